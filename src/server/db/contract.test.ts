@@ -1,0 +1,112 @@
+import { describe, expect, test } from 'vitest';
+import type { Db } from './db';
+import { DbError, isDuplicate } from './db-error';
+import { emptyDb, ENGINES } from './testing/engines';
+
+describe.each(ENGINES)('the database contract on %s', (engine) => {
+  const open = () => emptyDb(engine);
+
+  test('values come out in one form', async () => {
+    const db = await open();
+    const { rows } = await db.query(
+      `SELECT $1::bigint AS big, $2::text AS words, $3::timestamptz AS at, $4::date AS day, $5::jsonb AS doc, $6::text[] AS list, $7::bigint[] AS ids,
+              $8::boolean AS yes, 1.50::numeric AS exact, interval '1 day' AS span, NULL::text AS none, '{}'::text[] AS empty, $9::double precision AS f`,
+      [9007199254740991, 'a "quoted" \\ line\nbreak', '2026-12-02T15:50:00-05:00', '2026-03-08', JSON.stringify({ a: [1, 'é'] }), ['x,y', 'NULL', 'q"\\', ''], [1, 2], true, 0.1],
+    );
+    expect(rows[0]).toEqual({
+      big: 9007199254740991,
+      words: 'a "quoted" \\ line\nbreak',
+      at: '2026-12-02T20:50:00.000Z',
+      day: '2026-03-08',
+      doc: { a: [1, 'é'] },
+      list: ['x,y', 'NULL', 'q"\\', ''],
+      ids: [1, 2],
+      yes: true,
+      exact: '1.50',
+      span: '1 day',
+      none: null,
+      empty: [],
+      f: 0.1,
+    });
+  });
+
+  test('a number beyond 2^53 is refused instead of rounded', async () => {
+    const db = await open();
+    await expect(db.query(`SELECT 9007199254740993::bigint AS n`)).rejects.toThrow(/beyond 2\^53|9007199254740993/);
+  });
+
+  test('copyIn loads rows with tabs, breaks, backslashes, nulls and arrays', async () => {
+    const db = await open();
+    await db.query(`INSERT INTO import (id, file_name, state, created_at) VALUES (1, 'x', 'open', '2026-01-01T00:00:00Z')`);
+    const rows = [
+      [1, 1, ['a\tb', 'c\\d', 'e\nf', 'g"h', '\r']],
+      [1, 2, ['', '{}', 'NULL', '\\N']],
+    ];
+    expect(await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [rows])).toBe(2);
+    const back = await db.query<{ cells: string[]; verdict: null }>('SELECT cells, verdict FROM import_row ORDER BY row_no');
+    expect(back.rows.map((row) => row.cells)).toEqual(rows.map((row) => row[2]));
+    expect(back.rows[0].verdict).toBeNull();
+  });
+
+  test('a transaction that throws leaves nothing', async () => {
+    const db = await open();
+    await expect(
+      db.transaction(async (tx) => {
+        await tx.query(`INSERT INTO tag (name) VALUES ('kept?')`);
+        throw new Error('changed my mind');
+      }),
+    ).rejects.toThrow('changed my mind');
+    expect((await db.query('SELECT * FROM tag')).rows).toEqual([]);
+  });
+
+  test('errors carry the SQLSTATE, and the connection goes on', async () => {
+    const db = await open();
+    await db.query(`INSERT INTO tag (name) VALUES ('a')`);
+    const error: unknown = await db.query(`INSERT INTO tag (name) VALUES ('a')`).catch((e: unknown) => e);
+    expect(error).toBeInstanceOf(DbError);
+    expect(isDuplicate(error)).toBe(true);
+    expect((await db.query('SELECT 1 AS one')).rows).toEqual([{ one: 1 }]);
+  });
+
+  test('stream gives every row once, in pieces, while others ask', async () => {
+    const db = await open();
+    const seen: number[] = [];
+    for await (const rows of db.stream<{ n: number }>('SELECT n FROM generate_series(1, $1::int) AS n', [2500], 1000)) {
+      seen.push(...rows.map((row) => row.n));
+      await db.query('SELECT 1');
+    }
+    expect(seen).toEqual(Array.from({ length: 2500 }, (_, i) => i + 1));
+  });
+
+  test('rowCount counts what was touched', async () => {
+    const db = await open();
+    expect((await db.query(`INSERT INTO tag (name) VALUES ('a'), ('b')`)).rowCount).toBe(2);
+    expect((await db.query(`UPDATE tag SET name = name || '!'`)).rowCount).toBe(2);
+    expect((await db.query(`UPDATE tag SET name = 'x' WHERE name = 'nobody'`)).rowCount).toBe(0);
+    expect((await db.query(`SELECT * FROM tag`)).rowCount).toBe(2);
+  });
+
+  test('listen hears a notification and stops hearing', async () => {
+    const db = await open();
+    const heard: string[] = [];
+    let resolve: () => void = () => undefined;
+    const promise = new Promise<void>((done) => (resolve = done));
+    const stop = await db.listen('bell', (payload) => {
+      heard.push(payload);
+      resolve();
+    });
+    await db.query(`SELECT pg_notify('bell', 'rung')`);
+    await promise;
+    await stop();
+    await db.query(`SELECT pg_notify('bell', 'again')`);
+    expect(heard).toEqual(['rung']);
+  });
+
+  test('skip locked lets two claimers share a queue', async () => {
+    const db: Db = await open();
+    await db.query(`INSERT INTO tag (name) SELECT 't' || n FROM generate_series(1, 10) AS n`);
+    const claim = () => db.query<{ id: number }>(`DELETE FROM tag WHERE id IN (SELECT id FROM tag ORDER BY id LIMIT 5 FOR UPDATE SKIP LOCKED) RETURNING id`);
+    const [a, b] = await Promise.all([claim(), claim()]);
+    expect(new Set([...a.rows, ...b.rows].map((row) => row.id)).size).toBe(a.rowCount + b.rowCount);
+  });
+});

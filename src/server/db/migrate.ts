@@ -1,0 +1,44 @@
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import type { Db } from './db';
+
+export interface Migration {
+  number: number;
+  name: string;
+  sql: string;
+}
+
+/** The numbered files of migrations/, in order. In the bundle they lie beside the server file. */
+export function readMigrations(): Migration[] {
+  const folder = fileURLToPath(new URL('./migrations', import.meta.url));
+  if (!existsSync(folder)) throw new Error(`The migrations are missing: ${folder}.`);
+  return readdirSync(folder)
+    .filter((file) => /^\d{4}_\w+\.sql$/.test(file))
+    .sort()
+    .map((file) => ({ number: Number(file.slice(0, 4)), name: file.slice(5, -4), sql: readFileSync(`${folder}/${file}`, 'utf8') }));
+}
+
+/** Changes with any migration, so that a prepared snapshot is never used with others. */
+export function migrationsKey(): string {
+  const hash = createHash('sha256');
+  for (const { number, name, sql } of readMigrations()) hash.update(`${number} ${name}\n${sql}\n`);
+  return hash.digest('hex').slice(0, 16);
+}
+
+/**
+ * Brings the schema up to date, each migration and its mark in one transaction.
+ * @returns the numbers that were applied
+ */
+export async function migrate(db: Db): Promise<number[]> {
+  await db.exec('CREATE TABLE IF NOT EXISTS migration (number integer PRIMARY KEY, name text NOT NULL)');
+  const done = new Set((await db.query<{ number: number }>('SELECT number FROM migration')).rows.map((row) => row.number));
+  const applied: number[] = [];
+  for (const { number, name, sql } of readMigrations()) {
+    if (done.has(number)) continue;
+    // Several statements in one simple query are one transaction, on both engines.
+    await db.exec(`${sql}; INSERT INTO migration (number, name) VALUES (${number}, '${name}')`);
+    applied.push(number);
+  }
+  return applied;
+}

@@ -1,0 +1,77 @@
+import { parse as parseArray } from 'postgres-array';
+import type { Param } from './db';
+
+/**
+ * The one place where values change form between JavaScript and PostgreSQL, so that both engines give and take the same.
+ * Parameters travel as PostgreSQL's text form; results are parsed from it.
+ */
+
+/** A parameter in PostgreSQL's text form; null stays null. */
+export function toText(value: Param): string | null {
+  if (value === null || value === undefined) return null;
+  if (typeof value === 'string') return value.includes('\0') ? value.replaceAll('\0', '') : value;
+  if (typeof value === 'object') return value instanceof Date ? value.toISOString() : arrayText(value);
+  return String(value);
+}
+
+/** One-dimensional array literal with every element quoted, so that commas, quotes and the word NULL are safe. */
+function arrayText(values: readonly Param[]): string {
+  return `{${values
+    .map((value) => {
+      const text = toText(value);
+      return text === null ? 'NULL' : `"${text.replace(/[\\"]/g, '\\$&')}"`;
+    })
+    .join(',')}}`;
+}
+
+/** A value of a COPY … (FORMAT text) line. */
+export function toCopyText(value: Param): string {
+  const text = toText(value);
+  if (text === null) return '\\N';
+  return /[\\\t\n\r]/.test(text) ? text.replace(/[\\\t\n\r]/g, (c) => (c === '\\' ? '\\\\' : c === '\t' ? '\\t' : c === '\n' ? '\\n' : '\\r')) : text;
+}
+
+function int8(text: string): number {
+  const value = Number(text);
+  if (!Number.isSafeInteger(value)) throw new RangeError(`The database holds the number ${text}, which is beyond 2^53.`);
+  return value;
+}
+
+const instant = (text: string): string => new Date(text.replace(' ', 'T').replace(/([+-]\d\d)$/, '$1:00')).toISOString();
+const identity = (text: string): string => text;
+const arrayOf =
+  <T>(element: (text: string) => T) =>
+  (text: string): (T | null)[] =>
+    parseArray(text, (value) => (value === null ? null : element(value))) as (T | null)[];
+
+/** OID → parser of the text form. What is not listed stays text. */
+export const PARSERS: Readonly<Record<number, (text: string) => unknown>> = {
+  16: (text) => text === 't' || text === 'true',
+  20: int8,
+  21: Number,
+  23: Number,
+  26: Number,
+  700: Number,
+  701: Number,
+  114: JSON.parse,
+  3802: JSON.parse,
+  1184: instant,
+  17: identity,
+  1082: identity,
+  1114: identity,
+  1186: identity,
+  1700: identity,
+  1000: arrayOf((text) => text === 't'),
+  1005: arrayOf(Number),
+  1007: arrayOf(Number),
+  1016: arrayOf(int8),
+  1009: arrayOf(identity),
+  1015: arrayOf(identity),
+  1185: arrayOf(instant),
+};
+
+/** Every OID a parameter may have; the embedded engine is told to send our text as it is. */
+export const PARAM_OIDS: readonly number[] = [
+  16, 17, 20, 21, 23, 25, 26, 114, 700, 701, 1042, 1043, 1082, 1114, 1184, 1186, 1700, 3802, 705, 1000, 1005, 1007, 1009, 1014, 1015, 1016, 1021, 1022, 1115,
+  1182, 1185, 1231, 199, 3807,
+];

@@ -1,0 +1,38 @@
+import { defineConfig } from 'vitest/config';
+
+const shared = { environment: 'node', env: { TZ: 'UTC' } } as const;
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { ...shared, name: 'unit', include: ['src/{core,smpp,carrier,web}/**/*.test.{ts,tsx}', 'src/server/files/**/*.test.ts'] } },
+      {
+        test: {
+          ...shared,
+          name: 'database',
+          include: ['src/server/**/*.test.ts', 'src/demo/**/*.test.ts'],
+          exclude: ['src/server/files/**'],
+          globalSetup: ['src/server/db/testing/global.ts'],
+          pool: 'forks',
+          maxWorkers: 1,
+          isolate: false,
+          fileParallelism: false,
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+        },
+      },
+      {
+        test: {
+          ...shared,
+          name: 'e2e',
+          include: ['e2e/**/*.test.ts'],
+          pool: 'forks',
+          maxWorkers: 1,
+          fileParallelism: false,
+          testTimeout: 180_000,
+          hookTimeout: 240_000,
+        },
+      },
+    ],
+  },
+});

@@ -1,0 +1,36 @@
+import express from 'express';
+import type { MessageCenter } from './message-center';
+import type { Profile } from './profile';
+
+/** What the practice carrier's own desk needs: look at phones, answer as one, change the weather. Loopback only. */
+export function controlApp(center: MessageCenter, clock: { offset(): number; set(offset: number): void }): express.Express {
+  const app = express();
+  app.use(express.json());
+  app.get('/state', (_request, response) => {
+    response.json({ accepted: center.accepted, profile: center.profile, offset: clock.offset(), pid: process.pid });
+  });
+  app.get('/phones', (request, response) => {
+    response.json(center.phones.list(String(request.query.search ?? ''), Math.min(200, Number(request.query.limit ?? 40))));
+  });
+  app.get('/phones/:number', (request, response) => {
+    response.json(center.phones.get(request.params.number) ?? { number: request.params.number, texts: [], lastAt: '' });
+  });
+  app.post('/phones/:number/texts', (request, response) => {
+    const { to, text } = request.body as { to: string; text: string };
+    center.textFromPhone(request.params.number, to, text);
+    response.json({});
+  });
+  app.post('/clock', (request, response) => {
+    clock.set(Number((request.body as { offset: number }).offset));
+    response.json({});
+  });
+  app.post('/profile', (request, response) => {
+    center.profile = { ...center.profile, ...(request.body as Partial<Profile>) };
+    response.json(center.profile);
+  });
+  app.post('/cut', (_request, response) => {
+    center.cut();
+    response.json({});
+  });
+  return app;
+}

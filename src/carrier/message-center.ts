@@ -1,0 +1,290 @@
+import { createServer, type Server } from 'node:net';
+import { encodeGsm7 } from '../core/text/gsm7';
+import { encodeUcs2 } from '../core/text/air';
+import { measure } from '../core/text/measure';
+import { MESSAGE_STATE, STATUS, type MessageState } from '../smpp/commands';
+import { decodePdu, encodePdu, type Pdu, type ShortMessageFields } from '../smpp/pdu';
+import { receiptDate, writeReceipt } from '../smpp/receipt-text';
+import { Session } from '../smpp/session';
+import { Journal, readJournal } from './journal';
+import { Phones } from './phones';
+import { chance, fate, latency, type Profile } from './profile';
+
+interface Held {
+  id: string;
+  fields: ShortMessageFields;
+  reference: number | undefined;
+  at: number;
+}
+
+interface Inbound {
+  id: string;
+  number: string;
+  to: string;
+  text: string;
+}
+
+export interface CenterOptions {
+  host: string;
+  port: number;
+  journal: string;
+  systemId: string;
+  password: string;
+  profile: Profile;
+  /** Milliseconds since 1970; the demo's clock is ahead of the machine's. */
+  now: () => number;
+}
+
+/**
+ * The simulated message center: an SMPP v3.4 server with phones behind it. It journals a text before it answers,
+ * delivers it after a while, and sends a receipt until the other end has taken it, also after a restart.
+ */
+export class MessageCenter {
+  readonly phones = new Phones();
+  profile: Profile;
+  private readonly journal: Journal;
+  private readonly sessions = new Set<Session>();
+  private readonly bound = new Set<Session>();
+  private readonly states = new Map<string, MessageState>();
+  private readonly receipts = new Map<string, () => void>();
+  private readonly inbound = new Map<string, Inbound>();
+  private readonly timers = new Set<NodeJS.Timeout>();
+  private server: Server | undefined;
+  private counter = 0;
+  private second = 0;
+  private inSecond = 0;
+  /** Parts accepted since the start of the process. */
+  accepted = 0;
+
+  constructor(private readonly options: CenterOptions) {
+    this.profile = options.profile;
+    const lines = readJournal(options.journal);
+    this.journal = new Journal(options.journal);
+    this.recover(lines);
+  }
+
+  listen(): Promise<number> {
+    this.server = createServer((socket) => {
+      const session = new Session(socket, { window: 100 });
+      this.sessions.add(session);
+      session.on('closed', () => {
+        this.sessions.delete(session);
+        this.bound.delete(session);
+      });
+      session.on('request', (pdu) => this.serve(session, pdu));
+    });
+    return new Promise((resolve, reject) => {
+      this.server?.once('error', reject);
+      this.server?.listen(this.options.port, this.options.host, () => {
+        const address = this.server?.address();
+        resolve(address && typeof address === 'object' ? address.port : this.options.port);
+      });
+    });
+  }
+
+  /** Cuts every line at once, as a broken cable would. */
+  cut(): void {
+    for (const session of this.sessions) session.destroy();
+  }
+
+  async close(): Promise<void> {
+    for (const timer of this.timers) clearTimeout(timer);
+    this.cut();
+    await new Promise<void>((resolve) => (this.server ? this.server.close(() => resolve()) : resolve()));
+    this.journal.close();
+  }
+
+  /** The holder of a phone writes to one of the workspace's senders. */
+  textFromPhone(number: string, to: string, text: string): void {
+    const inbound: Inbound = { id: this.nextId('i'), number, to, text };
+    const at = new Date(this.options.now()).toISOString();
+    this.journal.write({ what: 'inbound', at, ...inbound });
+    this.phones.send(number, to, text, at);
+    this.inbound.set(inbound.id, inbound);
+    void this.offerInbound(inbound);
+  }
+
+  private nextId(prefix: string): string {
+    this.counter += 1;
+    return `${prefix}${Date.now().toString(36)}${this.counter.toString(36)}`;
+  }
+
+  private recover(lines: ReturnType<typeof readJournal>): void {
+    const acknowledged = new Set(lines.flatMap((line) => (line.what === 'receipt' || line.what === 'inbound_taken' ? [line.id] : [])));
+    for (const line of lines) {
+      if (line.what === 'submit') {
+        const pdu = decodePdu(Buffer.from(line.pdu, 'hex'));
+        if (pdu.command !== 'submit_sm') continue;
+        const held: Held = { id: line.id, fields: pdu.fields, reference: pdu.tlvs?.user_message_reference, at: Date.parse(line.at) };
+        if (acknowledged.has(line.id)) {
+          const outcome = fate(this.profile, held.fields.destination_addr);
+          this.states.set(line.id, outcome.kind === 'not_delivered' ? 'UNDELIV' : 'DELIVRD');
+          if (outcome.kind !== 'not_delivered') this.phones.arrive(held.fields, line.at);
+        } else this.schedule(held);
+      } else if (line.what === 'inbound') {
+        this.phones.send(line.number, line.to, line.text, line.at);
+        if (!acknowledged.has(line.id)) this.inbound.set(line.id, line);
+      }
+    }
+  }
+
+  private serve(session: Session, pdu: Pdu): void {
+    switch (pdu.command) {
+      case 'bind_receiver':
+      case 'bind_transmitter':
+      case 'bind_transceiver': {
+        if (this.bound.has(session)) return session.respond(pdu, STATUS.already_bound, { system_id: 'practice' });
+        if (pdu.fields.system_id !== this.options.systemId) return session.respond(pdu, STATUS.invalid_system_id, { system_id: '' });
+        if (pdu.fields.password !== this.options.password) return session.respond(pdu, STATUS.invalid_password, { system_id: '' });
+        session.respond(pdu, STATUS.ok, { system_id: 'practice' }, { sc_interface_version: 0x34 });
+        this.bound.add(session);
+        this.offerEverything();
+        return;
+      }
+      case 'submit_sm':
+        if (!this.bound.has(session)) return session.respond(pdu, STATUS.not_bound);
+        return this.submit(session, pdu, pdu.fields, pdu.tlvs?.user_message_reference);
+      case 'query_sm': {
+        const state = this.states.get(pdu.fields.message_id);
+        if (!state) return session.respond(pdu, STATUS.query_failed, { final_date: '', message_state: 0, error_code: 0 });
+        return session.respond(pdu, STATUS.ok, { message_id: pdu.fields.message_id, final_date: '', message_state: MESSAGE_STATE[state], error_code: 0 });
+      }
+      default:
+        return session.respond(pdu, STATUS.invalid_command_id);
+    }
+  }
+
+  private submit(session: Session, pdu: Pdu, fields: ShortMessageFields, reference: number | undefined): void {
+    if (this.throttled()) return session.respond(pdu, STATUS.throttled);
+    if (!/^\d{7,15}$/.test(fields.destination_addr)) return session.respond(pdu, STATUS.invalid_destination);
+    if (fate(this.profile, fields.destination_addr).kind === 'refused') return session.respond(pdu, STATUS.invalid_destination);
+    const held: Held = { id: this.nextId('m'), fields, reference, at: this.options.now() };
+    // committed before it is answered
+    this.journal.write({
+      what: 'submit',
+      id: held.id,
+      at: new Date(held.at).toISOString(),
+      number: fields.destination_addr,
+      pdu: encodePdu({ command: 'submit_sm', status: 0, sequence: pdu.sequence, fields, tlvs: pdu.tlvs }).toString('hex'),
+    });
+    this.accepted += 1;
+    this.states.set(held.id, 'ENROUTE');
+    const early = chance(this.profile.seed, 'early', held.id) < this.profile.early;
+    if (early) {
+      this.finish(held, 'DELIVRD', '000');
+      this.later(40, () => session.respond(pdu, STATUS.ok, { message_id: held.id }));
+      return;
+    }
+    session.respond(pdu, STATUS.ok, { message_id: held.id });
+    this.schedule(held);
+  }
+
+  private throttled(): boolean {
+    if (this.profile.throttle === 0) return false;
+    const second = Math.floor(Date.now() / 1000);
+    if (second !== this.second) {
+      this.second = second;
+      this.inSecond = 0;
+    }
+    this.inSecond += 1;
+    return this.inSecond > this.profile.throttle;
+  }
+
+  private later(ms: number, act: () => void): void {
+    const timer = setTimeout(() => {
+      this.timers.delete(timer);
+      act();
+    }, ms);
+    this.timers.add(timer);
+  }
+
+  private schedule(held: Held): void {
+    const outcome = fate(this.profile, held.fields.destination_addr);
+    this.states.set(held.id, 'ENROUTE');
+    const wait = latency(this.profile, held.fields.destination_addr, held.id);
+    if (outcome.kind === 'not_delivered') this.later(wait, () => this.finish(held, 'UNDELIV', outcome.error));
+    else this.later(outcome.kind === 'off' ? outcome.ms : wait, () => this.finish(held, 'DELIVRD', '000'));
+  }
+
+  private finish(held: Held, state: MessageState, error: string): void {
+    const at = this.options.now();
+    this.states.set(held.id, state);
+    if (state === 'DELIVRD') this.phones.arrive(held.fields, new Date(at).toISOString());
+    if ((held.fields.registered_delivery & 1) === 0) return;
+    if (chance(this.profile.seed, 'missing', held.id) < this.profile.missing) {
+      this.journal.write({ what: 'receipt', id: held.id });
+      return;
+    }
+    const times = chance(this.profile.seed, 'double', held.id) < this.profile.doubled ? 2 : 1;
+    const text = writeReceipt({ id: held.id, state, error, submitted: receiptDate(held.at), done: receiptDate(at), text: '' });
+    const offer = () => {
+      for (let time = 0; time < times; time += 1) void this.sendReceipt(held, text, state);
+    };
+    this.receipts.set(held.id, offer);
+    offer();
+  }
+
+  private async sendReceipt(held: Held, text: string, state: MessageState): Promise<void> {
+    const session = [...this.bound].find((each) => each.free > 0);
+    if (!session) {
+      if (this.bound.size > 0) this.later(20, () => void this.sendReceipt(held, text, state));
+      return; // offered again at the next bind
+    }
+    const answer = await session
+      .request({
+        command: 'deliver_sm',
+        status: 0,
+        fields: fromPhone(held.fields.destination_addr, held.fields.source_addr, 0x04, 0, Buffer.from(text, 'latin1')),
+        tlvs: {
+          receipted_message_id: held.id,
+          message_state: MESSAGE_STATE[state],
+          user_message_reference: this.profile.echoReference ? held.reference : undefined,
+        },
+      })
+      .catch(() => undefined);
+    if (answer?.status === STATUS.ok && this.receipts.delete(held.id)) this.journal.write({ what: 'receipt', id: held.id });
+    else if (answer && answer.status !== STATUS.ok) this.later(500, () => void this.sendReceipt(held, text, state));
+  }
+
+  private async offerInbound(inbound: Inbound): Promise<void> {
+    const session = [...this.bound][0];
+    if (!session || !this.inbound.has(inbound.id)) return;
+    const { alphabet } = measure(inbound.text);
+    const body = alphabet === 'gsm7' ? encodeGsm7(inbound.text) : encodeUcs2(inbound.text);
+    const answer = await session
+      .request({
+        command: 'deliver_sm',
+        status: 0,
+        fields: fromPhone(inbound.number, inbound.to, 0, alphabet === 'gsm7' ? 0 : 8, body.slice(0, 254)),
+      })
+      .catch(() => undefined);
+    if (answer?.status === STATUS.ok && this.inbound.delete(inbound.id)) this.journal.write({ what: 'inbound_taken', id: inbound.id });
+  }
+
+  private offerEverything(): void {
+    for (const offer of [...this.receipts.values()]) offer();
+    for (const inbound of [...this.inbound.values()]) void this.offerInbound(inbound);
+  }
+}
+
+function fromPhone(number: string, to: string, esm_class: number, data_coding: number, short_message: Uint8Array): ShortMessageFields {
+  return {
+    service_type: '',
+    source_addr_ton: 1,
+    source_addr_npi: 1,
+    source_addr: number,
+    dest_addr_ton: 0,
+    dest_addr_npi: 1,
+    destination_addr: to,
+    esm_class,
+    protocol_id: 0,
+    priority_flag: 0,
+    schedule_delivery_time: '',
+    validity_period: '',
+    registered_delivery: 0,
+    replace_if_present_flag: 0,
+    data_coding,
+    sm_default_msg_id: 0,
+    short_message,
+  };
+}

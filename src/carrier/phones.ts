@@ -1,0 +1,88 @@
+import { readPart } from '../core/text/air';
+import type { ShortMessageFields } from '../smpp/pdu';
+
+/** One text on a handset's screen: received, or sent by whoever holds it. */
+export interface ScreenText {
+  direction: 'in' | 'out';
+  /** The other end's address. */
+  address: string;
+  text: string;
+  at: string;
+  /** Parts arrived of parts expected. */
+  arrived: number;
+  total: number;
+}
+
+export interface Phone {
+  number: string;
+  texts: ScreenText[];
+  lastAt: string;
+}
+
+const KEPT_TEXTS = 40;
+
+/** The simulated handsets: joins parts as a phone does, and remembers what is on each screen. */
+export class Phones {
+  private readonly phones = new Map<string, Phone>();
+  private readonly joining = new Map<string, { texts: string[]; screen: ScreenText }>();
+
+  /** A text part reaches the phone. */
+  arrive(fields: ShortMessageFields, at: string): void {
+    const phone = this.phone(fields.destination_addr);
+    const part = readPart(fields);
+    phone.lastAt = at;
+    if (!part.join) {
+      this.show(phone, { direction: 'in', address: fields.source_addr, text: part.text, at, arrived: 1, total: 1 });
+      return;
+    }
+    const { reference, total, index } = part.join;
+    const key = `${fields.destination_addr}|${fields.source_addr}|${reference}|${total}`;
+    let joined = this.joining.get(key);
+    if (!joined || joined.texts[index - 1] !== undefined) {
+      joined = { texts: [], screen: { direction: 'in', address: fields.source_addr, text: '', at, arrived: 0, total } };
+      this.joining.set(key, joined);
+      this.show(phone, joined.screen);
+    }
+    joined.texts[index - 1] = part.text;
+    joined.screen.arrived += 1;
+    joined.screen.text = Array.from({ length: total }, (_, i) => joined.texts[i] ?? '…').join('');
+    if (joined.screen.arrived === total) this.joining.delete(key);
+  }
+
+  /** Whoever holds the phone sends a text. */
+  send(number: string, to: string, text: string, at: string): void {
+    const phone = this.phone(number);
+    phone.lastAt = at;
+    this.show(phone, { direction: 'out', address: to, text, at, arrived: 1, total: 1 });
+  }
+
+  /** Handsets with anything on their screen, latest first. */
+  list(search: string, limit: number): { phones: Phone[]; total: number } {
+    const digits = search.replace(/\D/g, '');
+    const words = search.trim().toLowerCase();
+    const found = [...this.phones.values()].filter(
+      (phone) =>
+        words === '' || (digits.length >= 3 && phone.number.includes(digits)) || phone.texts.some((each) => each.text.toLowerCase().includes(words)),
+    );
+    found.sort((a, b) => (a.lastAt < b.lastAt ? 1 : a.lastAt > b.lastAt ? -1 : a.number < b.number ? -1 : 1));
+    return { phones: found.slice(0, limit), total: found.length };
+  }
+
+  get(number: string): Phone | undefined {
+    return this.phones.get(number);
+  }
+
+  private phone(number: string): Phone {
+    let phone = this.phones.get(number);
+    if (!phone) {
+      phone = { number, texts: [], lastAt: '' };
+      this.phones.set(number, phone);
+    }
+    return phone;
+  }
+
+  private show(phone: Phone, text: ScreenText): void {
+    phone.texts.push(text);
+    if (phone.texts.length > KEPT_TEXTS) phone.texts.shift();
+  }
+}

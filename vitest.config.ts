@@ -17,7 +17,7 @@ export default defineConfig({
           maxWorkers: 1,
           isolate: false,
           fileParallelism: false,
-          testTimeout: 60_000,
+          testTimeout: 20_000,
           hookTimeout: 120_000,
         },
       },

@@ -1,0 +1,186 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, describe, expect, test } from 'vitest';
+import { MessageCenter } from '../../carrier/message-center';
+import { DEMO_PROFILE, type Profile } from '../../carrier/profile';
+import { readJournal } from '../../carrier/journal';
+import { rollUp, TEXT_STATES, type TextState } from '../../core/outcome/states';
+import type { Clock } from '../../core/clock';
+import type { Db } from '../db/db';
+import { emptyDb, ENGINES } from '../db/testing/engines';
+import { Bus } from './bus';
+import { startEngine } from './engine';
+import { balanceMicro, queueText } from './texts';
+import { rollUpTexts } from './queue-queries';
+import { makeRun, makeWorkspace, NOW } from './testing/world';
+
+const closing: (() => Promise<void>)[] = [];
+afterEach(async () => {
+  for (const close of closing.splice(0).reverse()) await close();
+});
+
+/** Stands still unless told; sleepers nap briefly so that the loops go round. */
+function testClock(): Clock & { at: number } {
+  return {
+    at: NOW,
+    now() {
+      return this.at;
+    },
+    sleep: (_ms, signal) =>
+      new Promise((resolve) => {
+        const timer = setTimeout(resolve, 10);
+        signal?.addEventListener('abort', () => (clearTimeout(timer), resolve()));
+      }),
+  };
+}
+
+async function world(engine: (typeof ENGINES)[number], profile: Partial<Profile> = {}) {
+  const db = await emptyDb(engine);
+  await makeWorkspace(db);
+  const journal = join(mkdtempSync(join(tmpdir(), 'center-')), 'journal');
+  const clock = testClock();
+  const center = new MessageCenter({
+    host: '127.0.0.1', port: 0, journal, systemId: 'bell', password: 'practice', now: () => clock.now(),
+    profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [0, 5], doubled: 0, ...profile },
+  });
+  const port = await center.listen();
+  closing.push(() => center.close());
+  const bus = new Bus();
+  const errors: unknown[] = [];
+  const started = await startEngine({
+    db, clock, bus, carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' }, failed: (error) => errors.push(error),
+  });
+  closing.push(async () => {
+    await started.stop();
+    expect(errors).toEqual([]);
+  });
+  return { db, center, clock, bus, engine: started, journal };
+}
+
+/** Waits for a condition in the database; bounded by the test's own time limit. */
+async function until<T>(look: () => Promise<T | undefined | false>): Promise<T> {
+  for (;;) {
+    const found = await look();
+    if (found) return found;
+    await new Promise((resolve) => setTimeout(resolve, 10));
+  }
+}
+const tally = async (db: Db, run = 1) =>
+  Object.fromEntries((await db.query<{ state: string; n: number }>(`SELECT state, count(*) AS n FROM outbound WHERE run_id = $1 GROUP BY state`, [run])).rows.map((r) => [r.state, r.n]));
+const finished = (db: Db, delivered: number) => until(async () => (await tally(db)).delivered === delivered);
+
+describe.each(ENGINES)('the engine on %s', (kind) => {
+  test('a test text goes out, arrives, is receipted and paid', async () => {
+    const { db, center, bus } = await world(kind);
+    await queueText(db, { kind: 'test', personId: null, number: '+12075550142', senderId: 1, body: 'Ahoy – this is a test', usefulFor: 600_000 }, NOW);
+    bus.work();
+    await until(async () => (await db.query(`SELECT 1 FROM outbound WHERE state = 'delivered'`)).rowCount === 1);
+    expect(center.phones.get('12075550142')?.texts).toMatchObject([{ text: 'Ahoy – this is a test', address: '72345' }]);
+    expect(await balanceMicro(db)).toBe(100_000_000 - 7500);
+  });
+
+  test('a run goes to everyone once; the hold becomes what it cost', async () => {
+    const { db, journal } = await world(kind, { doubled: 0.3 });
+    await makeRun(db, 300);
+    await finished(db, 300);
+    const numbers = readJournal(journal).flatMap((line) => (line.what === 'submit' ? [line.number] : []));
+    expect(new Set(numbers).size).toBe(300);
+    expect(numbers).toHaveLength(300);
+    await until(async () => (await db.query(`SELECT 1 FROM run WHERE state = 'finished'`)).rowCount === 1);
+    expect(await balanceMicro(db)).toBe(100_000_000 - 300 * 7500);
+  });
+
+  test('receipts that are early, doubled or for unknown ids do no harm', async () => {
+    const { db, engine } = await world(kind, { early: 0.5, doubled: 0.5 });
+    await makeRun(db, 120);
+    await finished(db, 120);
+    await engine.receipts.take({ messageId: 'nobody', reference: 70000 % 65536, number: '12075550199', state: 'UNDELIV', error: '001' });
+    await engine.receipts.settle();
+    expect((await db.query<{ parked: string }>(`SELECT parked FROM receipt WHERE message_id = 'nobody'`)).rows[0].parked).toBe('unknown');
+    expect(await tally(db)).toEqual({ delivered: 120 });
+  });
+
+  test('a throttling carrier slows us down and loses nothing', async () => {
+    const { db, clock, journal } = await world(kind, { throttle: 60 });
+    await makeRun(db, 150);
+    const step = setInterval(() => (clock.at += 250), 20);
+    await finished(db, 150).finally(() => clearInterval(step));
+    const numbers = readJournal(journal).flatMap((line) => (line.what === 'submit' ? [line.number] : []));
+    expect(numbers).toHaveLength(150);
+  });
+
+  test('a cut line: reconnects and goes on; what was in flight is uncertain or resolved, never doubled', async () => {
+    const { db, center, journal } = await world(kind, { echoReference: true });
+    await makeRun(db, 400);
+    await until(async () => center.accepted > 60);
+    center.cut();
+    await until(async () => Number((await tally(db)).delivered ?? 0) === 400);
+    const numbers = readJournal(journal).flatMap((line) => (line.what === 'submit' ? [line.number] : []));
+    expect(numbers).toHaveLength(400);
+    expect(new Set(numbers).size).toBe(400);
+    expect((await db.query(`SELECT what FROM run_event ORDER BY id`)).rows.map((row) => row.what)).toEqual([expect.stringContaining('line broke'), 'line back']);
+  });
+
+  test('STOP takes out what is planned, is confirmed once, and START brings back', async () => {
+    const { db, center, clock } = await world(kind);
+    await makeRun(db, 3, { now: NOW + 600_000 });
+    const number = '12073000000';
+    center.textFromPhone(number, '72345', 'Stop.');
+    await until(async () => (await tally(db)).not_sent === 1);
+    center.textFromPhone(number, '72345', 'STOP');
+    await until(async () => (await db.query(`SELECT 1 FROM inbound WHERE applied`)).rowCount === 2);
+    await until(async () => (center.phones.get(number)?.texts ?? []).filter((text) => text.direction === 'in').length === 1);
+    clock.at = NOW + 600_000;
+    await finished(db, 2);
+    expect(center.phones.get(number)?.texts.map((text) => text.text)).toEqual(['Stop.', 'STOP', expect.stringContaining('opted out')]);
+    center.textFromPhone(number, '72345', 'start');
+    await until(async () => (await db.query(`SELECT 1 FROM suppression`)).rowCount === 0);
+  });
+
+  test('HELP says who this is; other replies wait for a person', async () => {
+    const { db, center } = await world(kind);
+    center.textFromPhone('12075550142', '72345', 'help');
+    center.textFromPhone('12075550142', '72345', 'Please stop by at noon');
+    await until(async () => (center.phones.get('12075550142')?.texts ?? []).some((text) => text.text.startsWith('Ottermere Ferry desk')));
+    await until(async () => (await db.query(`SELECT 1 FROM inbound WHERE applied`)).rowCount === 2);
+    expect((await db.query(`SELECT kind, done_at FROM inbound ORDER BY id`)).rows).toEqual([
+      { kind: 'help', done_at: null },
+      { kind: 'maybe_stop', done_at: null },
+    ]);
+    expect((await db.query(`SELECT * FROM suppression`)).rows).toEqual([]);
+  });
+
+  test('a run that could not start in time is missed, and the money comes back', async () => {
+    const { db, clock } = await world(kind);
+    clock.at = NOW + 31 * 60_000;
+    await makeRun(db, 5);
+    await until(async () => (await db.query(`SELECT 1 FROM run WHERE state = 'missed' AND ended_at IS NOT NULL`)).rowCount === 1);
+    expect(await tally(db)).toEqual({ not_sent: 5 });
+    expect(await balanceMicro(db)).toBe(100_000_000);
+  });
+
+  test('texts past their no use after are not sent and say so', async () => {
+    const { db, clock, center } = await world(kind, { throttle: 1 });
+    await makeRun(db, 50, { notAfter: NOW + 60_000 });
+    await until(async () => center.accepted > 0);
+    clock.at = NOW + 61_000;
+    await until(async () => (await db.query(`SELECT 1 FROM run WHERE state = 'finished'`)).rowCount === 1);
+    const { rows } = await db.query<{ reason: string }>(`SELECT DISTINCT reason FROM outbound WHERE state = 'not_sent'`);
+    expect(rows).toEqual([{ reason: 'of no more use by then' }]);
+  });
+
+  test('the roll-up in SQL is the roll-up in core', async () => {
+    const db = await emptyDb(kind);
+    await makeWorkspace(db);
+    const sets: TextState[][] = [];
+    for (const a of TEXT_STATES) for (const b of TEXT_STATES) for (const c of ['delivered', 'with_carrier', 'uncertain', 'not_sent', 'planned'] as const) sets.push([a, b, c]);
+    await makeRun(db, sets.length, { parts: 3, state: 'paused' });
+    const ids = (await db.query<{ id: number }>('SELECT id FROM outbound ORDER BY id')).rows.map((row) => row.id);
+    await db.copyIn('outbound_part', ['outbound_id', 'part_no', 'number', 'state', 'reference'], [sets.flatMap((set, i) => set.map((state, n) => [ids[i], n + 1, '+1', state, 1]))]);
+    await rollUpTexts(db, ids);
+    const { rows } = await db.query<{ state: string }>('SELECT state FROM outbound ORDER BY id');
+    expect(rows.map((row) => row.state)).toEqual(sets.map(rollUp));
+  });
+});
+

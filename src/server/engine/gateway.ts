@@ -1,0 +1,170 @@
+import { EventEmitter } from 'node:events';
+import { connect } from 'node:net';
+import { STATUS, statusWords, type MessageState } from '../../smpp/commands';
+import { DEFAULTS, NoAnswer, Session, type SessionOptions } from '../../smpp/session';
+import type { ShortMessageFields } from '../../smpp/pdu';
+import { readReceipt, stateName } from '../../smpp/receipt-text';
+import { readPart } from '../../core/text/air';
+
+export interface CarrierAddress {
+  host: string;
+  port: number;
+  systemId: string;
+  password: string;
+}
+
+export type GatewayState = { state: 'connected' | 'connecting'; since: number; why: string };
+
+/** What became of handing one part over. `unwritten` never left and is safe to try again; `lost` may have arrived. */
+export type Handed =
+  | { kind: 'accepted'; messageId: string }
+  | { kind: 'refused'; reason: string }
+  | { kind: 'throttled' }
+  | { kind: 'unwritten' }
+  | { kind: 'lost'; reason: string };
+
+export interface ReceiptIn {
+  messageId: string;
+  reference: number | undefined;
+  number: string;
+  state: MessageState;
+  error: string;
+}
+export interface TextIn {
+  number: string;
+  to: string;
+  text: string;
+}
+
+interface Heard {
+  /** Resolves once it is committed; only then is it acknowledged to the carrier. */
+  receipt(receipt: ReceiptIn): Promise<void>;
+  text(text: TextIn): Promise<void>;
+}
+
+const BACKOFF = [250, 500, 1000, 2000, 5000, 10_000, 30_000];
+
+/** Our side of the line to the carrier: one transceiver session at a time, made anew when it breaks. */
+export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
+  private session: Session | undefined;
+  private bound = false;
+  private tries = 0;
+  private stopped = false;
+  private timer: NodeJS.Timeout | undefined;
+  state: GatewayState;
+
+  constructor(
+    readonly address: CarrierAddress,
+    private readonly heard: Heard,
+    private readonly now: () => number,
+    private readonly options: Partial<SessionOptions> = {},
+  ) {
+    super();
+    this.state = { state: 'connecting', since: now(), why: 'not connected yet' };
+  }
+
+  start(): void {
+    this.open();
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    clearTimeout(this.timer);
+    await this.session?.unbind();
+  }
+
+  /** Parts that may be handed over now. */
+  get free(): number {
+    return this.bound && this.session ? this.session.free : 0;
+  }
+
+  get window(): number {
+    return this.options.window ?? DEFAULTS.window;
+  }
+
+  async submit(fields: ShortMessageFields, reference: number): Promise<Handed> {
+    if (!this.bound || !this.session) return { kind: 'unwritten' };
+    try {
+      const answer = await this.session.request({ command: 'submit_sm', status: 0, fields, tlvs: { user_message_reference: reference } });
+      if (answer.command === 'submit_sm_resp' && answer.status === STATUS.ok && answer.fields.message_id !== '') return { kind: 'accepted', messageId: answer.fields.message_id };
+      if (answer.status === STATUS.throttled || answer.status === STATUS.queue_full) return { kind: 'throttled' };
+      if (answer.status === STATUS.ok) return { kind: 'lost', reason: 'the carrier answered without an id' };
+      return { kind: 'refused', reason: statusWords(answer.status) };
+    } catch (error) {
+      if (error instanceof NoAnswer) return error.written ? { kind: 'lost', reason: 'line broke before the carrier answered' } : { kind: 'unwritten' };
+      if (error instanceof RangeError) return { kind: 'refused', reason: error.message };
+      throw error;
+    } finally {
+      this.emit('free');
+    }
+  }
+
+  private become(state: GatewayState['state'], why: string): void {
+    if (this.state.state === state && this.state.why === why) return;
+    this.state = { state, since: this.state.state === state ? this.state.since : this.now(), why };
+    this.emit('state', this.state);
+  }
+
+  private open(): void {
+    if (this.stopped) return;
+    const socket = connect(this.address.port, this.address.host);
+    const session = new Session(socket, this.options);
+    this.session = session;
+    session.on('closed', (reason) => this.lost(session, reason));
+    session.on('request', (pdu) => {
+      if (pdu.command !== 'deliver_sm') return session.respond(pdu, STATUS.invalid_command_id);
+      this.deliver(pdu.fields, pdu.tlvs).then(
+        () => session.respond(pdu, STATUS.ok),
+        () => session.respond(pdu, STATUS.temporary_app_error), // not committed: the carrier keeps it
+      );
+    });
+    socket.once('connect', () => void this.bind(session));
+  }
+
+  private async bind(session: Session): Promise<void> {
+    try {
+      const answer = await session.request({
+        command: 'bind_transceiver',
+        status: 0,
+        fields: {
+          system_id: this.address.systemId,
+          password: this.address.password,
+          system_type: '',
+          interface_version: 0x34,
+          addr_ton: 0,
+          addr_npi: 0,
+          address_range: '',
+        },
+      });
+      if (answer.status !== STATUS.ok) return session.destroy(statusWords(answer.status));
+      this.bound = true;
+      this.tries = 0;
+      this.become('connected', '');
+      this.emit('free');
+    } catch {
+      // the session's end is handled by `lost`
+    }
+  }
+
+  private lost(session: Session, reason: string): void {
+    if (session !== this.session) return;
+    this.bound = false;
+    this.session = undefined;
+    if (this.stopped) return;
+    this.become('connecting', reason);
+    const wait = BACKOFF[Math.min(this.tries, BACKOFF.length - 1)];
+    this.tries += 1;
+    this.timer = setTimeout(() => this.open(), wait);
+  }
+
+  private async deliver(fields: ShortMessageFields, tlvs: { receipted_message_id?: string; message_state?: number; user_message_reference?: number } | undefined): Promise<void> {
+    const part = readPart(fields);
+    const isReceipt = (fields.esm_class & 0x3c) === 0x04; // SMPP v3.4 §5.2.12
+    if (!isReceipt) return this.heard.text({ number: fields.source_addr, to: fields.destination_addr, text: part.text });
+    const read = readReceipt(part.text);
+    const messageId = tlvs?.receipted_message_id ?? read?.id;
+    const state = stateName(tlvs?.message_state) ?? read?.state;
+    if (messageId === undefined || state === undefined) return; // a receipt that names no text tells nothing
+    return this.heard.receipt({ messageId, reference: tlvs?.user_message_reference, number: fields.source_addr, state, error: read?.error ?? '' });
+  }
+}

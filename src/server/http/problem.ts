@@ -1,0 +1,19 @@
+/**
+ * An answer that says what is wrong, as RFC 9457 problem details. `title` is the one clear sentence people read;
+ * `place` names where, `kept` what was kept, `act` what to do.
+ */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly kind: string,
+    readonly title: string,
+    readonly more: { place?: string; kept?: string; act?: string; [extension: string]: unknown } = {},
+  ) {
+    super(title);
+    this.name = 'Problem';
+  }
+
+  toJSON(): Record<string, unknown> {
+    return { type: `urn:yellow-bell:${this.kind}`, title: this.title, status: this.status, ...this.more };
+  }
+}

@@ -46,6 +46,8 @@ export class MessageCenter {
   private readonly sessions = new Set<Session>();
   private readonly bound = new Set<Session>();
   private readonly states = new Map<string, MessageState>();
+  /** `number|reference` → id of everything ever taken on, for lookups after a broken line. */
+  private readonly byReference = new Map<string, string>();
   private readonly receipts = new Map<string, () => void>();
   private readonly inbound = new Map<string, Inbound>();
   private readonly timers = new Set<NodeJS.Timeout>();
@@ -116,6 +118,7 @@ export class MessageCenter {
         const pdu = decodePdu(Buffer.from(line.pdu, 'hex'));
         if (pdu.command !== 'submit_sm') continue;
         const held: Held = { id: line.id, fields: pdu.fields, reference: pdu.tlvs?.user_message_reference, at: Date.parse(line.at) };
+        this.byReference.set(`${line.number}|${held.reference}`, line.id);
         if (acknowledged.has(line.id)) {
           const outcome = fate(this.profile, held.fields.destination_addr);
           this.states.set(line.id, outcome.kind === 'not_delivered' ? 'UNDELIV' : 'DELIVRD');
@@ -136,6 +139,9 @@ export class MessageCenter {
         if (this.bound.has(session)) return session.respond(pdu, STATUS.already_bound, { system_id: 'practice' });
         if (pdu.fields.system_id !== this.options.systemId) return session.respond(pdu, STATUS.invalid_system_id, { system_id: '' });
         if (pdu.fields.password !== this.options.password) return session.respond(pdu, STATUS.invalid_password, { system_id: '' });
+        // one line at a time: whatever an older one still holds unread is never taken on, so a lookup on the new
+        // line answers for good
+        for (const older of this.bound) if (older !== session) older.destroy('a newer line was opened');
         session.respond(pdu, STATUS.ok, { system_id: 'practice' }, { sc_interface_version: 0x34 });
         this.bound.add(session);
         this.offerEverything();
@@ -145,6 +151,13 @@ export class MessageCenter {
         if (!this.bound.has(session)) return session.respond(pdu, STATUS.not_bound);
         return this.submit(session, pdu, pdu.fields, pdu.tlvs?.user_message_reference);
       case 'query_sm': {
+        if (pdu.tlvs?.lookup_number !== undefined) {
+          // a carrier that does not echo references does not know them either
+          if (!this.profile.echoReference) return session.respond(pdu, STATUS.invalid_command_id, { final_date: '', message_state: 0, error_code: 0 });
+          const id = this.byReference.get(`${pdu.tlvs.lookup_number}|${pdu.tlvs.user_message_reference}`);
+          if (id === undefined) return session.respond(pdu, STATUS.invalid_message_id, { final_date: '', message_state: 0, error_code: 0 });
+          return session.respond(pdu, STATUS.ok, { message_id: id, final_date: '', message_state: MESSAGE_STATE.ENROUTE, error_code: 0 });
+        }
         const state = this.states.get(pdu.fields.message_id);
         if (!state) return session.respond(pdu, STATUS.query_failed, { final_date: '', message_state: 0, error_code: 0 });
         return session.respond(pdu, STATUS.ok, { message_id: pdu.fields.message_id, final_date: '', message_state: MESSAGE_STATE[state], error_code: 0 });
@@ -168,6 +181,7 @@ export class MessageCenter {
       pdu: encodePdu({ command: 'submit_sm', status: 0, sequence: pdu.sequence, fields, tlvs: pdu.tlvs }).toString('hex'),
     });
     this.accepted += 1;
+    this.byReference.set(`${fields.destination_addr}|${reference}`, held.id);
     this.states.set(held.id, 'ENROUTE');
     const early = chance(this.profile.seed, 'early', held.id) < this.profile.early;
     if (early) {

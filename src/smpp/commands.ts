@@ -79,6 +79,8 @@ export const TLV = {
   network_error_code: { tag: 0x0423, type: 'octets' },
   message_payload: { tag: 0x0424, type: 'octets' },
   message_state: { tag: 0x0427, type: 'int8' },
+  // In the vendor range 0x1400…0x3FFF (§5.3.2): asks with query_sm for a text by number and our reference
+  lookup_number: { tag: 0x1400, type: 'cstring' },
 } as const;
 
 export type TlvName = keyof typeof TLV;
@@ -89,6 +91,7 @@ export type TlvValues = {
   network_error_code?: Uint8Array;
   message_payload?: Uint8Array;
   message_state?: number;
+  lookup_number?: string;
 };
 
 /** §5.2.28 message_state. */

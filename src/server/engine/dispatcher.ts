@@ -4,6 +4,7 @@ import type { ShortMessageFields } from '../../smpp/pdu';
 import type { Db } from '../db/db';
 import type { Bus } from './bus';
 import type { Gateway, Handed } from './gateway';
+import type { Serial } from './serial';
 import { claimRetries, claimTexts, recordHanded, rollUpTexts, type ClaimedPart, type PartChange } from './queue-queries';
 
 const IDLE = 1000;
@@ -31,6 +32,7 @@ export class Dispatcher {
     private readonly clock: Clock,
     private readonly gateway: Gateway,
     private readonly bus: Bus,
+    private readonly serial: Serial,
     private readonly failed: (error: unknown) => void,
   ) {
     this.db = db.lane('dispatch');
@@ -132,13 +134,19 @@ export class Dispatcher {
     const changes = batch.map(({ part, handed }) => this.change(part, handed, now));
     for (;;) {
       try {
-        const runs = await this.db.transaction(async (tx) => {
-          const texts = await recordHanded(tx, changes, iso(now));
-          const ids = changes.flatMap((change) => (change.messageId === undefined ? [] : [change.messageId]));
-          // receipts that overtook their acceptance are looked at again
-          if (ids.length > 0) await tx.query(`UPDATE receipt SET applied = false, parked = NULL WHERE parked = 'unknown' AND message_id = ANY ($1::text[])`, [ids]);
-          return rollUpTexts(tx, texts);
-        });
+        const runs = await this.serial.run(() =>
+          this.db.transaction(async (tx) => {
+            const texts = await recordHanded(tx, changes, iso(now));
+            const ids = changes.flatMap((change) => (change.messageId === undefined ? [] : [change.messageId]));
+            // receipts that overtook their acceptance are looked at again
+            if (ids.length > 0)
+              await tx.query(
+                `UPDATE receipt SET applied = false, parked = NULL WHERE parked = 'unknown' AND message_id = ANY ($1::text[])`,
+                [ids],
+              );
+            return rollUpTexts(tx, texts);
+          }),
+        );
         for (const run of runs) this.bus.changed('run', run);
         break;
       } catch (error) {

@@ -7,6 +7,8 @@ import { Gateway, type CarrierAddress } from './gateway';
 import { Inbound } from './inbound';
 import { markInterrupted, rollUpTexts } from './queue-queries';
 import { Receipts } from './receipts';
+import { Resolver } from './resolver';
+import { Serial } from './serial';
 import { Scheduler } from './scheduler';
 
 export interface Engine {
@@ -32,20 +34,30 @@ export async function startEngine(options: {
   const { db, clock, bus, carrier, failed } = options;
   await db.transaction(async (tx) => void (await rollUpTexts(tx, await markInterrupted(tx))));
   await giveUpHalfPlans(db);
-  const receipts = new Receipts(db, clock, bus, failed);
+  const serial = new Serial();
+  const receipts = new Receipts(db, clock, bus, serial, failed);
   const inbound = new Inbound(db, clock, bus, failed);
   receipts.apply();
   inbound.apply();
-  const gateway = new Gateway(carrier, { receipt: (receipt) => receipts.take(receipt), text: (text) => inbound.take(text) }, () => clock.now(), options.session);
+  const gateway = new Gateway(
+    carrier,
+    { receipt: (receipt) => receipts.take(receipt), text: (text) => inbound.take(text) },
+    () => clock.now(),
+    options.session,
+  );
   let wasConnected = false;
   gateway.on('state', (state) => {
     bus.changed('carrier');
     const what = state.state === 'connected' ? 'line back' : wasConnected ? `line broke: ${state.why}` : undefined;
     wasConnected = state.state === 'connected';
     if (!what) return;
-    db.query(`INSERT INTO run_event (run_id, at, what) SELECT id, $1::timestamptz, $2 FROM run WHERE state IN ('sending', 'paused')`, [new Date(clock.now()).toISOString(), what]).catch(failed);
+    db.query(
+      `INSERT INTO run_event (run_id, at, what) SELECT id, $1::timestamptz, $2 FROM run WHERE state IN ('sending', 'paused')`,
+      [new Date(clock.now()).toISOString(), what],
+    ).catch(failed);
   });
-  const dispatcher = new Dispatcher(db, clock, gateway, bus, failed);
+  const dispatcher = new Dispatcher(db, clock, gateway, bus, serial, failed);
+  const resolver = new Resolver(db, clock, gateway, bus, failed);
   const scheduler = new Scheduler(db, clock, bus, failed);
   gateway.start();
   dispatcher.start();
@@ -57,6 +69,7 @@ export async function startEngine(options: {
     scheduler,
     async stop() {
       await scheduler.end();
+      await resolver.end();
       await dispatcher.end();
       await gateway.stop();
       await receipts.settle();
@@ -68,7 +81,9 @@ export async function startEngine(options: {
 /** A press whose plan was still being written when the process ended: nothing of it went, and it becomes a draft again. */
 async function giveUpHalfPlans(db: Db): Promise<void> {
   await db.transaction(async (tx) => {
-    const { rows } = await tx.query<{ id: number; broadcast_id: number }>(`SELECT id, broadcast_id FROM run WHERE state = 'planning'`);
+    const { rows } = await tx.query<{ id: number; broadcast_id: number }>(
+      `SELECT id, broadcast_id FROM run WHERE state = 'planning'`,
+    );
     for (const run of rows) {
       await tx.query(`DELETE FROM link WHERE run_id = $1`, [run.id]);
       await tx.query(`DELETE FROM outbound WHERE run_id = $1`, [run.id]);

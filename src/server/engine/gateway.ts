@@ -85,18 +85,43 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
   async submit(fields: ShortMessageFields, reference: number): Promise<Handed> {
     if (!this.bound || !this.session) return { kind: 'unwritten' };
     try {
-      const answer = await this.session.request({ command: 'submit_sm', status: 0, fields, tlvs: { user_message_reference: reference } });
-      if (answer.command === 'submit_sm_resp' && answer.status === STATUS.ok && answer.fields.message_id !== '') return { kind: 'accepted', messageId: answer.fields.message_id };
+      const answer = await this.session.request({
+        command: 'submit_sm',
+        status: 0,
+        fields,
+        tlvs: { user_message_reference: reference },
+      });
+      if (answer.command === 'submit_sm_resp' && answer.status === STATUS.ok && answer.fields.message_id !== '')
+        return { kind: 'accepted', messageId: answer.fields.message_id };
       if (answer.status === STATUS.throttled || answer.status === STATUS.queue_full) return { kind: 'throttled' };
       if (answer.status === STATUS.ok) return { kind: 'lost', reason: 'the carrier answered without an id' };
       return { kind: 'refused', reason: statusWords(answer.status) };
     } catch (error) {
-      if (error instanceof NoAnswer) return error.written ? { kind: 'lost', reason: 'line broke before the carrier answered' } : { kind: 'unwritten' };
+      if (error instanceof NoAnswer)
+        return error.written ? { kind: 'lost', reason: 'line broke before the carrier answered' } : { kind: 'unwritten' };
       if (error instanceof RangeError) return { kind: 'refused', reason: error.message };
       throw error;
     } finally {
       this.emit('free');
     }
+  }
+
+  /**
+   * Asks the carrier whether it ever took on a part whose answer was lost: its message id, `never` (its word that it
+   * did not), or `unknown` (this carrier cannot say, or the line broke again).
+   */
+  async lookUp(number: string, reference: number): Promise<{ messageId: string } | 'never' | 'unknown'> {
+    const answer = await this.session
+      ?.request({
+        command: 'query_sm',
+        status: 0,
+        fields: { message_id: '', source_addr_ton: 0, source_addr_npi: 0, source_addr: '' },
+        tlvs: { lookup_number: number.replace(/^\+/, ''), user_message_reference: reference },
+      })
+      .catch(() => undefined);
+    if (answer?.command !== 'query_sm_resp') return 'unknown';
+    if (answer.status === STATUS.ok && answer.fields.message_id !== '') return { messageId: answer.fields.message_id };
+    return answer.status === STATUS.invalid_message_id ? 'never' : 'unknown';
   }
 
   private become(state: GatewayState['state'], why: string): void {
@@ -157,7 +182,10 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
     this.timer = setTimeout(() => this.open(), wait);
   }
 
-  private async deliver(fields: ShortMessageFields, tlvs: { receipted_message_id?: string; message_state?: number; user_message_reference?: number } | undefined): Promise<void> {
+  private async deliver(
+    fields: ShortMessageFields,
+    tlvs: { receipted_message_id?: string; message_state?: number; user_message_reference?: number } | undefined,
+  ): Promise<void> {
     const part = readPart(fields);
     const isReceipt = (fields.esm_class & 0x3c) === 0x04; // SMPP v3.4 §5.2.12
     if (!isReceipt) return this.heard.text({ number: fields.source_addr, to: fields.destination_addr, text: part.text });
@@ -165,6 +193,12 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
     const messageId = tlvs?.receipted_message_id ?? read?.id;
     const state = stateName(tlvs?.message_state) ?? read?.state;
     if (messageId === undefined || state === undefined) return; // a receipt that names no text tells nothing
-    return this.heard.receipt({ messageId, reference: tlvs?.user_message_reference, number: fields.source_addr, state, error: read?.error ?? '' });
+    return this.heard.receipt({
+      messageId,
+      reference: tlvs?.user_message_reference,
+      number: fields.source_addr,
+      state,
+      error: read?.error ?? '',
+    });
   }
 }

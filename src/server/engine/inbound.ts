@@ -29,6 +29,7 @@ interface Stored {
 export class Inbound {
   private readonly db: Db;
   private applying: Promise<void> = Promise.resolve();
+  private storing: Promise<void> = Promise.resolve();
 
   constructor(
     db: Db,
@@ -39,8 +40,14 @@ export class Inbound {
     this.db = db.lane('dispatch');
   }
 
-  /** Resolves once the text is committed. */
-  async take(text: TextIn): Promise<void> {
+  /** Resolves once the text is committed. One after the other: STOP and then START is not START and then STOP. */
+  take(text: TextIn): Promise<void> {
+    const stored = this.storing.then(() => this.store(text));
+    this.storing = stored.catch(() => undefined);
+    return stored.then(() => this.apply());
+  }
+
+  private async store(text: TextIn): Promise<void> {
     await this.db.query(`INSERT INTO inbound (received_at, number, to_address, body, kind) VALUES ($1::timestamptz, $2, $3, $4, $5)`, [
       iso(this.clock.now()),
       `+${text.number}`,
@@ -48,7 +55,6 @@ export class Inbound {
       text.text,
       classifyReply(text.text),
     ]);
-    this.apply();
   }
 
   /** Acts on every committed text not yet acted on. */
@@ -61,7 +67,9 @@ export class Inbound {
   }
 
   private async applyAll(): Promise<void> {
-    const { rows } = await this.db.query<Stored>(`SELECT id, number, to_address, body FROM inbound WHERE NOT applied ORDER BY id LIMIT 200`);
+    const { rows } = await this.db.query<Stored>(
+      `SELECT id, number, to_address, body FROM inbound WHERE NOT applied ORDER BY id LIMIT 200`,
+    );
     for (const stored of rows) {
       const runs = await this.db.transaction((tx) => this.act(tx, stored));
       for (const run of runs) this.bus.changed('run', run);
@@ -84,24 +92,36 @@ export class Inbound {
       )
     ).rows[0];
     const person =
-      last?.person_id ?? (await tx.query<{ id: number }>(`SELECT id FROM person WHERE number = $1 ORDER BY id LIMIT 1`, [stored.number])).rows[0]?.id ?? null;
+      last?.person_id ??
+      (await tx.query<{ id: number }>(`SELECT id FROM person WHERE number = $1 ORDER BY id LIMIT 1`, [stored.number])).rows[0]
+        ?.id ??
+      null;
     const touched: number[] = last?.run_id ? [last.run_id] : [];
     const settings = (await tx.query<Settings>(`SELECT name, help_wording, emergency_line FROM workspace`)).rows[0];
     const answer = async (body: string) => {
       const sender =
-        (await tx.query<{ id: number }>(`SELECT id FROM sender WHERE ltrim(address, '+') = $1`, [stored.to_address.replace(/^\+/, '')])).rows[0]?.id ?? last?.sender_id;
+        (
+          await tx.query<{ id: number }>(`SELECT id FROM sender WHERE ltrim(address, '+') = $1`, [
+            stored.to_address.replace(/^\+/, ''),
+          ])
+        ).rows[0]?.id ?? last?.sender_id;
       if (sender === undefined) return;
-      await queueText(tx, { kind: 'confirmation', personId: person, number: stored.number, senderId: sender, body, usefulFor: CONFIRMATION_USEFUL }, now);
+      await queueText(
+        tx,
+        { kind: 'confirmation', personId: person, number: stored.number, senderId: sender, body, usefulFor: CONFIRMATION_USEFUL },
+        now,
+      );
     };
     if (kind === 'stop') {
-      const added = await tx.query(`INSERT INTO suppression (number, at, how, words) VALUES ($1, $2::timestamptz, 'texted', $3) ON CONFLICT (number) DO NOTHING`, [
-        stored.number,
-        at,
-        stored.body,
-      ]);
+      const added = await tx.query(
+        `INSERT INTO suppression (number, at, how, words) VALUES ($1, $2::timestamptz, 'texted', $3) ON CONFLICT (number) DO NOTHING`,
+        [stored.number, at, stored.body],
+      );
       touched.push(...(await removeByNumber(tx, [stored.number], 'opted out', at)));
       if (added.rowCount > 0) {
-        const language = (await tx.query<{ language: string | null }>(`SELECT language FROM person WHERE id = $1`, [person])).rows[0]?.language ?? 'en';
+        const language =
+          (await tx.query<{ language: string | null }>(`SELECT language FROM person WHERE id = $1`, [person])).rows[0]
+            ?.language ?? 'en';
         await answer((CONFIRM[language] ?? CONFIRM.en)(settings.name));
       }
     } else if (kind === 'start') {
@@ -112,14 +132,10 @@ export class Inbound {
       await answer(`${settings.help_wording || `This is ${settings.name}. Text STOP to get no more texts.`}${line}`);
     }
     const done = kind === 'stop' || kind === 'start';
-    await tx.query(`UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END WHERE id = $1`, [
-      stored.id,
-      kind,
-      person,
-      last?.run_id ?? null,
-      done,
-      at,
-    ]);
+    await tx.query(
+      `UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END WHERE id = $1`,
+      [stored.id, kind, person, last?.run_id ?? null, done, at],
+    );
     return touched;
   }
 }

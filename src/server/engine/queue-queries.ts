@@ -45,12 +45,12 @@ export async function claimTexts(db: Queryable, runId: number | null, now: strin
   return rows;
 }
 
-/** Claims parts that were throttled or never written, once their time has come, unless their run is paused or ended. */
+/** Claims parts that were throttled or never written, once their time has come, unless their run is paused or stopped. A finished run may have one: the carrier said it never got it. */
 export async function claimRetries(db: Queryable, now: string, room: number): Promise<ClaimedPart[]> {
   const { rows } = await db.query<ClaimedPart>(
     `WITH due AS (
        SELECT part.id FROM outbound_part part JOIN outbound ON outbound.id = part.outbound_id LEFT JOIN run ON run.id = outbound.run_id
-       WHERE part.state = 'planned' AND part.retry_at <= $1::timestamptz AND (run.id IS NULL OR run.state = 'sending')
+       WHERE part.state = 'planned' AND part.retry_at <= $1::timestamptz AND (run.id IS NULL OR run.state IN ('sending', 'finished'))
        ORDER BY part.retry_at, part.id LIMIT $2::int FOR UPDATE OF part SKIP LOCKED),
      taken AS (
        UPDATE outbound_part part SET state = 'handing_over', attempts = attempts + 1, written_at = $1::timestamptz, retry_at = NULL
@@ -106,7 +106,13 @@ export async function recordReceipts(db: Queryable, changes: readonly PartChange
        final_at = CASE WHEN new.state = 'with_carrier' THEN NULL ELSE $5::timestamptz END
      FROM unnest($1::bigint[], $2::text[], $3::text[], $4::text[]) AS new (id, state, message_id, reason)
      WHERE part.id = new.id RETURNING part.outbound_id`,
-    [changes.map((c) => c.id), changes.map((c) => c.state), changes.map((c) => c.messageId ?? null), changes.map((c) => c.reason ?? ''), now],
+    [
+      changes.map((c) => c.id),
+      changes.map((c) => c.state),
+      changes.map((c) => c.messageId ?? null),
+      changes.map((c) => c.reason ?? ''),
+      now,
+    ],
   );
   return [...new Set(rows.map((row) => row.outbound_id))];
 }

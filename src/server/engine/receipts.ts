@@ -3,6 +3,7 @@ import { failureWords, onReceipt, type ReceiptState, type TextState } from '../.
 import type { Db } from '../db/db';
 import type { Bus } from './bus';
 import type { ReceiptIn } from './gateway';
+import type { Serial } from './serial';
 import { recordReceipts, rollUpTexts, type PartChange } from './queue-queries';
 
 const BATCH = 400;
@@ -39,6 +40,7 @@ export class Receipts {
     db: Db,
     private readonly clock: Clock,
     private readonly bus: Bus,
+    private readonly serial: Serial,
     private readonly failed: (error: unknown) => void,
   ) {
     this.db = db.lane('dispatch');
@@ -61,7 +63,14 @@ export class Receipts {
         await this.db.query(
           `INSERT INTO receipt (received_at, message_id, reference, number, state, error)
            SELECT $1::timestamptz, * FROM unnest($2::text[], $3::int[], $4::text[], $5::text[], $6::text[])`,
-          [iso(this.clock.now()), of((r) => r.messageId), of((r) => r.reference ?? null), of((r) => `+${r.number}`), of((r) => r.state), of((r) => r.error)],
+          [
+            iso(this.clock.now()),
+            of((r) => r.messageId),
+            of((r) => r.reference ?? null),
+            of((r) => `+${r.number}`),
+            of((r) => r.state),
+            of((r) => r.error),
+          ],
         );
         for (const { resolve } of batch) resolve();
         this.apply();
@@ -100,60 +109,62 @@ export class Receipts {
         `SELECT id, message_id, reference, number, state, error, received_at FROM receipt WHERE NOT applied ORDER BY id LIMIT ${BATCH}`,
       );
       if (rows.length === 0) return;
-      const runs = await this.db.transaction(async (tx) => {
-        // by message id first; a receipt may overtake its acceptance, so then by number and reference among open parts
-        const byId = await tx.query<Candidate>(
-          `SELECT id, message_id, reference, number, state FROM outbound_part WHERE message_id = ANY ($1::text[]) FOR UPDATE`,
-          [rows.map((row) => row.message_id)],
-        );
-        const known = new Map(byId.rows.map((part) => [part.message_id, part]));
-        const unmatched = rows.filter((row) => !known.has(row.message_id) && row.reference !== null);
-        const byReference = new Map<string, Candidate[]>();
-        if (unmatched.length > 0) {
-          const { rows: parts } = await tx.query<Candidate>(
-            `SELECT part.id, part.message_id, part.reference, part.number, part.state FROM outbound_part part
+      const runs = await this.serial.run(() =>
+        this.db.transaction(async (tx) => {
+          // by message id first; a receipt may overtake its acceptance, so then by number and reference among open parts
+          const byId = await tx.query<Candidate>(
+            `SELECT id, message_id, reference, number, state FROM outbound_part WHERE message_id = ANY ($1::text[]) FOR UPDATE`,
+            [rows.map((row) => row.message_id)],
+          );
+          const known = new Map(byId.rows.map((part) => [part.message_id, part]));
+          const unmatched = rows.filter((row) => !known.has(row.message_id) && row.reference !== null);
+          const byReference = new Map<string, Candidate[]>();
+          if (unmatched.length > 0) {
+            const { rows: parts } = await tx.query<Candidate>(
+              `SELECT part.id, part.message_id, part.reference, part.number, part.state FROM outbound_part part
              JOIN unnest($1::text[], $2::int[]) AS wanted (number, reference) ON part.number = wanted.number AND part.reference = wanted.reference
              WHERE part.state IN ('handing_over', 'uncertain', 'with_carrier') AND part.message_id IS NULL`,
-            [unmatched.map((row) => row.number), unmatched.map((row) => row.reference)],
+              [unmatched.map((row) => row.number), unmatched.map((row) => row.reference)],
+            );
+            for (const part of parts) {
+              const key = `${part.number}|${part.reference}`;
+              byReference.set(key, [...(byReference.get(key) ?? []).filter((each) => each.id !== part.id), part]);
+            }
+          }
+          const changes = new Map<number, PartChange>();
+          const parked = new Map<number, string>();
+          for (const row of rows) {
+            let part = known.get(row.message_id);
+            if (!part) {
+              const open = byReference.get(`${row.number}|${row.reference}`) ?? [];
+              if (open.length === 1) part = open[0]; // two open parts with one reference would be a guess
+            }
+            if (!part) {
+              parked.set(row.id, 'unknown');
+              continue;
+            }
+            const state = changes.get(part.id)?.state ?? part.state;
+            const next = onReceipt(state, row.state);
+            if (!next) {
+              parked.set(row.id, 'changes nothing');
+              continue;
+            }
+            changes.set(part.id, {
+              id: part.id,
+              state: next,
+              messageId: row.message_id,
+              reason: next === 'not_delivered' || next === 'expired' ? failureWords(row.state, row.error) : '',
+            });
+          }
+          const texts = changes.size > 0 ? await recordReceipts(tx, [...changes.values()], iso(this.clock.now())) : [];
+          const touched = await rollUpTexts(tx, texts);
+          await tx.query(
+            `UPDATE receipt SET applied = true, parked = nullif(new.parked, '') FROM unnest($1::bigint[], $2::text[]) AS new (id, parked) WHERE receipt.id = new.id`,
+            [rows.map((row) => row.id), rows.map((row) => parked.get(row.id) ?? '')],
           );
-          for (const part of parts) {
-            const key = `${part.number}|${part.reference}`;
-            byReference.set(key, [...(byReference.get(key) ?? []).filter((each) => each.id !== part.id), part]);
-          }
-        }
-        const changes = new Map<number, PartChange>();
-        const parked = new Map<number, string>();
-        for (const row of rows) {
-          let part = known.get(row.message_id);
-          if (!part) {
-            const open = byReference.get(`${row.number}|${row.reference}`) ?? [];
-            if (open.length === 1) part = open[0]; // two open parts with one reference would be a guess
-          }
-          if (!part) {
-            parked.set(row.id, 'unknown');
-            continue;
-          }
-          const state = changes.get(part.id)?.state ?? part.state;
-          const next = onReceipt(state, row.state);
-          if (!next) {
-            parked.set(row.id, 'changes nothing');
-            continue;
-          }
-          changes.set(part.id, {
-            id: part.id,
-            state: next,
-            messageId: row.message_id,
-            reason: next === 'not_delivered' || next === 'expired' ? failureWords(row.state, row.error) : '',
-          });
-        }
-        const texts = changes.size > 0 ? await recordReceipts(tx, [...changes.values()], iso(this.clock.now())) : [];
-        const touched = await rollUpTexts(tx, texts);
-        await tx.query(
-          `UPDATE receipt SET applied = true, parked = nullif(new.parked, '') FROM unnest($1::bigint[], $2::text[]) AS new (id, parked) WHERE receipt.id = new.id`,
-          [rows.map((row) => row.id), rows.map((row) => parked.get(row.id) ?? '')],
-        );
-        return touched;
-      });
+          return touched;
+        }),
+      );
       for (const run of runs) this.bus.changed('run', run);
       if (rows.length < BATCH) return;
     }

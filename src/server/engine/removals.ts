@@ -28,7 +28,12 @@ async function dropWaitingParts(db: Queryable, numbers: readonly string[], reaso
   }
 }
 
-export async function removeByPerson(db: Queryable, personIds: readonly number[], reason: string, now: string): Promise<number[]> {
+export async function removeByPerson(
+  db: Queryable,
+  personIds: readonly number[],
+  reason: string,
+  now: string,
+): Promise<number[]> {
   const { rows } = await db.query<{ run_id: number | null }>(
     `UPDATE outbound SET state = 'not_sent', reason = $2, final_at = $3::timestamptz
      WHERE person_id = ANY ($1::bigint[]) AND state = 'planned' AND kind = 'run' RETURNING run_id`,

@@ -60,13 +60,23 @@ export class Scheduler {
       [at],
     );
     for (const run of rows) {
-      const late = now - Date.parse(run.due_at);
-      const missed = now >= Date.parse(run.not_after) ? 'past its no use after' : late > run.late_limit_minutes * 60_000 ? `${Math.round(late / 60_000)} minutes late` : undefined;
+      // read again: between the statement and here the machine may have slept
+      const moment = this.clock.now();
+      const late = moment - Date.parse(run.due_at);
+      const missed =
+        moment >= Date.parse(run.not_after)
+          ? 'past its no use after'
+          : late > run.late_limit_minutes * 60_000
+            ? `${Math.round(late / 60_000)} minutes late`
+            : undefined;
       await this.db.transaction(async (tx) => {
         const locked = await tx.query(`SELECT id FROM run WHERE id = $1 AND state = 'waiting' FOR UPDATE`, [run.id]);
         if (locked.rowCount === 0) return;
         if (missed) {
-          await tx.query(`UPDATE run SET state = 'missed', note = $2 WHERE id = $1`, [run.id, `The server could not start it in time: ${missed}. Nothing was sent.`]);
+          await tx.query(`UPDATE run SET state = 'missed', note = $2 WHERE id = $1`, [
+            run.id,
+            `The server could not start it in time: ${missed}. Nothing was sent.`,
+          ]);
           await cancelPlanned(tx, run.id, 'missed its time', at);
           await settleMoney(tx, run.id, at);
           await tx.query(`UPDATE run SET ended_at = $2::timestamptz WHERE id = $1`, [run.id, at]);
@@ -89,7 +99,10 @@ export class Scheduler {
       [at],
     );
     for (const { id, cost_micro } of rows.filter((row) => row.run_id === null)) {
-      await this.db.query(`INSERT INTO balance_entry (at, kind, amount_micro, outbound_id, note) VALUES ($1::timestamptz, 'release', $2, $3, 'not sent')`, [at, cost_micro, id]);
+      await this.db.query(
+        `INSERT INTO balance_entry (at, kind, amount_micro, outbound_id, note) VALUES ($1::timestamptz, 'release', $2, $3, 'not sent')`,
+        [at, cost_micro, id],
+      );
     }
     const parts = await this.db.query<{ outbound_id: number }>(
       `UPDATE outbound_part part SET state = 'not_sent', reason = 'of no more use by then', final_at = $1::timestamptz, retry_at = NULL
@@ -131,7 +144,10 @@ export class Scheduler {
 
 /** Nothing of the run goes any more: planned texts and parts that wait for another try become not sent. */
 export async function cancelPlanned(tx: Tx, runId: number, reason: string, at: string): Promise<number> {
-  const texts = await tx.query(`UPDATE outbound SET state = 'not_sent', reason = $2, final_at = $3::timestamptz WHERE run_id = $1 AND state = 'planned'`, [runId, reason, at]);
+  const texts = await tx.query(
+    `UPDATE outbound SET state = 'not_sent', reason = $2, final_at = $3::timestamptz WHERE run_id = $1 AND state = 'planned'`,
+    [runId, reason, at],
+  );
   const parts = await tx.query<{ outbound_id: number }>(
     `UPDATE outbound_part part SET state = 'not_sent', reason = $2, final_at = $3::timestamptz, retry_at = NULL
      FROM outbound WHERE outbound.id = part.outbound_id AND outbound.run_id = $1 AND part.state = 'planned' RETURNING part.outbound_id`,
@@ -146,7 +162,12 @@ export async function cancelPlanned(tx: Tx, runId: number, reason: string, at: s
  * it is not known, since it may have) are spent. Also ends the broadcast.
  */
 export async function settleMoney(tx: Tx, runId: number, at: string): Promise<void> {
-  const held = (await tx.query<{ held: number }>(`SELECT coalesce(-sum(amount_micro), 0)::bigint AS held FROM balance_entry WHERE run_id = $1`, [runId])).rows[0].held;
+  const held = (
+    await tx.query<{ held: number }>(
+      `SELECT coalesce(-sum(amount_micro), 0)::bigint AS held FROM balance_entry WHERE run_id = $1`,
+      [runId],
+    )
+  ).rows[0].held;
   const { spent } = (
     await tx.query<{ spent: number }>(
       `SELECT coalesce(sum(outbound.cost_micro / outbound.parts), 0)::bigint AS spent FROM outbound JOIN outbound_part part ON part.outbound_id = outbound.id
@@ -154,7 +175,20 @@ export async function settleMoney(tx: Tx, runId: number, at: string): Promise<vo
       [runId],
     )
   ).rows[0];
-  if (held !== 0) await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'release', $2, $3)`, [at, held, runId]);
-  if (spent !== 0) await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'spend', $2, $3)`, [at, -spent, runId]);
-  await tx.query(`UPDATE broadcast SET state = 'ended', updated_at = $2::timestamptz WHERE id = (SELECT broadcast_id FROM run WHERE id = $1) AND state = 'scheduled'`, [runId, at]);
+  if (held !== 0)
+    await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'release', $2, $3)`, [
+      at,
+      held,
+      runId,
+    ]);
+  if (spent !== 0)
+    await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'spend', $2, $3)`, [
+      at,
+      -spent,
+      runId,
+    ]);
+  await tx.query(
+    `UPDATE broadcast SET state = 'ended', updated_at = $2::timestamptz WHERE id = (SELECT broadcast_id FROM run WHERE id = $1) AND state = 'scheduled'`,
+    [runId, at],
+  );
 }

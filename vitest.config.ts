@@ -5,7 +5,13 @@ const shared = { environment: 'node', env: { TZ: 'UTC' } } as const;
 export default defineConfig({
   test: {
     projects: [
-      { test: { ...shared, name: 'unit', include: ['src/{core,smpp,carrier,web}/**/*.test.{ts,tsx}', 'src/server/files/**/*.test.ts'] } },
+      {
+        test: {
+          ...shared,
+          name: 'unit',
+          include: ['src/{core,smpp,carrier,web}/**/*.test.{ts,tsx}', 'src/server/files/**/*.test.ts'],
+        },
+      },
       {
         test: {
           ...shared,

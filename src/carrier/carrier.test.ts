@@ -19,7 +19,12 @@ afterEach(async () => {
 
 async function center(profile: Partial<Profile> = {}, journal = join(mkdtempSync(join(tmpdir(), 'carrier-')), 'journal')) {
   const made = new MessageCenter({
-    host: '127.0.0.1', port: 0, journal, systemId: 'bell', password: 'practice', now: () => Date.UTC(2026, 11, 2, 20, 50),
+    host: '127.0.0.1',
+    port: 0,
+    journal,
+    systemId: 'bell',
+    password: 'practice',
+    now: () => Date.UTC(2026, 11, 2, 20, 50),
     profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [0, 5], doubled: 0, ...profile },
   });
   const port = await made.listen();
@@ -38,8 +43,17 @@ async function bind(port: number, password = 'practice') {
     wake();
   });
   const answer = await session.request({
-    command: 'bind_transceiver', status: 0,
-    fields: { system_id: 'bell', password, system_type: '', interface_version: 0x34, addr_ton: 0, addr_npi: 0, address_range: '' },
+    command: 'bind_transceiver',
+    status: 0,
+    fields: {
+      system_id: 'bell',
+      password,
+      system_type: '',
+      interface_version: 0x34,
+      addr_ton: 0,
+      addr_npi: 0,
+      address_range: '',
+    },
   });
   const until = async (count: number) => {
     while (heard.length < count) await new Promise<void>((resolve) => (wake = resolve));
@@ -48,9 +62,25 @@ async function bind(port: number, password = 'practice') {
   return { session, heard, until, status: answer.status };
 }
 
-const fields = (destination_addr: string, part: { esm_class: number; data_coding: number; short_message: Uint8Array }): ShortMessageFields => ({
-  service_type: '', source_addr_ton: 3, source_addr_npi: 1, source_addr: '72345', dest_addr_ton: 1, dest_addr_npi: 1, destination_addr, protocol_id: 0,
-  priority_flag: 0, schedule_delivery_time: '', validity_period: '', registered_delivery: 1, replace_if_present_flag: 0, sm_default_msg_id: 0, ...part,
+const fields = (
+  destination_addr: string,
+  part: { esm_class: number; data_coding: number; short_message: Uint8Array },
+): ShortMessageFields => ({
+  service_type: '',
+  source_addr_ton: 3,
+  source_addr_npi: 1,
+  source_addr: '72345',
+  dest_addr_ton: 1,
+  dest_addr_npi: 1,
+  destination_addr,
+  protocol_id: 0,
+  priority_flag: 0,
+  schedule_delivery_time: '',
+  validity_period: '',
+  registered_delivery: 1,
+  replace_if_present_flag: 0,
+  sm_default_msg_id: 0,
+  ...part,
 });
 
 describe('the message center', () => {
@@ -58,7 +88,11 @@ describe('the message center', () => {
     const { port } = await center();
     expect((await bind(port, 'wrong')).status).toBe(STATUS.invalid_password);
     const { session } = await bind(port, 'wrong');
-    const answer = await session.request({ command: 'submit_sm', status: 0, fields: fields('12075550142', airParts('hi', 'gsm7', 1)[0]) });
+    const answer = await session.request({
+      command: 'submit_sm',
+      status: 0,
+      fields: fields('12075550142', airParts('hi', 'gsm7', 1)[0]),
+    });
     expect(answer.status).toBe(STATUS.not_bound);
   });
 
@@ -69,7 +103,12 @@ describe('the message center', () => {
     const parts = airParts(text, measure(text).alphabet, 9);
     expect(parts.length).toBe(3);
     for (const [i, part] of parts.entries()) {
-      await session.request({ command: 'submit_sm', status: 0, fields: fields('12075550142', part), tlvs: { user_message_reference: 100 + i } });
+      await session.request({
+        command: 'submit_sm',
+        status: 0,
+        fields: fields('12075550142', part),
+        tlvs: { user_message_reference: 100 + i },
+      });
     }
     const receipts = await until(3);
     expect(receipts.map((pdu) => pdu.tlvs?.user_message_reference).sort()).toEqual([100, 101, 102]);
@@ -95,13 +134,18 @@ describe('the message center', () => {
   test('throttles, answers queries, and passes on what a phone writes', async () => {
     const { made, port } = await center({ throttle: 1, latency: [0, 0] });
     const { session, until } = await bind(port);
-    const submit = () => session.request({ command: 'submit_sm', status: 0, fields: fields('12075550143', airParts('a', 'gsm7', 1)[0]) });
+    const submit = () =>
+      session.request({ command: 'submit_sm', status: 0, fields: fields('12075550143', airParts('a', 'gsm7', 1)[0]) });
     const answers = await Promise.all([submit(), submit(), submit(), submit()]);
     expect(answers.some((answer) => answer.status === STATUS.throttled)).toBe(true);
     const accepted = answers.find((answer) => answer.status === 0);
     await until(1);
     const id = accepted?.command === 'submit_sm_resp' ? accepted.fields.message_id : '';
-    const query = await session.request({ command: 'query_sm', status: 0, fields: { message_id: id, source_addr_ton: 0, source_addr_npi: 0, source_addr: '72345' } });
+    const query = await session.request({
+      command: 'query_sm',
+      status: 0,
+      fields: { message_id: id, source_addr_ton: 0, source_addr_npi: 0, source_addr: '72345' },
+    });
     expect(query).toMatchObject({ command: 'query_sm_resp', fields: { message_state: 2 } });
     made.textFromPhone('12075550143', '72345', 'merci ça va');
     const heard = await until(2);

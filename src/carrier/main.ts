@@ -21,7 +21,9 @@ const port = await center.listen();
 const control = controlApp(center, { offset: () => offset, set: (ms) => (offset = ms) });
 const server = control.listen(Number(process.env.CARRIER_CONTROL_PORT ?? 0), '127.0.0.1', () => {
   const address = server.address();
-  process.stdout.write(`${JSON.stringify({ ready: true, port, control: address && typeof address === 'object' ? address.port : 0 })}\n`);
+  process.stdout.write(
+    `${JSON.stringify({ ready: true, port, control: address && typeof address === 'object' ? address.port : 0 })}\n`,
+  );
 });
 // the server that started us closes our input when it ends, however it ends
 process.stdin.resume();

@@ -112,12 +112,19 @@ export class MessageCenter {
   }
 
   private recover(lines: ReturnType<typeof readJournal>): void {
-    const acknowledged = new Set(lines.flatMap((line) => (line.what === 'receipt' || line.what === 'inbound_taken' ? [line.id] : [])));
+    const acknowledged = new Set(
+      lines.flatMap((line) => (line.what === 'receipt' || line.what === 'inbound_taken' ? [line.id] : [])),
+    );
     for (const line of lines) {
       if (line.what === 'submit') {
         const pdu = decodePdu(Buffer.from(line.pdu, 'hex'));
         if (pdu.command !== 'submit_sm') continue;
-        const held: Held = { id: line.id, fields: pdu.fields, reference: pdu.tlvs?.user_message_reference, at: Date.parse(line.at) };
+        const held: Held = {
+          id: line.id,
+          fields: pdu.fields,
+          reference: pdu.tlvs?.user_message_reference,
+          at: Date.parse(line.at),
+        };
         this.byReference.set(`${line.number}|${held.reference}`, line.id);
         if (acknowledged.has(line.id)) {
           const outcome = fate(this.profile, held.fields.destination_addr);
@@ -137,8 +144,10 @@ export class MessageCenter {
       case 'bind_transmitter':
       case 'bind_transceiver': {
         if (this.bound.has(session)) return session.respond(pdu, STATUS.already_bound, { system_id: 'practice' });
-        if (pdu.fields.system_id !== this.options.systemId) return session.respond(pdu, STATUS.invalid_system_id, { system_id: '' });
-        if (pdu.fields.password !== this.options.password) return session.respond(pdu, STATUS.invalid_password, { system_id: '' });
+        if (pdu.fields.system_id !== this.options.systemId)
+          return session.respond(pdu, STATUS.invalid_system_id, { system_id: '' });
+        if (pdu.fields.password !== this.options.password)
+          return session.respond(pdu, STATUS.invalid_password, { system_id: '' });
         // one line at a time: whatever an older one still holds unread is never taken on, so a lookup on the new
         // line answers for good
         for (const older of this.bound) if (older !== session) older.destroy('a newer line was opened');
@@ -153,14 +162,26 @@ export class MessageCenter {
       case 'query_sm': {
         if (pdu.tlvs?.lookup_number !== undefined) {
           // a carrier that does not echo references does not know them either
-          if (!this.profile.echoReference) return session.respond(pdu, STATUS.invalid_command_id, { final_date: '', message_state: 0, error_code: 0 });
+          if (!this.profile.echoReference)
+            return session.respond(pdu, STATUS.invalid_command_id, { final_date: '', message_state: 0, error_code: 0 });
           const id = this.byReference.get(`${pdu.tlvs.lookup_number}|${pdu.tlvs.user_message_reference}`);
-          if (id === undefined) return session.respond(pdu, STATUS.invalid_message_id, { final_date: '', message_state: 0, error_code: 0 });
-          return session.respond(pdu, STATUS.ok, { message_id: id, final_date: '', message_state: MESSAGE_STATE.ENROUTE, error_code: 0 });
+          if (id === undefined)
+            return session.respond(pdu, STATUS.invalid_message_id, { final_date: '', message_state: 0, error_code: 0 });
+          return session.respond(pdu, STATUS.ok, {
+            message_id: id,
+            final_date: '',
+            message_state: MESSAGE_STATE.ENROUTE,
+            error_code: 0,
+          });
         }
         const state = this.states.get(pdu.fields.message_id);
         if (!state) return session.respond(pdu, STATUS.query_failed, { final_date: '', message_state: 0, error_code: 0 });
-        return session.respond(pdu, STATUS.ok, { message_id: pdu.fields.message_id, final_date: '', message_state: MESSAGE_STATE[state], error_code: 0 });
+        return session.respond(pdu, STATUS.ok, {
+          message_id: pdu.fields.message_id,
+          final_date: '',
+          message_state: MESSAGE_STATE[state],
+          error_code: 0,
+        });
       }
       default:
         return session.respond(pdu, STATUS.invalid_command_id);
@@ -272,7 +293,8 @@ export class MessageCenter {
         fields: fromPhone(inbound.number, inbound.to, 0, alphabet === 'gsm7' ? 0 : 8, body.slice(0, 254)),
       })
       .catch(() => undefined);
-    if (answer?.status === STATUS.ok && this.inbound.delete(inbound.id)) this.journal.write({ what: 'inbound_taken', id: inbound.id });
+    if (answer?.status === STATUS.ok && this.inbound.delete(inbound.id))
+      this.journal.write({ what: 'inbound_taken', id: inbound.id });
   }
 
   private offerEverything(): void {
@@ -281,7 +303,13 @@ export class MessageCenter {
   }
 }
 
-function fromPhone(number: string, to: string, esm_class: number, data_coding: number, short_message: Uint8Array): ShortMessageFields {
+function fromPhone(
+  number: string,
+  to: string,
+  esm_class: number,
+  data_coding: number,
+  short_message: Uint8Array,
+): ShortMessageFields {
   return {
     service_type: '',
     source_addr_ton: 1,

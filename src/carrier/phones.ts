@@ -62,7 +62,9 @@ export class Phones {
     const words = search.trim().toLowerCase();
     const found = [...this.phones.values()].filter(
       (phone) =>
-        words === '' || (digits.length >= 3 && phone.number.includes(digits)) || phone.texts.some((each) => each.text.toLowerCase().includes(words)),
+        words === '' ||
+        (digits.length >= 3 && phone.number.includes(digits)) ||
+        phone.texts.some((each) => each.text.toLowerCase().includes(words)),
     );
     found.sort((a, b) => (a.lastAt < b.lastAt ? 1 : a.lastAt > b.lastAt ? -1 : a.number < b.number ? -1 : 1));
     return { phones: found.slice(0, limit), total: found.length };

@@ -95,5 +95,14 @@ export type TlvValues = {
 };
 
 /** §5.2.28 message_state. */
-export const MESSAGE_STATE = { ENROUTE: 1, DELIVRD: 2, EXPIRED: 3, DELETED: 4, UNDELIV: 5, ACCEPTD: 6, UNKNOWN: 7, REJECTD: 8 } as const;
+export const MESSAGE_STATE = {
+  ENROUTE: 1,
+  DELIVRD: 2,
+  EXPIRED: 3,
+  DELETED: 4,
+  UNDELIV: 5,
+  ACCEPTD: 6,
+  UNKNOWN: 7,
+  REJECTD: 8,
+} as const;
 export type MessageState = keyof typeof MESSAGE_STATE;

@@ -61,7 +61,9 @@ export type Pdu =
   | (Header<'submit_sm_resp' | 'deliver_sm_resp'> & { fields: { message_id: string } })
   | (Header<'query_sm'> & { fields: QueryFields })
   | (Header<'query_sm_resp'> & { fields: QueryAnswerFields })
-  | (Header<'enquire_link' | 'enquire_link_resp' | 'unbind' | 'unbind_resp' | 'generic_nack'> & { fields: Record<string, never> });
+  | (Header<'enquire_link' | 'enquire_link_resp' | 'unbind' | 'unbind_resp' | 'generic_nack'> & {
+      fields: Record<string, never>;
+    });
 
 type FieldType = 'int8' | 'short_message' | { cstring: number };
 /** name → how it is written; `cstring: n` is a C-octet string of at most n octets with its NUL (§3.1). */
@@ -157,7 +159,8 @@ export function encodePdu(pdu: Pdu): Buffer {
       pieces.push(Buffer.of(octets.length), Buffer.from(octets));
     } else {
       const text = Buffer.from(String(value), 'latin1');
-      if (text.length >= type.cstring) throw new RangeError(`${name} has ${text.length} octets; at most ${type.cstring - 1} fit.`);
+      if (text.length >= type.cstring)
+        throw new RangeError(`${name} has ${text.length} octets; at most ${type.cstring - 1} fit.`);
       if (text.includes(0)) throw new RangeError(`${name} holds a NUL.`);
       pieces.push(text, Buffer.of(0));
     }
@@ -193,7 +196,8 @@ export function encodePdu(pdu: Pdu): Buffer {
  */
 export function decodePdu(octets: Buffer): Pdu {
   const sequence = octets.length >= HEADER ? octets.readUInt32BE(12) : 0;
-  if (octets.length < HEADER || octets.readUInt32BE(0) !== octets.length) throw new MalformedPdu('command_length does not fit the PDU', 0x02, sequence);
+  if (octets.length < HEADER || octets.readUInt32BE(0) !== octets.length)
+    throw new MalformedPdu('command_length does not fit the PDU', 0x02, sequence);
   const command = NAMES.get(octets.readUInt32BE(4));
   if (!command) throw new MalformedPdu(`command_id 0x${octets.readUInt32BE(4).toString(16)} is not known`, 0x03, sequence);
   const status = octets.readUInt32BE(8);

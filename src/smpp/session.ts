@@ -85,7 +85,10 @@ export class Session extends EventEmitter<{ request: [Pdu]; closed: [string] }> 
       return Promise.reject(error as Error);
     }
     return new Promise((resolve, reject) => {
-      const timer = setTimeout(() => this.end(`no answer within ${this.options.responseTimeout / 1000} s`), this.options.responseTimeout);
+      const timer = setTimeout(
+        () => this.end(`no answer within ${this.options.responseTimeout / 1000} s`),
+        this.options.responseTimeout,
+      );
       this.waiting.set(sequence, { resolve, reject, timer });
       this.socket.write(octets);
     });
@@ -102,7 +105,10 @@ export class Session extends EventEmitter<{ request: [Pdu]; closed: [string] }> 
   /** Says goodbye (§4.2) and closes; gives the other end a moment to answer. */
   async unbind(): Promise<void> {
     if (this.closed) return;
-    await Promise.race([this.request({ command: 'unbind', status: 0, fields: {} }), new Promise((resolve) => setTimeout(resolve, 500))]).catch(() => undefined);
+    await Promise.race([
+      this.request({ command: 'unbind', status: 0, fields: {} }),
+      new Promise((resolve) => setTimeout(resolve, 500)),
+    ]).catch(() => undefined);
     this.end('we hung up');
   }
 
@@ -139,7 +145,8 @@ export class Session extends EventEmitter<{ request: [Pdu]; closed: [string] }> 
       if (!(error instanceof MalformedPdu)) throw error;
       const waiting = this.waiting.get(error.sequence);
       // a broken answer to our request: we cannot know what it said, so the line is of no more use
-      if (waiting && (octets.readUInt32BE(4) & 0x80000000) !== 0) return this.end(`an answer could not be read: ${error.message}`);
+      if (waiting && (octets.readUInt32BE(4) & 0x80000000) !== 0)
+        return this.end(`an answer could not be read: ${error.message}`);
       this.nack(error);
       return;
     }
@@ -160,7 +167,8 @@ export class Session extends EventEmitter<{ request: [Pdu]; closed: [string] }> 
   }
 
   private nack(error: MalformedPdu): void {
-    if (!this.socket.destroyed) this.socket.write(encodePdu({ command: 'generic_nack', status: error.status, sequence: error.sequence, fields: {} }));
+    if (!this.socket.destroyed)
+      this.socket.write(encodePdu({ command: 'generic_nack', status: error.status, sequence: error.sequence, fields: {} }));
   }
 
   private end(reason: string): void {

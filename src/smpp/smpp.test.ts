@@ -29,17 +29,33 @@ const message: ShortMessageFields = {
 
 describe('PDUs', () => {
   // SMPP v3.4 §3.2.2's example (47 octets; from memory, read alike by the `smpp` package below).
-  const example = Buffer.from('0000002F000000020000000000000001534D50503354455354007365637265743038005355424D4954310000010100', 'hex');
+  const example = Buffer.from(
+    '0000002F000000020000000000000001534D50503354455354007365637265743038005355424D4954310000010100',
+    'hex',
+  );
 
   test("the specification's bind_transmitter example, both ways", () => {
     const pdu = decodePdu(example);
     expect(pdu).toMatchObject({
       command: 'bind_transmitter',
       sequence: 1,
-      fields: { system_id: 'SMPP3TEST', password: 'secret08', system_type: 'SUBMIT1', interface_version: 0, addr_ton: 1, addr_npi: 1, address_range: '' },
+      fields: {
+        system_id: 'SMPP3TEST',
+        password: 'secret08',
+        system_type: 'SUBMIT1',
+        interface_version: 0,
+        addr_ton: 1,
+        addr_npi: 1,
+        address_range: '',
+      },
     });
     expect(encodePdu(pdu).equals(example)).toBe(true);
-    expect(new smpp.PDU(example)).toMatchObject({ command: 'bind_transmitter', system_id: 'SMPP3TEST', password: 'secret08', system_type: 'SUBMIT1' });
+    expect(new smpp.PDU(example)).toMatchObject({
+      command: 'bind_transmitter',
+      system_id: 'SMPP3TEST',
+      password: 'secret08',
+      system_type: 'SUBMIT1',
+    });
   });
 
   test('ours are read by the smpp package', () => {
@@ -58,7 +74,7 @@ describe('PDUs', () => {
     });
   });
 
-  test('the smpp package\'s are read by us', () => {
+  test("the smpp package's are read by us", () => {
     const octets = new smpp.PDU('deliver_sm', {
       sequence_number: 9,
       source_addr: '12075550142',
@@ -84,15 +100,34 @@ describe('PDUs', () => {
     const ascii = (max: number) => fc.string({ unit: fc.constantFrom(...'abcXYZ019+-_'), maxLength: max });
     const octet = fc.integer({ min: 0, max: 255 });
     const short = fc.record({
-      service_type: ascii(5), source_addr_ton: octet, source_addr_npi: octet, source_addr: ascii(20), dest_addr_ton: octet, dest_addr_npi: octet,
-      destination_addr: ascii(20), esm_class: octet, protocol_id: octet, priority_flag: octet, schedule_delivery_time: ascii(16), validity_period: ascii(16),
-      registered_delivery: octet, replace_if_present_flag: octet, data_coding: octet, sm_default_msg_id: octet, short_message: fc.uint8Array({ maxLength: 254 }),
+      service_type: ascii(5),
+      source_addr_ton: octet,
+      source_addr_npi: octet,
+      source_addr: ascii(20),
+      dest_addr_ton: octet,
+      dest_addr_npi: octet,
+      destination_addr: ascii(20),
+      esm_class: octet,
+      protocol_id: octet,
+      priority_flag: octet,
+      schedule_delivery_time: ascii(16),
+      validity_period: ascii(16),
+      registered_delivery: octet,
+      replace_if_present_flag: octet,
+      data_coding: octet,
+      sm_default_msg_id: octet,
+      short_message: fc.uint8Array({ maxLength: 254 }),
     });
     fc.assert(
-      fc.property(short, fc.integer({ min: 1, max: 0x7fffffff }), fc.constantFrom<'submit_sm' | 'deliver_sm'>('submit_sm', 'deliver_sm'), (fields, sequence, command) => {
-        const pdu: Pdu = { command, status: 0, sequence, fields, tlvs: { user_message_reference: sequence & 0xffff } };
-        expect(decodePdu(encodePdu(pdu))).toEqual(pdu);
-      }),
+      fc.property(
+        short,
+        fc.integer({ min: 1, max: 0x7fffffff }),
+        fc.constantFrom<'submit_sm' | 'deliver_sm'>('submit_sm', 'deliver_sm'),
+        (fields, sequence, command) => {
+          const pdu: Pdu = { command, status: 0, sequence, fields, tlvs: { user_message_reference: sequence & 0xffff } };
+          expect(decodePdu(encodePdu(pdu))).toEqual(pdu);
+        },
+      ),
     );
   });
 
@@ -115,7 +150,9 @@ describe('PDUs', () => {
   });
 
   test('framing does not depend on how the stream is cut', () => {
-    const stream = Buffer.concat([1, 2, 3].map((sequence) => encodePdu({ command: 'submit_sm', status: 0, sequence, fields: message })));
+    const stream = Buffer.concat(
+      [1, 2, 3].map((sequence) => encodePdu({ command: 'submit_sm', status: 0, sequence, fields: message })),
+    );
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 1, max: 90 }), { minLength: 1 }), (sizes) => {
         const framer = new Framer();
@@ -136,8 +173,17 @@ describe('PDUs', () => {
 
 describe('receipt text (Appendix B)', () => {
   test('written and read', () => {
-    const text = writeReceipt({ id: '0a1b', state: 'UNDELIV', error: '027', submitted: receiptDate(Date.UTC(2026, 11, 2, 20, 50)), done: '2612022051', text: 'Heron out of service on Thursday' });
-    expect(text).toBe('id:0a1b sub:001 dlvrd:000 submit date:2612022050 done date:2612022051 stat:UNDELIV err:027 text:Heron out of service');
+    const text = writeReceipt({
+      id: '0a1b',
+      state: 'UNDELIV',
+      error: '027',
+      submitted: receiptDate(Date.UTC(2026, 11, 2, 20, 50)),
+      done: '2612022051',
+      text: 'Heron out of service on Thursday',
+    });
+    expect(text).toBe(
+      'id:0a1b sub:001 dlvrd:000 submit date:2612022050 done date:2612022051 stat:UNDELIV err:027 text:Heron out of service',
+    );
     expect(readReceipt(text)).toEqual({ id: '0a1b', state: 'UNDELIV', error: '027' });
   });
   test('a text that is no receipt is none', () => {
@@ -149,8 +195,9 @@ describe('receipt text (Appendix B)', () => {
 describe('sessions', () => {
   const open: (Server | Socket | Session)[] = [];
   afterEach(() => {
-    for (const each of open.splice(0)) if ('destroy' in each) each.destroy();
-    else each.close();
+    for (const each of open.splice(0))
+      if ('destroy' in each) each.destroy();
+      else each.close();
   });
 
   async function pair(serve: (session: Session, socket: Socket) => void, options = {}): Promise<Session> {

@@ -5,7 +5,22 @@ export type ReplyKind = 'reply' | 'stop' | 'help' | 'start' | 'maybe_stop';
  * Words that withdraw consent at once: 47 CFR 64.1200(a)(10) names stop, quit, end, revoke, opt out, cancel and
  * unsubscribe; STOPALL is common practice. French and Spanish words are from memory of common practice.
  */
-const STOP = ['stop', 'stopall', 'quit', 'end', 'revoke', 'optout', 'cancel', 'unsubscribe', 'arret', 'arreter', 'desabonner', 'alto', 'parar', 'baja'];
+const STOP = [
+  'stop',
+  'stopall',
+  'quit',
+  'end',
+  'revoke',
+  'optout',
+  'cancel',
+  'unsubscribe',
+  'arret',
+  'arreter',
+  'desabonner',
+  'alto',
+  'parar',
+  'baja',
+];
 const START = ['start', 'unstop', 'reprendre', 'empezar'];
 const HELP = ['help', 'info', 'aide', 'ayuda'];
 
@@ -15,10 +30,7 @@ const help = new Set(HELP);
 
 /** Letters only, without case and accents. */
 function folded(text: string): string {
-  return text
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase();
+  return text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
 }
 
 /**
@@ -35,6 +47,7 @@ export function classifyReply(text: string): ReplyKind {
   if (whole(stop)) return 'stop';
   if (whole(start)) return 'start';
   if (whole(help)) return 'help';
-  const sounds = meant.some((word) => stop.has(word)) || /opt\s*-?\s*out|no more texts|stop texting|remove me|take me off/.test(folded(text));
+  const sounds =
+    meant.some((word) => stop.has(word)) || /opt\s*-?\s*out|no more texts|stop texting|remove me|take me off/.test(folded(text));
   return sounds ? 'maybe_stop' : 'reply';
 }

@@ -37,14 +37,44 @@ describe('states', () => {
 
 describe('replies', () => {
   test('the words of 47 CFR 64.1200(a)(10), however written', () => {
-    for (const text of ['stop', 'QUIT', 'End.', 'revoke', 'Opt out', 'opt-out', 'cancel', 'UNSUBSCRIBE!', 'S T O P', 'stop stop', 'Stop please', 'STOPALL', 'Arrêt', 'ALTO'])
+    for (const text of [
+      'stop',
+      'QUIT',
+      'End.',
+      'revoke',
+      'Opt out',
+      'opt-out',
+      'cancel',
+      'UNSUBSCRIBE!',
+      'S T O P',
+      'stop stop',
+      'Stop please',
+      'STOPALL',
+      'Arrêt',
+      'ALTO',
+    ])
       expect([text, classifyReply(text)]).toEqual([text, 'stop']);
   });
   test('what only sounds like stop goes to a person', () => {
-    for (const text of ['Please stop by at noon', 'does the bus stop there?', 'take me off this list', 'stop texting me you', 'the end of the pier'])
+    for (const text of [
+      'Please stop by at noon',
+      'does the bus stop there?',
+      'take me off this list',
+      'stop texting me you',
+      'the end of the pier',
+    ])
       expect([text, classifyReply(text)]).toEqual([text, 'maybe_stop']);
   });
   test('start, help and ordinary replies', () => {
-    expect(['Start', 'UNSTOP', 'help', 'INFO?', 'Is the 5:20 still running?', '', '👍', 'ok thx'].map(classifyReply)).toEqual(['start', 'start', 'help', 'help', 'reply', 'reply', 'reply', 'reply']);
+    expect(['Start', 'UNSTOP', 'help', 'INFO?', 'Is the 5:20 still running?', '', '👍', 'ok thx'].map(classifyReply)).toEqual([
+      'start',
+      'start',
+      'help',
+      'help',
+      'reply',
+      'reply',
+      'reply',
+      'reply',
+    ]);
   });
 });

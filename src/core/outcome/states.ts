@@ -1,5 +1,14 @@
 /** States of a text and of its parts, and how they may move. */
-export const TEXT_STATES = ['planned', 'handing_over', 'with_carrier', 'delivered', 'not_delivered', 'expired', 'uncertain', 'not_sent'] as const;
+export const TEXT_STATES = [
+  'planned',
+  'handing_over',
+  'with_carrier',
+  'delivered',
+  'not_delivered',
+  'expired',
+  'uncertain',
+  'not_sent',
+] as const;
 export type TextState = (typeof TEXT_STATES)[number];
 
 const FINAL: ReadonlySet<TextState> = new Set(['delivered', 'not_delivered', 'expired', 'not_sent']);

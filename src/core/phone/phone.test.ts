@@ -29,7 +29,10 @@ describe('reading numbers', () => {
         const local = readPhone(util.format(example, NATIONAL), { country: home });
         if (local.ok) expect([region, name, local.number]).toEqual([region, name, number]);
         const read = readPhone(number);
-        const theirs = KIND[Object.keys(google.PhoneNumberType).find((key) => google.PhoneNumberType[key] === util.getNumberType(example)) ?? ''] ?? 'other';
+        const theirs =
+          KIND[
+            Object.keys(google.PhoneNumberType).find((key) => google.PhoneNumberType[key] === util.getNumberType(example)) ?? ''
+          ] ?? 'other';
         if (read.ok && read.kind !== theirs) kindDiffers.push(`${number} ${read.kind} ${theirs}`);
         checked += 1;
       }
@@ -42,7 +45,16 @@ describe('reading numbers', () => {
 
   test('the three shapes, mixed', () => {
     const number = '+12075550142';
-    for (const text of ['+1 207 555 0142', '001 207 555 0142', '(207) 555-0142', '207.555.0142', '12075550142', "'2075550142", '\u202a+1 (207) 555-0142\u202c', '２０７-555-0142']) {
+    for (const text of [
+      '+1 207 555 0142',
+      '001 207 555 0142',
+      '(207) 555-0142',
+      '207.555.0142',
+      '12075550142',
+      "'2075550142",
+      '\u202a+1 (207) 555-0142\u202c',
+      '２０７-555-0142',
+    ]) {
       expect([text, readPhone(text, { country: 'US' })]).toEqual([text, { ok: true, number, country: 'US', kind: 'either' }]);
     }
     expect(readPhone('020 7946 0123', { callingCode: '44' })).toMatchObject({ number: '+442079460123', kind: 'fixed' });
@@ -55,16 +67,26 @@ describe('reading numbers', () => {
       const read = readPhone(text, { country });
       return read.ok ? read.number : read.problem;
     };
-    expect([why(''), why('none', 'US'), why('12345', 'US'), why('2075550142'), why('207555014299999999', 'US'), why('(111) 555-0142', 'US')]).toEqual([
-      'empty', 'not_a_number', 'too_short', 'no_country', 'too_long', 'not_valid',
-    ]);
+    expect([
+      why(''),
+      why('none', 'US'),
+      why('12345', 'US'),
+      why('2075550142'),
+      why('207555014299999999', 'US'),
+      why('(111) 555-0142', 'US'),
+    ]).toEqual(['empty', 'not_a_number', 'too_short', 'no_country', 'too_long', 'not_valid']);
   });
 
   test('the fast road gives what the library gives', () => {
     const digits = fc.integer({ min: 2_000_000_000, max: 9_999_999_999 }).map(String);
     const shape = fc.constantFrom(
-      (d: string) => d, (d: string) => `1${d}`, (d: string) => `+1${d}`, (d: string) => `(${d.slice(0, 3)}) ${d.slice(3, 6)}-${d.slice(6)}`,
-      (d: string) => `+1 ${d.slice(0, 3)} ${d.slice(3, 6)} ${d.slice(6)}`, (d: string) => `${d.slice(0, 3)}.${d.slice(3, 6)}.${d.slice(6)}`, (d: string) => `1-${d.slice(0, 3)}-${d.slice(3)}`,
+      (d: string) => d,
+      (d: string) => `1${d}`,
+      (d: string) => `+1${d}`,
+      (d: string) => `(${d.slice(0, 3)}) ${d.slice(3, 6)}-${d.slice(6)}`,
+      (d: string) => `+1 ${d.slice(0, 3)} ${d.slice(3, 6)} ${d.slice(6)}`,
+      (d: string) => `${d.slice(0, 3)}.${d.slice(3, 6)}.${d.slice(6)}`,
+      (d: string) => `1-${d.slice(0, 3)}-${d.slice(3)}`,
     );
     fc.assert(
       fc.property(digits, shape, fc.constantFrom('US', 'CA'), (d, write, country) => {
@@ -106,10 +128,16 @@ describe('damage', () => {
   test('other damage', () => {
     expect(findDamage('12075550117.0')).toEqual({ kind: 'trailing_zero', value: '12075550117', safe: true });
     expect(findDamage('2O7-555-O142')).toEqual({ kind: 'letters', value: '207-555-0142', safe: false });
-    expect(findDamage('218 555 0131 / 218 555 0156')).toEqual({ kind: 'two_numbers', value: '218 555 0131', others: ['218 555 0156'], safe: false });
+    expect(findDamage('218 555 0131 / 218 555 0156')).toEqual({
+      kind: 'two_numbers',
+      value: '218 555 0131',
+      others: ['218 555 0156'],
+      safe: false,
+    });
     expect(findDamage('207-555-0142 ext. 5')).toEqual({ kind: 'extension', value: '207-555-0142', safe: false });
     expect(findDamage('12/25/2026')).toEqual({ kind: 'date' });
-    for (const fine of ['(207) 555-0142', '+1 207 555 0142', '207.555.0142', '00 1 207 555 0142', '']) expect(findDamage(fine)).toBeUndefined();
+    for (const fine of ['(207) 555-0142', '+1 207 555 0142', '207.555.0142', '00 1 207 555 0142', ''])
+      expect(findDamage(fine)).toBeUndefined();
   });
 });
 

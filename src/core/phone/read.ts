@@ -1,11 +1,15 @@
-import { parsePhoneNumberFromString, getCountryCallingCode, isSupportedCountry, type CountryCode, type NumberType } from 'libphonenumber-js/max';
+import {
+  parsePhoneNumberFromString,
+  getCountryCallingCode,
+  isSupportedCountry,
+  type CountryCode,
+  type NumberType,
+} from 'libphonenumber-js/max';
 
 /** What the numbering plan tells about the kind of line. In North America mobile and fixed share their numbers: `either`. */
 export type LineKind = 'mobile' | 'fixed' | 'either' | 'other';
 
-export type PhoneRead =
-  | { ok: true; number: string; country: string; kind: LineKind }
-  | { ok: false; problem: PhoneProblem };
+export type PhoneRead = { ok: true; number: string; country: string; kind: LineKind } | { ok: false; problem: PhoneProblem };
 
 /** Why a value is no number to text. */
 export type PhoneProblem = 'empty' | 'not_a_number' | 'too_short' | 'too_long' | 'not_valid' | 'no_country';
@@ -19,7 +23,11 @@ export const PHONE_PROBLEM_WORDS: Record<PhoneProblem, string> = {
   no_country: 'no country code, and no country chosen',
 };
 
-const KINDS: Partial<Record<NonNullable<NumberType>, LineKind>> = { MOBILE: 'mobile', FIXED_LINE: 'fixed', FIXED_LINE_OR_MOBILE: 'either' };
+const KINDS: Partial<Record<NonNullable<NumberType>, LineKind>> = {
+  MOBILE: 'mobile',
+  FIXED_LINE: 'fixed',
+  FIXED_LINE_OR_MOBILE: 'either',
+};
 
 /** Bidi and zero-width marks, a spreadsheet's text apostrophe, compatibility forms (full-width digits). */
 function cleaned(raw: string): string {
@@ -83,7 +91,12 @@ function parse(text: string, country: CountryCode | undefined): PhoneRead {
     return { ok: false, problem: digits < 7 ? 'too_short' : parsed.number.length > 16 ? 'too_long' : 'not_valid' };
   }
   if (parsed.ext) return { ok: false, problem: 'not_a_number' };
-  return { ok: true, number: parsed.number, country: parsed.country ?? country ?? '', kind: KINDS[parsed.getType() ?? 'UAN'] ?? 'other' };
+  return {
+    ok: true,
+    number: parsed.number,
+    country: parsed.country ?? country ?? '',
+    kind: KINDS[parsed.getType() ?? 'UAN'] ?? 'other',
+  };
 }
 
 const AREA = new Map<string, string>();

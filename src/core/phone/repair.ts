@@ -43,9 +43,11 @@ export function findDamage(raw: string): Damage | undefined {
   }
   const zero = /^(\+?\d{7,15})[.,]0+$/.exec(text);
   if (zero) return { kind: 'trailing_zero', value: zero[1], safe: true };
-  if (/^\d{1,2}[/.]\d{1,2}[/.](\d{2}|\d{4})$/.test(text) || /^\d{4}-\d{2}-\d{2}( \d{2}:\d{2}(:\d{2})?)?$/.test(text)) return { kind: 'date' };
+  if (/^\d{1,2}[/.]\d{1,2}[/.](\d{2}|\d{4})$/.test(text) || /^\d{4}-\d{2}-\d{2}( \d{2}:\d{2}(:\d{2})?)?$/.test(text))
+    return { kind: 'date' };
   const extension = /^(.*\d)\s*(?:ext\.?|x|extension|#|;ext=)\s*\d{1,6}$/i.exec(text);
-  if (extension && extension[1].replace(/\D/g, '').length >= 7) return { kind: 'extension', value: extension[1].trim(), safe: false };
+  if (extension && extension[1].replace(/\D/g, '').length >= 7)
+    return { kind: 'extension', value: extension[1].trim(), safe: false };
   const pieces = text
     .split(/\s*(?:[/;|,&\n]|\bor\b|\band\b|\bou\b|\by\b)\s*/i)
     .map((piece) => piece.replace(/^[a-z]+\s*:?\s*(?=[+(\d])/i, '').trim())

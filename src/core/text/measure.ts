@@ -66,7 +66,7 @@ function isHigh(unit: number): boolean {
 function fillExtended(text: string): { parts: number; last: number } {
   let parts = 1;
   let used = 0;
-  for (let i = 0; i < text.length; ) {
+  for (let i = 0; i < text.length;) {
     const size = isHigh(text.charCodeAt(i)) && i + 1 < text.length ? 2 : 1;
     if (used + size > 67) {
       parts += 1;
@@ -86,7 +86,7 @@ export function split(text: string): string[] {
   const pieces: string[] = [];
   let start = 0;
   let used = 0;
-  for (let i = 0; i < text.length; ) {
+  for (let i = 0; i < text.length;) {
     const step = alphabet === 'ucs2' && isHigh(text.charCodeAt(i)) && i + 1 < text.length ? 2 : 1;
     const size = alphabet === 'gsm7' ? SEPTETS[text.charCodeAt(i)] : step;
     if (used + size > room) {

@@ -62,6 +62,7 @@ export function forcing(text: string): Forcing[] {
 /** The text with every replaceable character replaced. */
 export function plain(text: string): string {
   let out = '';
-  for (const character of text) out += character.length === 1 && SEPTETS[character.charCodeAt(0)] > 0 ? character : (plainFor(character) ?? character);
+  for (const character of text)
+    out += character.length === 1 && SEPTETS[character.charCodeAt(0)] > 0 ? character : (plainFor(character) ?? character);
   return out;
 }

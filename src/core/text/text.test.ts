@@ -16,7 +16,18 @@ const TABLE = `0_ @ £ $ ¥ è é ù ì ò Ç LF Ø ø CR Å å
 6_ ¿ a b c d e f g h i j k l m n o
 7_ p q r s t u v w x y z ä ö ñ ü à`;
 const NAMED: Record<string, string> = { LF: '\n', CR: '\r', SP: ' ' };
-const EXTENSION: Record<string, number> = { '\f': 0x0a, '^': 0x14, '{': 0x28, '}': 0x29, '\\': 0x2f, '[': 0x3c, '~': 0x3d, ']': 0x3e, '|': 0x40, '€': 0x65 };
+const EXTENSION: Record<string, number> = {
+  '\f': 0x0a,
+  '^': 0x14,
+  '{': 0x28,
+  '}': 0x29,
+  '\\': 0x2f,
+  '[': 0x3c,
+  '~': 0x3d,
+  ']': 0x3e,
+  '|': 0x40,
+  '€': 0x65,
+};
 
 const published: [string, number][] = TABLE.split('\n').flatMap((line, row) =>
   line
@@ -91,7 +102,9 @@ describe('parts', () => {
 
   const anyText = fc.oneof(
     fc.array(fc.constantFrom(...plainCharacters), { maxLength: 700 }).map((characters) => characters.join('')),
-    fc.array(fc.oneof(fc.constantFrom(...plainCharacters), fc.constantFrom('ê', '–', '😀', '漢', 'ç')), { maxLength: 400 }).map((characters) => characters.join('')),
+    fc
+      .array(fc.oneof(fc.constantFrom(...plainCharacters), fc.constantFrom('ê', '–', '😀', '漢', 'ç')), { maxLength: 400 })
+      .map((characters) => characters.join('')),
   );
 
   test('splitting loses nothing, fills no part too far, and agrees with the measure', () => {
@@ -103,7 +116,8 @@ describe('parts', () => {
         expect(pieces).toHaveLength(whole.parts);
         if (whole.parts > 1) {
           const room = whole.alphabet === 'gsm7' ? 153 : 67;
-          for (const piece of pieces) expect(whole.alphabet === 'gsm7' ? encodeGsm7(piece).length : piece.length).toBeLessThanOrEqual(room);
+          for (const piece of pieces)
+            expect(whole.alphabet === 'gsm7' ? encodeGsm7(piece).length : piece.length).toBeLessThanOrEqual(room);
         }
       }),
       { numRuns: 500 },
@@ -153,7 +167,8 @@ describe('plain replacements', () => {
       fc.property(fc.string({ unit: 'grapheme' }), (text) => {
         const once = plain(text);
         expect(plain(once)).toBe(once);
-        for (const { replacement } of forcing(text)) if (replacement !== undefined) expect(measure(replacement).alphabet).toBe('gsm7');
+        for (const { replacement } of forcing(text))
+          if (replacement !== undefined) expect(measure(replacement).alphabet).toBe('gsm7');
       }),
     );
   });

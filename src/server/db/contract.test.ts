@@ -11,7 +11,17 @@ describe.each(ENGINES)('the database contract on %s', (engine) => {
     const { rows } = await db.query(
       `SELECT $1::bigint AS big, $2::text AS words, $3::timestamptz AS at, $4::date AS day, $5::jsonb AS doc, $6::text[] AS list, $7::bigint[] AS ids,
               $8::boolean AS yes, 1.50::numeric AS exact, interval '1 day' AS span, NULL::text AS none, '{}'::text[] AS empty, $9::double precision AS f`,
-      [9007199254740991, 'a "quoted" \\ line\nbreak', '2026-12-02T15:50:00-05:00', '2026-03-08', JSON.stringify({ a: [1, 'é'] }), ['x,y', 'NULL', 'q"\\', ''], [1, 2], true, 0.1],
+      [
+        9007199254740991,
+        'a "quoted" \\ line\nbreak',
+        '2026-12-02T15:50:00-05:00',
+        '2026-03-08',
+        JSON.stringify({ a: [1, 'é'] }),
+        ['x,y', 'NULL', 'q"\\', ''],
+        [1, 2],
+        true,
+        0.1,
+      ],
     );
     expect(rows[0]).toEqual({
       big: 9007199254740991,
@@ -105,7 +115,10 @@ describe.each(ENGINES)('the database contract on %s', (engine) => {
   test('skip locked lets two claimers share a queue', async () => {
     const db: Db = await open();
     await db.query(`INSERT INTO tag (name) SELECT 't' || n FROM generate_series(1, 10) AS n`);
-    const claim = () => db.query<{ id: number }>(`DELETE FROM tag WHERE id IN (SELECT id FROM tag ORDER BY id LIMIT 5 FOR UPDATE SKIP LOCKED) RETURNING id`);
+    const claim = () =>
+      db.query<{ id: number }>(
+        `DELETE FROM tag WHERE id IN (SELECT id FROM tag ORDER BY id LIMIT 5 FOR UPDATE SKIP LOCKED) RETURNING id`,
+      );
     const [a, b] = await Promise.all([claim(), claim()]);
     expect(new Set([...a.rows, ...b.rows].map((row) => row.id)).size).toBe(a.rowCount + b.rowCount);
   });

@@ -27,7 +27,11 @@ export interface Tx extends Queryable {
    * Bulk load of finished rows. `chunks` yields arrays of rows, each row in the order of `columns`.
    * Returns the number of rows loaded.
    */
-  copyIn(table: string, columns: readonly string[], chunks: Iterable<readonly Param[][]> | AsyncIterable<readonly Param[][]>): Promise<number>;
+  copyIn(
+    table: string,
+    columns: readonly string[],
+    chunks: Iterable<readonly Param[][]> | AsyncIterable<readonly Param[][]>,
+  ): Promise<number>;
 }
 
 /**

@@ -54,7 +54,10 @@ async function answer(request: WorkerRequest): Promise<WorkerAnswer> {
       return { id, rows: [], rowCount: result.affectedRows ?? 0 };
     }
     case 'listen':
-      listeners.set(request.channel, await pg.listen(request.channel, (payload) => port?.postMessage({ id: -1, channel: request.channel, payload })));
+      listeners.set(
+        request.channel,
+        await pg.listen(request.channel, (payload) => port?.postMessage({ id: -1, channel: request.channel, payload })),
+      );
       return { id, rows: [], rowCount: 0 };
     case 'unlisten':
       await listeners.get(request.channel)?.();
@@ -75,7 +78,10 @@ port.on('message', (request: WorkerRequest) => {
     (reply) => port.postMessage(reply),
     (error: unknown) => {
       const e = error as { message?: string; code?: string; detail?: string; constraint?: string };
-      port.postMessage({ id: request.id, error: { message: e.message ?? String(error), code: e.code, detail: e.detail, constraint: e.constraint } });
+      port.postMessage({
+        id: request.id,
+        error: { message: e.message ?? String(error), code: e.code, detail: e.detail, constraint: e.constraint },
+      });
     },
   );
 });

@@ -103,7 +103,9 @@ function onConnection(thread: Thread): Tx {
  * PostgreSQL compiled to WebAssembly, in its own thread, on a folder (or in memory when `dataDir` is left out).
  * One connection: the lane lock decides who is next. Callers take the folder lock first (see folder-lock.ts).
  */
-export async function openEmbedded(options: { dataDir?: string; snapshot?: Uint8Array } = {}): Promise<Db & { dump(): Promise<Uint8Array> }> {
+export async function openEmbedded(
+  options: { dataDir?: string; snapshot?: Uint8Array } = {},
+): Promise<Db & { dump(): Promise<Uint8Array> }> {
   const thread = new Thread(options);
   await thread.ready;
   const lock = new LaneLock();

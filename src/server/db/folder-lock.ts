@@ -8,7 +8,9 @@ export class FolderHeld extends Error {
     readonly pid: number,
     since: string,
   ) {
-    super(`The data folder ${folder} is in use by process ${pid} since ${since}. Nothing was opened or changed. Stop that process first, or use another folder.`);
+    super(
+      `The data folder ${folder} is in use by process ${pid} since ${since}. Nothing was opened or changed. Stop that process first, or use another folder.`,
+    );
     this.name = 'FolderHeld';
   }
 }

@@ -16,7 +16,11 @@ export function readMigrations(): Migration[] {
   return readdirSync(folder)
     .filter((file) => /^\d{4}_\w+\.sql$/.test(file))
     .sort()
-    .map((file) => ({ number: Number(file.slice(0, 4)), name: file.slice(5, -4), sql: readFileSync(`${folder}/${file}`, 'utf8') }));
+    .map((file) => ({
+      number: Number(file.slice(0, 4)),
+      name: file.slice(5, -4),
+      sql: readFileSync(`${folder}/${file}`, 'utf8'),
+    }));
 }
 
 /** Changes with any migration, so that a prepared snapshot is never used with others. */

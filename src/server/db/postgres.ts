@@ -36,7 +36,10 @@ function onClient(client: pg.PoolClient): Tx {
         }
       }
       try {
-        await pipeline(Readable.from(lines()), client.query(copyFrom(`COPY ${table} (${columns.join(', ')}) FROM STDIN WITH (FORMAT text)`)));
+        await pipeline(
+          Readable.from(lines()),
+          client.query(copyFrom(`COPY ${table} (${columns.join(', ')}) FROM STDIN WITH (FORMAT text)`)),
+        );
       } catch (error) {
         throw asDbError(error);
       }

@@ -28,7 +28,9 @@ function arrayText(values: readonly Param[]): string {
 export function toCopyText(value: Param): string {
   const text = toText(value);
   if (text === null) return '\\N';
-  return /[\\\t\n\r]/.test(text) ? text.replace(/[\\\t\n\r]/g, (c) => (c === '\\' ? '\\\\' : c === '\t' ? '\\t' : c === '\n' ? '\\n' : '\\r')) : text;
+  return /[\\\t\n\r]/.test(text)
+    ? text.replace(/[\\\t\n\r]/g, (c) => (c === '\\' ? '\\\\' : c === '\t' ? '\\t' : c === '\n' ? '\\n' : '\\r'))
+    : text;
 }
 
 function int8(text: string): number {
@@ -72,6 +74,6 @@ export const PARSERS: Readonly<Record<number, (text: string) => unknown>> = {
 
 /** Every OID a parameter may have; the embedded engine is told to send our text as it is. */
 export const PARAM_OIDS: readonly number[] = [
-  16, 17, 20, 21, 23, 25, 26, 114, 700, 701, 1042, 1043, 1082, 1114, 1184, 1186, 1700, 3802, 705, 1000, 1005, 1007, 1009, 1014, 1015, 1016, 1021, 1022, 1115,
-  1182, 1185, 1231, 199, 3807,
+  16, 17, 20, 21, 23, 25, 26, 114, 700, 701, 1042, 1043, 1082, 1114, 1184, 1186, 1700, 3802, 705, 1000, 1005, 1007, 1009, 1014,
+  1015, 1016, 1021, 1022, 1115, 1182, 1185, 1231, 199, 3807,
 ];

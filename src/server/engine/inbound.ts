@@ -48,13 +48,10 @@ export class Inbound {
   }
 
   private async store(text: TextIn): Promise<void> {
-    await this.db.query(`INSERT INTO inbound (received_at, number, to_address, body, kind) VALUES ($1::timestamptz, $2, $3, $4, $5)`, [
-      iso(this.clock.now()),
-      `+${text.number}`,
-      text.to,
-      text.text,
-      classifyReply(text.text),
-    ]);
+    await this.db.query(
+      `INSERT INTO inbound (received_at, number, to_address, body, kind) VALUES ($1::timestamptz, $2, $3, $4, $5)`,
+      [iso(this.clock.now()), `+${text.number}`, text.to, text.text, classifyReply(text.text)],
+    );
   }
 
   /** Acts on every committed text not yet acted on. */

@@ -17,3 +17,14 @@ export class Problem extends Error {
     return { type: `urn:yellow-bell:${this.kind}`, title: this.title, status: this.status, ...this.more };
   }
 }
+
+/** An id from the address; anything else is "nothing here". */
+export function idOf(text: string | undefined): number {
+  const id = Number(text);
+  if (!Number.isSafeInteger(id) || id < 1) throw nothingHere();
+  return id;
+}
+
+export function nothingHere(): Problem {
+  return new Problem(404, 'no-such-thing', 'There is nothing at this address.');
+}

@@ -34,8 +34,13 @@ async function freePort(): Promise<number> {
 
 function binFolder(): string {
   const root = '/usr/lib/postgresql';
-  const version = existsSync(root) ? readdirSync(root).map(Number).sort((a, b) => b - a)[0] : undefined;
-  if (!version) throw new Error('PostgreSQL is not installed: apt-get install postgresql (npm test does it when it runs as root).');
+  const version = existsSync(root)
+    ? readdirSync(root)
+        .map(Number)
+        .sort((a, b) => b - a)[0]
+    : undefined;
+  if (!version)
+    throw new Error('PostgreSQL is not installed: apt-get install postgresql (npm test does it when it runs as root).');
   return join(root, String(version), 'bin');
 }
 
@@ -51,10 +56,26 @@ export async function startPostgres(): Promise<{ url: string; stop: () => Promis
     chmodSync(folder, 0o700);
   }
   // initdb refuses to run as root, so it and the server run as the postgres user of Debian's package
-  execFileSync(...command('initdb', ['-D', data, '-U', 'bell', '--auth=trust', '--encoding=UTF8', '--locale=C.UTF-8', '--no-sync']), { stdio: 'pipe' });
+  execFileSync(
+    ...command('initdb', ['-D', data, '-U', 'bell', '--auth=trust', '--encoding=UTF8', '--locale=C.UTF-8', '--no-sync']),
+    { stdio: 'pipe' },
+  );
   const port = await freePort();
   writeFileSync(join(folder, 'note'), 'temporary database of a test run');
-  const [program, args] = command('postgres', ['-D', data, '-p', String(port), '-h', '127.0.0.1', '-k', folder, '-c', 'fsync=off', '-c', 'max_connections=100']);
+  const [program, args] = command('postgres', [
+    '-D',
+    data,
+    '-p',
+    String(port),
+    '-h',
+    '127.0.0.1',
+    '-k',
+    folder,
+    '-c',
+    'fsync=off',
+    '-c',
+    'max_connections=100',
+  ]);
   const child: ChildProcess = spawn(program, args, { stdio: 'ignore' });
   const url = `postgres://bell@127.0.0.1:${port}/postgres`;
   const deadline = Date.now() + 30_000;

@@ -4,8 +4,12 @@ import type { Db, Queryable } from '../../db/db';
 export const NOW = Date.UTC(2026, 11, 2, 20, 50);
 
 export async function makeWorkspace(db: Db): Promise<void> {
-  await db.query(`INSERT INTO workspace (id, name, zone, country, help_wording) VALUES (1, 'Ottermere Ferry', 'America/New_York', 'US', 'Ottermere Ferry desk. STOP to opt out.')`);
-  await db.query(`INSERT INTO sender (id, name, kind, address, parts_per_second, created_at) VALUES (1, 'Ferry desk', 'short', '72345', 100, '2026-01-01T00:00:00Z')`);
+  await db.query(
+    `INSERT INTO workspace (id, name, zone, country, help_wording) VALUES (1, 'Ottermere Ferry', 'America/New_York', 'US', 'Ottermere Ferry desk. STOP to opt out.')`,
+  );
+  await db.query(
+    `INSERT INTO sender (id, name, kind, address, parts_per_second, created_at) VALUES (1, 'Ferry desk', 'short', '72345', 100, '2026-01-01T00:00:00Z')`,
+  );
   await db.query(`INSERT INTO rate (prefix, destination, price_micro) VALUES ('+1', 'United States, Canada', 7500)`);
   await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ('2026-01-01T00:00:00Z', 'top_up', 100000000)`);
 }
@@ -15,7 +19,11 @@ export function benchNumber(n: number): string {
   return `+1207${String(2_000_000 + n)}`;
 }
 
-export function makeRun(db: Db, count: number, options: { now?: number; state?: string; body?: string; parts?: number; id?: number; notAfter?: number } = {}): Promise<number> {
+export function makeRun(
+  db: Db,
+  count: number,
+  options: { now?: number; state?: string; body?: string; parts?: number; id?: number; notAfter?: number } = {},
+): Promise<number> {
   // in one transaction, as the real plan is: the scheduler must not see a run without its texts
   return db.transaction((tx) => insertRun(tx, count, options));
 }
@@ -30,13 +38,20 @@ async function insertRun(
   const id = options.id ?? 1;
   const parts = options.parts ?? 1;
   const notAfter = new Date(options.notAfter ?? now + 3_600_000 * 12).toISOString();
-  await db.query(`INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES ($1, 'Trial', 'scheduled', '{}', $2::timestamptz, $2::timestamptz)`, [id, at]);
+  await db.query(
+    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES ($1, 'Trial', 'scheduled', '{}', $2::timestamptz, $2::timestamptz)`,
+    [id, at],
+  );
   await db.query(
     `INSERT INTO run (id, broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
      VALUES ($1, $1, $2, $3, 'd', '{}', 'Trial', 1, 'service', $4, $5, $6, $7::timestamptz, $7::timestamptz, $7::timestamptz, $8::timestamptz, $7::timestamptz)`,
     [id, options.state ?? 'waiting', `press-${id}`, count, count * parts, count * parts * 7500, at, notAfter],
   );
-  await db.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'hold', $2, $3)`, [at, -count * parts * 7500, id]);
+  await db.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'hold', $2, $3)`, [
+    at,
+    -count * parts * 7500,
+    id,
+  ]);
   await db.query(
     `INSERT INTO person (id, number, created_at, updated_at) SELECT $2::int + n, '+1207' || (2000000 + $2::int + n), $1::timestamptz, $1::timestamptz FROM generate_series(0, $3::int - 1) AS n`,
     [at, id * 1_000_000, count],

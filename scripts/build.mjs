@@ -1,0 +1,45 @@
+// Builds dist/: the server and the message center as bundles, the migrations, the web. Skips what is up to date.
+import { createHash } from 'node:crypto';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+process.chdir(root);
+
+function hashTree(hash, path) {
+  if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) hashTree(hash, join(path, name));
+  else if (!/\.test\.tsx?$/.test(path)) hash.update(path).update(readFileSync(path));
+}
+
+export async function build() {
+  const hash = createHash('sha256');
+  for (const path of ['src', 'package.json', 'package-lock.json', 'vite.config.ts', 'scripts/build.mjs']) hashTree(hash, path);
+  const key = hash.digest('hex');
+  if (existsSync('dist/key') && readFileSync('dist/key', 'utf8') === key) return;
+  const { build: bundle } = await import('esbuild');
+  await bundle({
+    entryPoints: {
+      server: 'src/server/start.ts',
+      demo: 'src/demo/main.ts',
+      carrier: 'src/carrier/main.ts',
+      'embedded-worker': 'src/server/db/embedded-worker.ts',
+    },
+    outdir: 'dist',
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    // PGlite finds its WebAssembly beside itself, so it stays where npm put it
+    external: ['@electric-sql/pglite', '@electric-sql/pglite/*', 'pg-native', 'pino'],
+    banner: { js: "import { createRequire as bellRequire } from 'node:module'; const require = bellRequire(import.meta.url);" },
+    logLevel: 'warning',
+  });
+  mkdirSync('dist/migrations', { recursive: true });
+  cpSync('src/server/db/migrations', 'dist/migrations', { recursive: true });
+  const vite = await import('vite');
+  await vite.build({ configFile: 'vite.config.ts', logLevel: 'warn' });
+  writeFileSync('dist/key', key);
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) await build();

@@ -1,0 +1,18 @@
+// npm run demo: installs what is missing, builds, makes the Ottermere data on first start, prints the address.
+import { existsSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { installPackages } from './install.mjs';
+
+process.chdir(join(dirname(fileURLToPath(import.meta.url)), '..'));
+installPackages();
+process.env.DATA_FOLDER ??= 'data/demo';
+process.env.TZ = 'UTC';
+if (process.argv.includes('--fresh')) {
+  if (existsSync(`${process.env.DATA_FOLDER}/db.lock`))
+    process.stdout.write('If another demo is running on this data, it keeps it.\n');
+  else rmSync(process.env.DATA_FOLDER, { recursive: true, force: true });
+}
+const { build } = await import('./build.mjs');
+await build();
+await import('../dist/demo.js');

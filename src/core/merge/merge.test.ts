@@ -1,0 +1,78 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { compileText, type FieldType } from './compile';
+import { formatDay, patternProblem } from './date-pattern';
+import { parseText } from './syntax';
+
+const known = new Map<string, FieldType>([
+  ['given_name', 'text'],
+  ['renewal_date', 'date'],
+  ['send_date', 'date'],
+  ['home_landing', 'choice'],
+]);
+const render = (source: string, values: Record<string, string>, language = 'en', links: string[] = []) =>
+  compileText(source, known, new Set(links)).render((name) => values[name], language);
+
+describe('merge fields', () => {
+  test('fields, fallbacks, dates, links, a literal brace', () => {
+    expect(render('{given_name or "neighbor"}: ok', { given_name: 'Ana' }).text).toBe('Ana: ok');
+    expect(render('{given_name or "neighbor"}: ok', {})).toEqual({ text: 'neighbor: ok', fell: ['given_name'], missing: [] });
+    expect(render('{given_name}: ok', { given_name: '  ' })).toEqual({ text: ': ok', fell: [], missing: ['given_name'] });
+    expect(render('{renewal_date as "d MMMM"}', { renewal_date: '2026-08-05' }, 'fr').text).toBe('5 août');
+    expect(render('{send_date + 7 days as "EEE, MMM d"}', { send_date: '2026-12-28' }).text).toBe('Mon, Jan 4');
+    expect(render('{link timetable} {{x}', { 'link timetable': 'ottr.example/k7' }, 'en', ['timetable']).text).toBe(
+      'ottr.example/k7 {x}',
+    );
+  });
+
+  test('what must be fixed, with its place', () => {
+    const problems = (source: string) => compileText(source, known).problems.map(({ from, to, message }) => [from, to, message]);
+    expect(problems('Hi {nick_name}')).toEqual([[3, 14, 'There is no field “nick_name”.']]);
+    expect(problems('Hi {Given Name}')).toEqual([
+      [3, 15, '“{Given Name}” is not a placeholder we can read. Write {{ for a brace.'],
+    ]);
+    expect(problems('Hi {given_name')).toEqual([[3, 4, 'A { without its }. Write {{ for a brace.']]);
+    expect(problems('{given_name as "d"}')[0][2]).toBe('“given_name” is not a date.');
+    expect(problems('{send_date as "qq"}')[0][2]).toContain('“qq”');
+    expect(problems('{link map}')[0][2]).toBe('The link “map” has no address yet.');
+  });
+
+  test('a value cannot inject a placeholder', () => {
+    fc.assert(
+      fc.property(fc.string(), (value) => {
+        fc.pre(value.trim() !== '');
+        const { text } = render('[{given_name}]', { given_name: value });
+        expect(text.slice(1, -1)).toBe(value.trim().replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, ' '));
+      }),
+    );
+    expect(render('{given_name}', { given_name: '{renewal_date}', renewal_date: '2026-01-01' }).text).toBe('{renewal_date}');
+  });
+
+  test('parsing never throws and covers the whole source', () => {
+    fc.assert(
+      fc.property(
+        fc.string({ unit: fc.constantFrom(...'{}" abor_link+7days', '{given_name}', '{given_name or "x"}') }),
+        (source) => {
+          const { nodes, problems } = parseText(source);
+          let at = 0;
+          for (const node of nodes) {
+            expect(node.from).toBe(at);
+            at = node.to;
+          }
+          expect(at).toBe(source.length);
+          for (const { from, to } of problems) expect(to).toBeGreaterThan(from);
+        },
+      ),
+      { numRuns: 1000 },
+    );
+  });
+
+  // UTS #35 date field symbols; names from ICU as shipped with Node.
+  test('date patterns', () => {
+    expect(formatDay('2026-03-08', 'EEEE, d MMMM yyyy', 'en')).toBe('Sunday, 8 March 2026');
+    expect(formatDay('2026-03-08', "dd.MM.yy 'at noon'", 'en')).toBe('08.03.26 at noon');
+    expect(formatDay('2026-03-08', 'EEE d MMM', 'es')).toBe('dom 8 mar');
+    expect(patternProblem('d MMMM')).toBeUndefined();
+    expect(patternProblem('h:mm a')).toBeDefined();
+  });
+});

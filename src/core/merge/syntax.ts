@@ -1,0 +1,102 @@
+/**
+ * Merge fields: `{given_name}`, `{given_name or "neighbor"}`, `{renewal_date as "d MMMM"}`,
+ * `{send_date + 7 days as "EEE, MMM d"}`, `{link timetable}`, `{{` for a literal brace.
+ */
+export interface FieldNode {
+  kind: 'field';
+  /** Slug, e.g. `given_name`. */
+  name: string;
+  fallback?: string;
+  /** Date pattern, see date-pattern.ts. */
+  pattern?: string;
+  plusDays?: number;
+  /** Position of the placeholder in the source, UTF-16 units, end exclusive. */
+  from: number;
+  to: number;
+}
+export interface LinkNode {
+  kind: 'link';
+  name: string;
+  from: number;
+  to: number;
+}
+export interface WordsNode {
+  kind: 'words';
+  text: string;
+  from: number;
+  to: number;
+}
+export type Node = WordsNode | FieldNode | LinkNode;
+
+export interface SyntaxProblem {
+  from: number;
+  to: number;
+  /** One sentence. */
+  message: string;
+}
+
+const PLACEHOLDER =
+  /^\{\s*(?:link\s+(?<link>[a-z][a-z0-9_]*)|(?<name>[a-z][a-z0-9_.]*)(?:\s*\+\s*(?<days>\d{1,3})\s+days?)?(?:\s+as\s+"(?<pattern>[^"{}\n]*)")?(?:\s+or\s+"(?<fallback>[^"{}\n]*)")?)\s*\}/;
+
+/**
+ * Source text to nodes, with every place that does not read as a placeholder. A text with problems must be fixed:
+ * braces never reach a phone by accident.
+ */
+export function parseText(source: string): { nodes: Node[]; problems: SyntaxProblem[] } {
+  const nodes: Node[] = [];
+  const problems: SyntaxProblem[] = [];
+  let words = '';
+  let wordsFrom = 0;
+  const flush = (to: number) => {
+    if (words !== '') nodes.push({ kind: 'words', text: words, from: wordsFrom, to });
+    words = '';
+  };
+  for (let at = 0; at < source.length;) {
+    const character = source[at];
+    if (character === '{' && source[at + 1] === '{') {
+      if (words === '') wordsFrom = at;
+      words += '{';
+      at += 2;
+    } else if (character === '{') {
+      const match = PLACEHOLDER.exec(source.slice(at));
+      if (match?.groups) {
+        flush(at);
+        const { link, name, days, pattern, fallback } = match.groups;
+        const place = { from: at, to: at + match[0].length };
+        nodes.push(
+          link !== undefined
+            ? { kind: 'link', name: link, ...place }
+            : { kind: 'field', name, fallback, pattern, plusDays: days === undefined ? undefined : Number(days), ...place },
+        );
+        at += match[0].length;
+        wordsFrom = at;
+      } else {
+        const close = source.indexOf('}', at);
+        const next = source.indexOf('{', at + 1);
+        const to = close >= 0 && (next < 0 || close < next) ? close + 1 : at + 1;
+        problems.push({
+          from: at,
+          to,
+          message:
+            to > at + 1
+              ? `“${source.slice(at, to)}” is not a placeholder we can read. Write {{ for a brace.`
+              : 'A { without its }. Write {{ for a brace.',
+        });
+        if (words === '') wordsFrom = at;
+        words += source.slice(at, to);
+        at = to;
+      }
+    } else {
+      if (words === '') wordsFrom = at;
+      words += character;
+      at += 1;
+    }
+  }
+  flush(source.length);
+  return { nodes, problems };
+}
+
+/** A field's placeholder as it is stored. */
+export function writeField(name: string, fallback?: string): string {
+  return fallback ? `{${name} or "${fallback.replace(/["{}\n]/g, '')}"}` : `{${name}}`;
+}

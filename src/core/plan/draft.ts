@@ -1,0 +1,54 @@
+import { Type, type Static } from 'typebox';
+
+/** The draft of a broadcast: one JSON document, saved by itself, validated by this one schema. */
+const Source = Type.Union([
+  Type.Object({ kind: Type.Literal('everyone') }, { additionalProperties: false }),
+  Type.Object({ kind: Type.Literal('list'), id: Type.Integer() }, { additionalProperties: false }),
+  Type.Object({ kind: Type.Literal('tag'), id: Type.Integer() }, { additionalProperties: false }),
+  Type.Object({ kind: Type.Literal('person'), id: Type.Integer() }, { additionalProperties: false }),
+]);
+export type Source = Static<typeof Source>;
+
+const LocalDate = Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' });
+const LocalClock = Type.String({ pattern: '^\\d{2}:\\d{2}$' });
+
+export const Draft = Type.Object(
+  {
+    to: Type.Array(Source, { maxItems: 200 }),
+    leave_out: Type.Array(Source, { maxItems: 200 }),
+    unticked: Type.Array(Type.Integer(), { maxItems: 10_000 }),
+    words: Type.String({ maxLength: 4000 }),
+    /** `in_text` appends the workspace's wording for the language; `none` is for texts that say it themselves. */
+    opt_out: Type.Union([Type.Literal('in_text'), Type.Literal('none')]),
+    link: Type.Union([
+      Type.Null(),
+      Type.Object(
+        { name: Type.String({ pattern: '^[a-z][a-z0-9_]{0,30}$' }), address: Type.String({ maxLength: 500 }) },
+        { additionalProperties: false },
+      ),
+    ]),
+    purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
+    sender_id: Type.Union([Type.Null(), Type.Integer()]),
+    when: Type.Union([
+      Type.Object({ kind: Type.Literal('now') }, { additionalProperties: false }),
+      Type.Object({ kind: Type.Literal('at'), date: LocalDate, time: LocalClock }, { additionalProperties: false }),
+    ]),
+    /** Wall clock in the workspace's zone after which an unsent text is pointless; null = a day after the start. */
+    no_use_after: Type.Union([Type.Null(), Type.Object({ date: LocalDate, time: LocalClock }, { additionalProperties: false })]),
+  },
+  { additionalProperties: false },
+);
+export type Draft = Static<typeof Draft>;
+
+export const EMPTY_DRAFT: Draft = {
+  to: [],
+  leave_out: [],
+  unticked: [],
+  words: '',
+  opt_out: 'in_text',
+  link: null,
+  purpose: 'service',
+  sender_id: null,
+  when: { kind: 'now' },
+  no_use_after: null,
+};

@@ -1,0 +1,157 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { pricer, showMoney } from './money';
+import { decideReach, DROP_REASONS, type Candidate } from './reach';
+import { afterQuiet, afterQuietInAll, isQuiet, localInstant, wallClock } from './zones';
+
+const at = (text: string) => Date.parse(text);
+const quiet = { from: '21:00', to: '08:00' };
+
+describe('local times (IANA time zone database through ICU)', () => {
+  test('2026-03-08 02:30 does not exist in New York; 2026-11-01 01:30 occurs twice', () => {
+    expect(localInstant('2026-03-08', '02:30', 'America/New_York')).toEqual({ instant: at('2026-03-08T07:30:00Z'), note: 'gap' });
+    expect(wallClock(at('2026-03-08T07:30:00Z'), 'America/New_York').time).toBe('03:30');
+    expect(localInstant('2026-11-01', '01:30', 'America/New_York')).toEqual({
+      instant: at('2026-11-01T05:30:00Z'),
+      note: 'twice',
+    });
+    expect(localInstant('2026-12-02', '16:30', 'America/New_York')).toEqual({ instant: at('2026-12-02T21:30:00Z') });
+  });
+  test('European changes of 2026 and odd offsets', () => {
+    expect(localInstant('2026-03-29', '02:30', 'Europe/Paris').note).toBe('gap');
+    expect(localInstant('2026-10-25', '02:30', 'Europe/Paris').note).toBe('twice');
+    expect(localInstant('2026-06-01', '12:00', 'Asia/Kathmandu').instant).toBe(at('2026-06-01T06:15:00Z'));
+    expect(localInstant('2026-06-01', '12:00', 'Pacific/Chatham').instant).toBe(at('2026-05-31T23:15:00Z'));
+  });
+});
+
+describe("quiet hours (47 CFR 64.1200(c)(1): not before 8 a.m. or after 9 p.m. at the called party's location)", () => {
+  test('edges and the next morning', () => {
+    const zone = 'America/Chicago';
+    expect(isQuiet(localInstant('2026-12-02', '20:59', zone).instant, zone, quiet)).toBe(false);
+    expect(isQuiet(localInstant('2026-12-02', '21:00', zone).instant, zone, quiet)).toBe(true);
+    expect(isQuiet(localInstant('2026-12-02', '08:00', zone).instant, zone, quiet)).toBe(false);
+    expect(afterQuiet(localInstant('2026-12-02', '22:15', zone).instant, zone, quiet)).toBe(
+      localInstant('2026-12-03', '08:00', zone).instant,
+    );
+    expect(afterQuiet(localInstant('2026-12-03', '03:00', zone).instant, zone, quiet)).toBe(
+      localInstant('2026-12-03', '08:00', zone).instant,
+    );
+  });
+  const zones = [
+    'America/New_York',
+    'America/Chicago',
+    'Europe/Paris',
+    'Asia/Kathmandu',
+    'Pacific/Chatham',
+    'Australia/Lord_Howe',
+  ];
+  test('never before the instant, never quiet, and not needlessly late', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: at('2026-01-01T00:00:00Z'), max: at('2027-12-31T00:00:00Z') }),
+        fc.constantFrom(...zones),
+        (instant, zone) => {
+          const next = afterQuiet(instant, zone, quiet);
+          expect(next).toBeGreaterThanOrEqual(instant);
+          expect(next - instant).toBeLessThanOrEqual(12 * 3_600_000);
+          expect(isQuiet(next, zone, quiet)).toBe(false);
+          if (next > instant) expect(isQuiet(next - 60_000, zone, quiet)).toBe(true);
+        },
+      ),
+      { numRuns: 400 },
+    );
+  });
+  test('a guessed zone waits for every plausible one', () => {
+    const instant = localInstant('2026-12-03', '08:10', 'America/New_York').instant;
+    expect(afterQuietInAll(instant, ['America/New_York', 'America/Chicago'], quiet)).toBe(
+      localInstant('2026-12-03', '08:00', 'America/Chicago').instant,
+    );
+  });
+});
+
+describe('reach', () => {
+  const person = (id: number, more: Partial<Candidate> = {}): Candidate => ({
+    id,
+    number: `+1207555${String(id).padStart(4, '0')}`,
+    number_kind: 'either',
+    consent: null,
+    ...more,
+  });
+  const none = {
+    purpose: 'service' as const,
+    leaveOut: new Set<number>(),
+    unticked: new Set<number>(),
+    register: new Set<string>(),
+    leaveOutNumbers: new Set<string>(),
+  };
+
+  test('each reason', () => {
+    const people = [
+      person(1),
+      person(2, { number: null }),
+      person(3),
+      person(4, { number_kind: 'fixed' }),
+      person(5, { consent: 'withdrawn' }),
+      person(6),
+      person(7),
+      person(8, { number: person(1).number }),
+      person(1),
+    ];
+    const reach = decideReach(people, {
+      ...none,
+      leaveOut: new Set([6]),
+      unticked: new Set([7]),
+      register: new Set(['+12075550003']),
+    });
+    expect(reach.willGet.map((p) => p.id)).toEqual([1]);
+    expect(Object.fromEntries(DROP_REASONS.map((reason) => [reason, reach.dropped[reason].map((p) => p.id)]))).toEqual({
+      left_out: [6],
+      unticked: [7],
+      no_number: [2],
+      fixed_line: [4],
+      opted_out: [3],
+      no_consent: [5],
+      same_number: [8],
+    });
+    expect(reach.chosen).toBe(8);
+    expect(reach.namedTwice).toBe(1);
+  });
+
+  test('everyone is accounted for once, one text a number, nobody on the register, marketing only if granted', () => {
+    const someone = fc.record({
+      id: fc.integer({ min: 1, max: 30 }),
+      number: fc.option(fc.constantFrom('+1', '+2', '+3', '+4')),
+      number_kind: fc.constantFrom('either', 'fixed'),
+      consent: fc.constantFrom('granted' as const, 'withdrawn' as const, null),
+    });
+    fc.assert(
+      fc.property(fc.array(someone), fc.constantFrom('service' as const, 'marketing' as const), (people, purpose) => {
+        const reach = decideReach(people, { ...none, purpose, register: new Set(['+2']) });
+        const dropped = DROP_REASONS.reduce((sum, reason) => sum + reach.dropped[reason].length, 0);
+        expect(reach.willGet.length + dropped).toBe(reach.chosen);
+        const numbers = reach.willGet.map((p) => p.number);
+        expect(new Set(numbers).size).toBe(numbers.length);
+        expect(numbers).not.toContain('+2');
+        expect(numbers).not.toContain(null);
+        if (purpose === 'marketing') expect(reach.willGet.every((p) => p.consent === 'granted')).toBe(true);
+      }),
+    );
+  });
+});
+
+test('money', () => {
+  expect(showMoney(9_487_500)).toBe('$9.49');
+  expect(showMoney(22_500)).toBe('$0.0225');
+  const price = pricer([
+    { prefix: '+1', price_micro: 7500 },
+    { prefix: '+1204', price_micro: 9000 },
+    { prefix: '+44', price_micro: 31000 },
+  ]);
+  expect([price('+12075550142'), price('+12045550142'), price('+442079460123'), price('+9715')]).toEqual([
+    7500,
+    9000,
+    31000,
+    undefined,
+  ]);
+});

@@ -1,0 +1,296 @@
+import { measure } from '../core/text/measure';
+import type { Param, Tx } from '../server/db/db';
+import type { Chance } from './chance';
+import type { DemoPerson } from './people';
+
+/** A few months of what was sent, as the engine would have left it: texts, parts, money, answers. */
+
+interface Past {
+  name: string;
+  list: string;
+  words: (person: DemoPerson) => string;
+  daysAgo: number;
+  /** Minutes after midnight Eastern. */
+  at: number;
+}
+
+const REGULAR: Omit<Past, 'daysAgo' | 'at'>[] = [
+  {
+    name: 'Fog: first boat 30 minutes late',
+    list: 'Morning boat regulars',
+    words: (p) =>
+      `${p.given || 'Neighbor'}: fog on the lake. The 7:10 AM Heron leaves ${p.landing} at 7:40 AM. Ottermere Ferry\nSTOP to opt out`,
+  },
+  {
+    name: 'Freight cut-off reminder',
+    list: 'Freight customers',
+    words: (p) => `Ottermere Ferry: freight for the 4:30 PM Kittiwake must be at ${p.landing} by 3:45 PM.\nSTOP to opt out`,
+  },
+  {
+    name: 'Berth renewals',
+    list: 'Berth holders',
+    words: (p) =>
+      `${p.given || 'Neighbor'}: berth ${p.berth ?? ''} renews on Jan 15. Pay at the desk or reply here. Ottermere Boathouse\nSTOP to opt out`,
+  },
+  {
+    name: 'Pike class: wind',
+    list: 'Parents, Pike',
+    words: (p) =>
+      `Ottermere Boathouse: too much wind, ${p.junior ?? 'your sailor'}'s Pike class meets indoors today.\nSTOP to opt out`,
+  },
+  {
+    name: 'Tadpoles: pool closed',
+    list: 'Parents, Tadpoles',
+    words: (p) =>
+      `Ottermere Boathouse: the pool is closed. ${p.junior ?? 'Your child'}'s Tadpoles class is moved to Friday, 3 PM.\nSTOP to opt out`,
+  },
+  {
+    name: 'Winter timetable',
+    list: 'Pass holders',
+    words: (p) =>
+      `${p.given || 'Neighbor'}: the winter timetable starts Monday. First boat from ${p.landing} is the 7:10 AM Heron. Ottermere Ferry\nSTOP to opt out`,
+  },
+];
+const ANSWERS = [
+  'ok thx',
+  'merci!',
+  'Thank you',
+  'does the bike rack fit on the Kittiwake?',
+  'see you there',
+  '👍',
+  'is the later boat running?',
+  'got it',
+];
+const PRICE = 7500;
+const SENDER = 1;
+
+export async function makeHistory(
+  tx: Tx,
+  chance: Chance,
+  people: readonly DemoPerson[],
+  now: number,
+  midnight: number,
+): Promise<void> {
+  const past: Past[] = [];
+  const today: [number, number, number][] = [
+    [0, 0, 8 * 60 + 6],
+    [4, 0, 9 * 60 + 30],
+    [2, 0, 11 * 60],
+    [1, 0, 13 * 60 + 15],
+  ];
+  for (const [which, daysAgo, at] of today) past.push({ ...REGULAR[which], daysAgo, at });
+  for (let daysAgo = 1; daysAgo < 75; daysAgo += 1) {
+    if (chance.chance(0.35))
+      past.push({ ...REGULAR[daysAgo % 7 === 3 ? 5 : chance.int(0, 4)], daysAgo, at: 8 * 60 + chance.int(5, 600) });
+  }
+  past.sort((a, b) => b.daysAgo * 1440 - b.at - (a.daysAgo * 1440 - a.at));
+  let runId = 0;
+  let outboundId = 0;
+  let partId = 0;
+  const runs: Param[][] = [];
+  const broadcasts: Param[][] = [];
+  const texts: Param[][] = [];
+  const parts: Param[][] = [];
+  const money: Param[][] = [[new Date(midnight - 80 * 86_400_000).toISOString(), 'top_up', 600_000_000, null, 'opening balance']];
+  const inbound: Param[][] = [];
+  for (const each of past) {
+    runId += 1;
+    const due = midnight - each.daysAgo * 86_400_000 + each.at * 60_000;
+    const audience = new Map(
+      people.filter((p) => p.lists.includes(each.list) && p.number?.startsWith('+1')).map((p) => [p.number ?? '', p]),
+    );
+    let spent = 0;
+    let count = 0;
+    let all = 0;
+    let last = due;
+    for (const [number, person] of audience) {
+      const body = each.words(person);
+      const { alphabet, parts: n } = measure(body);
+      outboundId += 1;
+      const handed = due + Math.floor(count / 40) * 1000;
+      last = handed;
+      const roll = chance.next();
+      const bad = number.endsWith('7') && number.endsWith('37') ? true : roll < 0.008;
+      const uncertain = each.daysAgo === 0 && each.list === 'Freight customers' && count < 2;
+      const state = uncertain ? 'uncertain' : bad ? 'not_delivered' : roll < 0.011 ? 'expired' : 'delivered';
+      const final =
+        state === 'uncertain'
+          ? null
+          : state === 'expired'
+            ? handed + 86_400_000
+            : handed + 900 + Math.floor(chance.next() ** 3 * 28_000);
+      const reason = uncertain
+        ? 'line broke before the carrier answered'
+        : bad
+          ? 'number does not exist'
+          : state === 'expired'
+            ? 'the phone was off too long'
+            : null;
+      const finalText = final === null || final > now ? null : new Date(final).toISOString();
+      const shown = state === 'expired' && finalText === null ? 'with_carrier' : state;
+      texts.push([
+        outboundId,
+        runId,
+        'run',
+        person.id,
+        number,
+        SENDER,
+        body,
+        alphabet,
+        n,
+        n * PRICE,
+        new Date(handed).toISOString(),
+        new Date(due + 43_200_000).toISOString(),
+        shown,
+        shown === 'with_carrier' ? null : reason,
+        new Date(handed).toISOString(),
+        finalText,
+      ]);
+      for (let part = 1; part <= n; part += 1) {
+        partId += 1;
+        parts.push([
+          partId,
+          outboundId,
+          part,
+          number,
+          shown,
+          (partId % 65_535) + 1,
+          uncertain ? null : `h${partId}`,
+          reason,
+          new Date(handed).toISOString(),
+          uncertain ? null : new Date(handed + 60).toISOString(),
+          finalText,
+        ]);
+      }
+      count += 1;
+      all += n;
+      spent += n * PRICE;
+      if (state === 'delivered' && chance.chance(0.012)) {
+        const at = handed + chance.int(60, 5400) * 1000;
+        inbound.push([
+          new Date(at).toISOString(),
+          number,
+          '72345',
+          chance.pick(ANSWERS),
+          'reply',
+          person.id,
+          runId,
+          new Date(at + chance.int(2, 90) * 60_000).toISOString(),
+          true,
+        ]);
+      }
+    }
+    const at = new Date(due).toISOString();
+    const draft = JSON.stringify({
+      to: [],
+      leave_out: [],
+      unticked: [],
+      words: '',
+      opt_out: 'none',
+      link: null,
+      purpose: 'service',
+      sender_id: SENDER,
+      when: { kind: 'now' },
+      no_use_after: null,
+    });
+    broadcasts.push([runId, each.name, 'ended', draft, 1, new Date(due - 900_000).toISOString(), at]);
+    const end = new Date(Math.min(now, last + 30_000)).toISOString();
+    runs.push([
+      runId,
+      runId,
+      'finished',
+      `past-${runId}`,
+      '',
+      '{}',
+      each.name,
+      SENDER,
+      'service',
+      count,
+      all,
+      spent,
+      at,
+      at,
+      new Date(last).toISOString(),
+      new Date(due + 43_200_000).toISOString(),
+      new Date(due - 60_000).toISOString(),
+      1,
+      at,
+      end,
+    ]);
+    money.push([end, 'spend', -spent, runId, '']);
+  }
+  await tx.copyIn('broadcast', ['id', 'name', 'state', 'draft', 'account_id', 'created_at', 'updated_at'], [broadcasts]);
+  await tx.copyIn(
+    'run',
+    [
+      'id',
+      'broadcast_id',
+      'state',
+      'press_id',
+      'digest',
+      'plan',
+      'name',
+      'sender_id',
+      'purpose',
+      'people',
+      'parts',
+      'cost_micro',
+      'takeback_until',
+      'due_at',
+      'last_due_at',
+      'not_after',
+      'pressed_at',
+      'account_id',
+      'started_at',
+      'ended_at',
+    ],
+    [runs],
+  );
+  await tx.copyIn(
+    'outbound',
+    [
+      'id',
+      'run_id',
+      'kind',
+      'person_id',
+      'number',
+      'sender_id',
+      'body',
+      'alphabet',
+      'parts',
+      'cost_micro',
+      'due_at',
+      'not_after',
+      'state',
+      'reason',
+      'handed_at',
+      'final_at',
+    ],
+    [texts],
+  );
+  await tx.copyIn(
+    'outbound_part',
+    [
+      'id',
+      'outbound_id',
+      'part_no',
+      'number',
+      'state',
+      'reference',
+      'message_id',
+      'reason',
+      'written_at',
+      'accepted_at',
+      'final_at',
+    ],
+    [parts],
+  );
+  await tx.copyIn('balance_entry', ['at', 'kind', 'amount_micro', 'run_id', 'note'], [money]);
+  await tx.copyIn(
+    'inbound',
+    ['received_at', 'number', 'to_address', 'body', 'kind', 'person_id', 'run_id', 'done_at', 'applied'],
+    [inbound.filter((row) => String(row[0]) < new Date(now).toISOString())],
+  );
+  for (const table of ['broadcast', 'run', 'outbound', 'outbound_part'])
+    await tx.query(`SELECT setval('${table}_id_seq', (SELECT max(id) FROM ${table}))`);
+}

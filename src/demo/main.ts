@@ -1,0 +1,7 @@
+import { runServer } from '../server/main';
+import { DEMO_EMAIL, DEMO_PASSWORD, seedOttermere } from './seed';
+
+await runServer(seedOttermere);
+process.stdout.write(
+  `Sign in as ${DEMO_EMAIL} with the password “${DEMO_PASSWORD}”. A damaged file to bring in: demo/files/summer-passes.csv\n`,
+);

@@ -1,0 +1,18 @@
+import type { Logger } from 'pino';
+import type { MovableClock } from '../clock';
+import type { Db } from '../db/db';
+import type { Bus } from '../engine/bus';
+import type { Engine } from '../engine/engine';
+
+/** What every route may use. */
+export interface App {
+  db: Db;
+  clock: MovableClock;
+  bus: Bus;
+  engine: Engine;
+  log: Logger;
+  /** The practice carrier's desk, while it is the one connected. */
+  practice: { url: string } | undefined;
+  /** The demo runs on a clock of its own that can be moved. */
+  demo: boolean;
+}

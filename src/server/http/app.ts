@@ -1,0 +1,160 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Ajv, type ValidateFunction } from 'ajv';
+import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import helmet from 'helmet';
+import { mayDo } from '../../core/api/roles';
+import { iso } from '../../core/clock';
+import type { App } from './app-context';
+import { liveEvents } from './live';
+import { Problem } from './problem';
+import { Download, type Asked, type Route } from './route';
+import { allRoutes } from './routes';
+import { accountOf } from './session-routes';
+
+const ajv = new Ajv({ allErrors: false, coerceTypes: false });
+
+/** The whole HTTP side: strict headers, same-origin writes only, roles checked for every route, problems as RFC 9457. */
+export function httpApp(app: App, webFolder: string | undefined): Express {
+  const server = express();
+  server.disable('x-powered-by');
+  server.set('query parser', 'simple');
+  server.use((_request, response, next) => {
+    response.locals.nonce = randomBytes(16).toString('base64');
+    next();
+  });
+  server.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          'default-src': ["'none'"],
+          'script-src': ["'self'", (_request, response) => `'nonce-${(response as Response).locals.nonce as string}'`],
+          'style-src': ["'self'", (_request, response) => `'nonce-${(response as Response).locals.nonce as string}'`],
+          'img-src': ["'self'", 'data:'],
+          'font-src': ["'self'"],
+          'connect-src': ["'self'"],
+          'manifest-src': ["'self'"],
+          'worker-src': ["'self'"],
+          'base-uri': ["'none'"],
+          'form-action': ["'self'"],
+          'frame-ancestors': ["'none'"],
+        },
+      },
+      strictTransportSecurity: false, // the server speaks plain HTTP behind whatever speaks TLS
+      crossOriginEmbedderPolicy: false,
+    }),
+  );
+  server.use('/api', (request, response, next) => {
+    response.setHeader('Cache-Control', 'no-store');
+    if (request.method === 'GET' || request.method === 'HEAD') return next();
+    // same-origin writes only: browsers say where a request comes from
+    const site = request.get('sec-fetch-site');
+    const origin = request.get('origin');
+    const foreign =
+      (site !== undefined && site !== 'same-origin' && site !== 'none') ||
+      (origin !== undefined && new URL(origin).host !== request.get('host'));
+    return foreign ? next(new Problem(403, 'foreign', 'This request came from another site.', {})) : next();
+  });
+
+  server.get('/api/live', (request, response, next) => {
+    const at = iso(app.clock.now());
+    accountOf(app, cookieOf(request), at)
+      .then((account) =>
+        account ? liveEvents(app, request, response) : next(new Problem(401, 'sign-in-needed', 'Sign in first.', {})),
+      )
+      .catch(next);
+  });
+
+  for (const each of allRoutes) {
+    const validate = each.body ? ajv.compile(each.body) : undefined;
+    const parsers = each.upload
+      ? [express.raw({ type: () => true, limit: each.upload })]
+      : each.method === 'get'
+        ? []
+        : [express.json({ limit: '256kb' })];
+    server[each.method](each.path, ...parsers, (request, response, next) => {
+      serve(app, each, validate, request, response).catch(next);
+    });
+  }
+
+  server.use('/api', (_request, _response, next) =>
+    next(new Problem(404, 'no-such-route', 'There is nothing at this address.', {})),
+  );
+  if (webFolder && existsSync(join(webFolder, 'index.html'))) {
+    const page = readFileSync(join(webFolder, 'index.html'), 'utf8');
+    server.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    server.get(/.*/, (_request, response) => {
+      response.setHeader('Cache-Control', 'no-store');
+      response.type('html').send(page.replaceAll('__NONCE__', response.locals.nonce as string));
+    });
+  }
+  server.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
+    void next; // four parameters make this an error handler
+    const problem = asProblem(error);
+    if (problem.status >= 500) app.log.error({ err: error, path: request.path }, 'request failed');
+    if (response.headersSent) return response.end();
+    response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
+  });
+  return server;
+}
+
+function cookieOf(request: Request): string | undefined {
+  return /(?:^|;\s*)bell_session=([^;]+)/.exec(request.get('cookie') ?? '')?.[1];
+}
+
+async function serve(
+  app: App,
+  each: Route,
+  validate: ValidateFunction | undefined,
+  request: Request,
+  response: Response,
+): Promise<void> {
+  const now = app.clock.now();
+  const at = iso(now);
+  const token = cookieOf(request);
+  const account = await accountOf(app, token, at);
+  if (each.role !== 'anyone') {
+    if (!account) throw new Problem(401, 'sign-in-needed', 'Sign in first.', {});
+    if (!mayDo(account.role, each.role))
+      throw new Problem(403, 'role', `Your role is “${account.role}”; this needs “${each.role}”.`, {});
+  }
+  if (validate && !validate(request.body)) {
+    const first = validate.errors?.[0];
+    const place = first?.instancePath.slice(1).replaceAll('/', '.') ?? '';
+    throw new Problem(400, 'request', `The request does not fit: ${place || 'body'} ${first?.message ?? 'is wrong'}.`, { place });
+  }
+  const asked: Asked<unknown> = {
+    params: request.params as Record<string, string>,
+    query: request.query as Record<string, string | undefined>,
+    body: request.body as unknown,
+    account,
+    now,
+    at,
+    token,
+    ip: request.ip ?? '',
+    cookie: (name, value, maxAge) =>
+      response.cookie(name, value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: request.secure }),
+  };
+  const answer = await each.handle(app, asked as Asked<never>);
+  if (answer instanceof Download) {
+    response.setHeader('Content-Disposition', `attachment; filename="${answer.name.replace(/[^\w.-]+/g, '-')}"`);
+    response.type(answer.type).send(typeof answer.body === 'string' ? answer.body : Buffer.from(answer.body));
+  } else if (answer instanceof URL) response.redirect(302, answer.href);
+  else response.json(answer ?? {});
+}
+
+function asProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  const status = (error as { status?: number }).status ?? 500;
+  if (status === 413)
+    return new Problem(413, 'too-large', 'The file is larger than this server takes (50 MB). Nothing was kept.', {
+      act: 'Split it, or leave out columns you do not need.',
+    });
+  if (status === 400) return new Problem(400, 'request', 'The request could not be read.', {});
+  if (status === 404) return new Problem(404, 'no-such-file', 'There is nothing at this address.', {});
+  return new Problem(500, 'trouble', 'Something went wrong on our side. What was saved before is still there.', {
+    act: 'Try once more.',
+  });
+}

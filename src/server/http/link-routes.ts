@@ -1,0 +1,22 @@
+import { nothingHere } from './problem';
+import { route, type Route } from './route';
+
+export const linkRoutes: Route[] = [
+  route({
+    method: 'get',
+    path: '/l/:token',
+    role: 'anyone',
+    says: "A recipient's personal link: remembers the first click and goes on to the address",
+    async handle(app, asked) {
+      const token = asked.params.token ?? '';
+      if (!/^[2-9a-z]{12}$/.test(token)) throw nothingHere();
+      const { rows } = await app.db.query<{ address: string; run_id: number | null }>(
+        `UPDATE link SET clicked_at = coalesce(clicked_at, $2::timestamptz) WHERE token = $1 RETURNING address, run_id`,
+        [token, asked.at],
+      );
+      if (rows.length === 0) throw nothingHere();
+      if (rows[0].run_id !== null) app.bus.changed('run', rows[0].run_id);
+      return new URL(rows[0].address);
+    },
+  }),
+];

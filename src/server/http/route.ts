@@ -1,0 +1,64 @@
+import type { Static, TSchema } from 'typebox';
+import type { Role } from '../../core/api/roles';
+import type { App } from './app-context';
+
+export interface Account {
+  id: number;
+  name: string;
+  email: string;
+  role: Role;
+  own_number: string | null;
+}
+
+export interface Asked<Body> {
+  params: Record<string, string>;
+  query: Record<string, string | undefined>;
+  body: Body;
+  /** Who asks; undefined only on routes open to nobody in particular. */
+  account: Account | undefined;
+  /** The moment of asking, ms. */
+  now: number;
+  at: string;
+  /** For sign-in: cookies are set through this. */
+  cookie(name: string, value: string, maxAgeMs: number): void;
+  token: string | undefined;
+  ip: string;
+}
+
+/** A file answer: served as a download. */
+export class Download {
+  constructor(
+    readonly name: string,
+    readonly type: string,
+    readonly body: string | Uint8Array,
+  ) {}
+}
+
+export interface Route {
+  method: 'get' | 'post' | 'put' | 'patch' | 'delete';
+  path: string;
+  /** The least role; `anyone` needs no sign-in. */
+  role: Role | 'anyone';
+  says: string;
+  body?: TSchema;
+  /** Raw uploads in bytes instead of JSON. */
+  upload?: number;
+  handle(app: App, asked: Asked<never>): Promise<unknown>;
+}
+
+/** Declares a route with its body typed by its schema. */
+export function route<S extends TSchema>(
+  declared: Omit<Route, 'handle' | 'body'> & { body: S; handle(app: App, asked: Asked<Static<S>>): Promise<unknown> },
+): Route;
+export function route(
+  declared: Omit<Route, 'handle' | 'body'> & { handle(app: App, asked: Asked<Uint8Array>): Promise<unknown> },
+): Route;
+export function route(declared: unknown): Route {
+  return declared as Route;
+}
+
+/** The account, where the route's role guarantees one. */
+export function who(asked: { account: Account | undefined }): Account {
+  if (!asked.account) throw new Error('A route that needs an account was declared open.');
+  return asked.account;
+}

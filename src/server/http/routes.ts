@@ -1,0 +1,33 @@
+import { broadcastRoutes } from '../broadcasts/broadcast-routes';
+import { runRoutes } from '../broadcasts/run-routes';
+import { importRoutes } from '../people/import-routes';
+import { peopleRoutes } from '../people/people-routes';
+import { replyRoutes } from '../replies/reply-routes';
+import { phonesRoutes } from '../setup/phones-routes';
+import { setupRoutes } from '../setup/setup-routes';
+import { todayRoutes } from '../today/today-routes';
+import { linkRoutes } from './link-routes';
+import { openApi } from './open-api';
+import { route, type Route } from './route';
+import { sessionRoutes } from './session-routes';
+
+/** Every route there is; the role test and the API description go over this table. */
+export const allRoutes: Route[] = [
+  ...sessionRoutes,
+  ...todayRoutes,
+  ...peopleRoutes,
+  ...importRoutes,
+  ...broadcastRoutes,
+  ...runRoutes,
+  ...replyRoutes,
+  ...setupRoutes,
+  ...phonesRoutes,
+  ...linkRoutes,
+  route({
+    method: 'get',
+    path: '/api/openapi.json',
+    role: 'look',
+    says: 'This description',
+    handle: async () => openApi(allRoutes),
+  }),
+];

@@ -1,0 +1,173 @@
+import { Type } from 'typebox';
+import type { Role } from '../../core/api/roles';
+import { balanceMicro } from '../engine/texts';
+import { writeRecord } from '../setup/record';
+import { checkPassword, hashPassword, hashToken, newToken } from './passwords';
+import { Problem } from './problem';
+import { route, who, type Account, type Route } from './route';
+
+const SESSION_MS = 14 * 86_400_000;
+const TRIES = 10;
+const TRY_MS = 10 * 60_000;
+const tries = new Map<string, { count: number; until: number }>();
+
+/** At most ten wrong passwords in ten minutes for an address and an account. */
+function countTry(key: string, now: number): void {
+  const known = tries.get(key);
+  if (!known || known.until < now) {
+    if (tries.size > 10_000) tries.clear();
+    tries.set(key, { count: 1, until: now + TRY_MS });
+    return;
+  }
+  known.count += 1;
+  if (known.count > TRIES) throw new Problem(429, 'too-many-tries', 'Too many wrong tries. Wait ten minutes.', {});
+}
+
+// compared against when there is no such account, so that the answer takes as long
+let dummy: Promise<string> | undefined;
+
+export const sessionRoutes: Route[] = [
+  route({
+    method: 'get',
+    path: '/api/session',
+    role: 'anyone',
+    says: 'Who is signed in, and what every page needs to know',
+    async handle(app, asked) {
+      const workspace = (
+        await app.db.query<{
+          name: string;
+          zone: string;
+          country: string;
+          currency: string;
+          languages: string[];
+          quiet_from: string;
+          quiet_to: string;
+        }>(`SELECT name, zone, country, currency, languages, quiet_from, quiet_to FROM workspace`)
+      ).rows[0];
+      const base = { demo: app.demo, practice: app.practice !== undefined, now: asked.at };
+      if (!asked.account) return { account: null, workspace: workspace ? { name: workspace.name } : null, ...base };
+      const replies = (await app.db.query<{ n: number }>(`SELECT count(*) AS n FROM inbound WHERE done_at IS NULL`)).rows[0].n;
+      return {
+        account: asked.account,
+        workspace,
+        ...base,
+        balance_micro: await balanceMicro(app.db),
+        replies,
+        carrier: app.engine.gateway.state,
+      };
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/sign-in',
+    role: 'anyone',
+    says: 'Signs in with e-mail address and password',
+    body: Type.Object({ email: Type.String({ maxLength: 200 }), password: Type.String({ maxLength: 200 }) }),
+    async handle(app, asked) {
+      const email = asked.body.email.trim().toLowerCase();
+      countTry(`${asked.ip}|${email}`, asked.now);
+      const { rows } = await app.db.query<{ id: number; password_hash: string }>(
+        `SELECT id, password_hash FROM account WHERE email = $1`,
+        [email],
+      );
+      dummy ??= hashPassword('nobody');
+      const right = await checkPassword(asked.body.password, rows[0]?.password_hash ?? (await dummy));
+      if (!right || rows.length === 0)
+        throw new Problem(401, 'sign-in', 'That address and password do not belong together.', {
+          place: 'password',
+          kept: 'What you typed is still here.',
+        });
+      tries.delete(`${asked.ip}|${email}`);
+      const { token, hash } = newToken();
+      await app.db.query(
+        `INSERT INTO session (token_hash, account_id, created_at, expires_at) VALUES ($1, $2, $3::timestamptz, $4::timestamptz)`,
+        [hash, rows[0].id, asked.at, new Date(asked.now + SESSION_MS).toISOString()],
+      );
+      asked.cookie('bell_session', token, SESSION_MS);
+      return {};
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/sign-out',
+    role: 'look',
+    says: 'Ends this session',
+    async handle(app, asked) {
+      await app.db.query(`DELETE FROM session WHERE token_hash = $1`, [hashToken(asked.token ?? '')]);
+      asked.cookie('bell_session', '', 0);
+      return {};
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/invitation',
+    role: 'anyone',
+    says: 'Makes an account from a one-time link',
+    body: Type.Object({
+      token: Type.String({ maxLength: 100 }),
+      name: Type.String({ minLength: 1, maxLength: 100 }),
+      email: Type.String({ minLength: 3, maxLength: 200 }),
+      password: Type.String({ maxLength: 200 }),
+    }),
+    async handle(app, asked) {
+      countTry(`${asked.ip}|invitation`, asked.now);
+      // NIST SP 800-63B: length counts, no composition rules
+      if (asked.body.password.length < 12)
+        throw new Problem(422, 'password', 'The password needs at least 12 characters; a few words do well.', {
+          place: 'password',
+        });
+      await app.db.transaction(async (tx) => {
+        const { rows } = await tx.query<{ role: Role }>(
+          `DELETE FROM invitation WHERE token_hash = $1 AND expires_at > $2::timestamptz RETURNING role`,
+          [hashToken(asked.body.token), asked.at],
+        );
+        if (rows.length === 0)
+          throw new Problem(410, 'invitation', 'This link has been used or is too old. Ask for a new one.', {});
+        const taken = await tx.query(`SELECT 1 FROM account WHERE email = $1`, [asked.body.email.trim().toLowerCase()]);
+        if (taken.rowCount > 0)
+          throw new Problem(409, 'email', 'There is an account with that address already.', { place: 'email' });
+        await tx.query(
+          `INSERT INTO account (email, name, role, password_hash, created_at) VALUES ($1, $2, $3, $4, $5::timestamptz)`,
+          [
+            asked.body.email.trim().toLowerCase(),
+            asked.body.name.trim(),
+            rows[0].role,
+            await hashPassword(asked.body.password),
+            asked.at,
+          ],
+        );
+      });
+      return {};
+    },
+  }),
+  route({
+    method: 'put',
+    path: '/api/session/own-number',
+    role: 'look',
+    says: 'The number that this account sends test texts to',
+    body: Type.Object({ number: Type.String({ maxLength: 40 }) }),
+    async handle(app, asked) {
+      const { readPhone } = await import('../../core/phone/read');
+      const country = (await app.db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
+      const read = readPhone(asked.body.number, { country });
+      if (!read.ok) throw new Problem(422, 'number', 'That is not a number we can text.', { place: 'number' });
+      await app.db.query(`UPDATE account SET own_number = $2 WHERE id = $1`, [who(asked).id, read.number]);
+      await writeRecord(app.db, asked, 'set own test number', '');
+      return { number: read.number };
+    },
+  }),
+];
+
+/** The account of a session token, if it is still good. */
+export async function accountOf(
+  app: { db: { query: (sql: string, params: string[]) => Promise<{ rows: unknown[] }> } },
+  token: string | undefined,
+  at: string,
+): Promise<Account | undefined> {
+  if (!token) return undefined;
+  const { rows } = await app.db.query(
+    `SELECT account.id, name, email, role, own_number FROM session JOIN account ON account.id = session.account_id WHERE token_hash = $1 AND expires_at > $2::timestamptz`,
+    [hashToken(token), at],
+  );
+  return rows[0] as Account | undefined;
+}

@@ -1,0 +1,159 @@
+import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import { pino } from 'pino';
+import { iso } from '../core/clock';
+import { machineClock } from './clock';
+import type { Db } from './db/db';
+import { openEmbedded } from './db/embedded';
+import { FolderHeld, takeFolderLock } from './db/folder-lock';
+import { migrate } from './db/migrate';
+import { openPostgres } from './db/postgres';
+import { Bus } from './engine/bus';
+import { startEngine } from './engine/engine';
+import { httpApp } from './http/app';
+import type { App } from './http/app-context';
+import { newToken } from './http/passwords';
+import { rollForward, unfinishedImports } from './people/bring-in';
+import { startPractice, type Practice } from './practice';
+
+/** What a demo adds before the server starts: its data and its clock. */
+export interface Seeding {
+  (db: Db): Promise<void>;
+}
+
+export interface ServeOptions {
+  dataFolder: string;
+  databaseUrl?: string;
+  host: string;
+  port: number;
+  /** Fills an empty database; with it the demo's own clock runs. */
+  seed?: Seeding;
+  carrierProfile?: string;
+  logLevel: string;
+}
+
+/** Starts everything in the right order; resolves when pages are served. */
+export async function serve(options: ServeOptions): Promise<{ url: string; stop(): Promise<void> }> {
+  const log = pino({ level: options.logLevel, redact: ['req.headers.cookie'] });
+  const unlock = options.databaseUrl ? () => undefined : takeFolderLock(`${options.dataFolder}/db`, new Date().toISOString());
+  const db = options.databaseUrl
+    ? await openPostgres(options.databaseUrl)
+    : await openEmbedded({ dataDir: `${options.dataFolder}/db` });
+  await migrate(db);
+  if (options.seed) await options.seed(db);
+  const workspace = (
+    await db.query<{
+      demo_clock: string | null;
+      carrier_host: string | null;
+      carrier_port: number | null;
+      carrier_system_id: string | null;
+      carrier_password: string | null;
+    }>(`SELECT demo_clock, carrier_host, carrier_port, carrier_system_id, carrier_password FROM workspace`)
+  ).rows[0];
+  if (!workspace)
+    await db.query(`INSERT INTO workspace (id, name, zone, country) VALUES (1, 'Our workspace', $1, 'US')`, [
+      Intl.DateTimeFormat().resolvedOptions().timeZone || 'America/New_York',
+    ]);
+  const demo = Boolean(workspace?.demo_clock);
+  const clock = machineClock(workspace?.demo_clock ? Date.parse(workspace.demo_clock) - Date.now() : 0);
+  // while no carrier is configured, the practice carrier stands in, and every page says that nothing leaves
+  let practice: Practice | undefined;
+  if (!workspace?.carrier_host) {
+    practice = await startPractice({
+      journal: `${options.dataFolder}/carrier.journal`,
+      offset: () => clock.offset(),
+      profile: options.carrierProfile,
+      log: (message) => log.warn(message),
+    });
+  }
+  const bus = new Bus();
+  const failed = (error: unknown) => log.error({ err: error }, 'engine trouble');
+  const engine = await startEngine({
+    db,
+    clock,
+    bus,
+    carrier: practice
+      ? { host: '127.0.0.1', port: practice.port, systemId: 'bell', password: 'practice' }
+      : {
+          host: workspace?.carrier_host ?? '',
+          port: workspace?.carrier_port ?? 2775,
+          systemId: workspace?.carrier_system_id ?? '',
+          password: workspace?.carrier_password ?? '',
+        },
+    failed,
+  });
+  const app: App = { db, clock, bus, engine, log, practice: practice ? { url: practice.controlUrl } : undefined, demo };
+  for (const id of await unfinishedImports(db)) rollForward(db, clock, bus, id).catch(failed);
+  const keepClock = setInterval(() => {
+    if (demo) db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]).catch(failed);
+  }, 5000);
+  const server = createServer(httpApp(app, fileURLToPath(new URL('./web', import.meta.url))));
+  const port = await new Promise<number>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(options.port, options.host, () => {
+      const address = server.address();
+      resolve(address && typeof address === 'object' ? address.port : options.port);
+    });
+  });
+  const url = `http://${options.host === '0.0.0.0' ? 'localhost' : options.host}:${port}`;
+  await db.query(`UPDATE workspace SET public_address = $1 WHERE public_address LIKE 'http://localhost:%'`, [
+    `http://localhost:${port}`,
+  ]);
+  await firstAccount(db, url, clock.now());
+  return {
+    url,
+    async stop() {
+      clearInterval(keepClock);
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await engine.stop();
+      practice?.stop();
+      if (demo) await db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]);
+      await db.close();
+      unlock();
+    },
+  };
+}
+
+/** While there is no account, a one-time link to make the owner's is printed. */
+async function firstAccount(db: Db, url: string, now: number): Promise<void> {
+  if ((await db.query(`SELECT 1 FROM account LIMIT 1`)).rowCount > 0) return;
+  const { token, hash } = newToken();
+  await db.query(`INSERT INTO invitation (token_hash, role, expires_at) VALUES ($1, 'manage', $2::timestamptz)`, [
+    hash,
+    new Date(now + 86_400_000).toISOString(),
+  ]);
+  process.stdout.write(`Make the owner's account here (once, within a day): ${url}/join/${token}\n`);
+}
+
+/** Runs the server as a process: settings by environment, a clear word when it cannot start. */
+export async function runServer(seed?: Seeding): Promise<void> {
+  try {
+    const running = await serve({
+      dataFolder: process.env.DATA_FOLDER ?? 'data',
+      databaseUrl: process.env.DATABASE_URL || undefined,
+      host: process.env.HOST ?? '127.0.0.1',
+      port: Number(process.env.PORT ?? 4180),
+      seed,
+      carrierProfile: process.env.CARRIER_PROFILE,
+      logLevel: process.env.LOG_LEVEL ?? 'warn',
+    });
+    process.stdout.write(`Yellow Bell is at ${running.url}\n`);
+    let stopping = false;
+    for (const signal of ['SIGTERM', 'SIGINT'] as const) {
+      process.on(signal, () => {
+        if (stopping) return;
+        stopping = true;
+        void running.stop().then(() => process.exit(0));
+      });
+    }
+  } catch (error) {
+    if (!(error instanceof FolderHeld) && (error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
+    const words =
+      error instanceof FolderHeld
+        ? error.message
+        : `The port ${process.env.PORT ?? 4180} is taken by another program. Set PORT to a free one.`;
+    process.stderr.write(`${words}\n`);
+    process.exit(1);
+  }
+}

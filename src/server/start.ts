@@ -1,0 +1,3 @@
+import { runServer } from './main';
+
+await runServer();

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { fold, searchText, sortName } from './fold';
-import { guessHeadingRow, guessMatch, slugOf } from './match';
+import { guessHeadingRow, guessMatch } from './match';
+import { slugOf } from './targets';
 import { prepareRow, SAFE_FIXES, type PrepareRules } from './prepare';
 
 const rules: PrepareRules = {

@@ -3,7 +3,7 @@ import { findDamage, REPAIR_WORDS, type Damage } from '../phone/repair';
 import { guessZone } from '../phone/zone-guess';
 import { isZone } from '../plan/zones';
 import { fold } from './fold';
-import type { Target } from './match';
+import type { Target } from './targets';
 
 /** A person as they will be stored. */
 export interface Prepared {

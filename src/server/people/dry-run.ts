@@ -1,6 +1,6 @@
 import type { ImportCounts, ImportSettings, Verdict } from '../../core/api/imports';
 import { fold } from '../../core/people/fold';
-import type { Target } from '../../core/people/match';
+import type { Target } from '../../core/people/targets';
 import { OFFERED_FIXES, prepareRow, SAFE_FIXES, type FixKind, type Prepared } from '../../core/people/prepare';
 import { REPAIR_WORDS } from '../../core/phone/repair';
 import type { Db, Param, Queryable } from '../db/db';

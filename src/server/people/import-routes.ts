@@ -1,6 +1,7 @@
 import { Type } from 'typebox';
 import { ImportSettings, type ImportCounts } from '../../core/api/imports';
-import { guessHeadingRow, guessMatch, slugOf } from '../../core/people/match';
+import { guessHeadingRow, guessMatch } from '../../core/people/match';
+import { slugOf } from '../../core/people/targets';
 import { SAFE_FIXES } from '../../core/people/prepare';
 import type { Queryable } from '../db/db';
 import { readDelimited, readNumberList, readText, UnreadableFile, writeCsv, type Table } from '../files/delimited';

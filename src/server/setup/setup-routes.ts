@@ -5,7 +5,7 @@ import { balanceMicro } from '../engine/texts';
 import { newToken } from '../http/passwords';
 import { idOf, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
-import { slugOf } from '../../core/people/match';
+import { slugOf } from '../../core/people/targets';
 import { encodeGsm7 } from '../../core/text/gsm7';
 import { writeRecord } from './record';
 

@@ -1,0 +1,78 @@
+import { useTheme } from '@mui/material';
+import { CategoryScale, Chart as ChartJs, Filler, LinearScale, LineElement, PointElement, Tooltip } from 'chart.js';
+import { Line } from 'react-chartjs-2';
+import { clockTime } from '../pieces/format';
+
+ChartJs.register(CategoryScale, Filler, LinearScale, LineElement, PointElement, Tooltip);
+
+export interface Delay {
+  at: string;
+  half: number;
+  slow: number;
+  n: number;
+}
+
+/** Seconds from handing over to delivered, by minute: the slowest tenth as a line, half of the texts as the wash beneath. */
+export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: { at: string; what: string }[] }) {
+  const { palette, typography } = useTheme();
+  const notes = events.filter((event) => event.what.startsWith('line'));
+  if (delays.length < 2) {
+    return (
+      <p className="small" style={{ paddingTop: 12 }}>
+        Half were delivered within {Math.max(1, Math.round(delays[0].half))} s of handing over, nine of ten within{' '}
+        {Math.max(1, Math.round(delays[0].slow))} s.
+      </p>
+    );
+  }
+  return (
+    <figure style={{ paddingTop: 12 }}>
+      <figcaption className="small soft">
+        seconds from handing over to delivered: slowest tenth (line), half of them (beneath)
+        {notes.map((note) => ` · ${note.what} ${clockTime(note.at, zone, true)}`)}
+      </figcaption>
+      <div style={{ height: 92 }}>
+        <Line
+          aria-label={`Slowest tenth: up to ${Math.round(Math.max(...delays.map((each) => each.slow)))} seconds`}
+          data={{
+            labels: delays.map((each) => clockTime(each.at, zone)),
+            datasets: [
+              {
+                data: delays.map((each) => each.slow),
+                borderColor: palette.text.primary,
+                borderWidth: 2,
+                pointRadius: 0,
+                tension: 0,
+              },
+              {
+                data: delays.map((each) => each.half),
+                borderColor: palette.primary.main,
+                backgroundColor: palette.divider,
+                borderWidth: 1,
+                pointRadius: 0,
+                fill: 'origin',
+                tension: 0,
+              },
+            ],
+          }}
+          options={{
+            animation: false,
+            responsive: true,
+            maintainAspectRatio: false,
+            plugins: { legend: { display: false } },
+            scales: {
+              x: {
+                grid: { display: false },
+                ticks: { color: palette.text.secondary, maxTicksLimit: 6, font: { family: typography.fontFamily, size: 12 } },
+              },
+              y: {
+                beginAtZero: true,
+                grid: { color: palette.divider },
+                ticks: { color: palette.text.secondary, maxTicksLimit: 4, font: { family: typography.fontFamily, size: 12 } },
+              },
+            },
+          }}
+        />
+      </div>
+    </figure>
+  );
+}

@@ -1,0 +1,45 @@
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
+import { CssBaseline, GlobalStyles, ThemeProvider } from '@mui/material';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode, useMemo, useSyncExternalStore } from 'react';
+import { createRoot } from 'react-dom/client';
+import { BrowserRouter } from 'react-router';
+import '@fontsource-variable/archivo/standard.css';
+import '@fontsource-variable/source-sans-3/index.css';
+import './theme/house.css';
+import { App } from './App';
+import { currentMode, watchMode } from './theme/mode';
+import { themeOf, variablesOf } from './theme/theme';
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
+const cache = createCache({ key: 'yb', nonce });
+const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 2000, refetchOnWindowFocus: false } } });
+
+function Themed() {
+  const mode = useSyncExternalStore(watchMode, currentMode);
+  const theme = useMemo(() => themeOf(mode), [mode]);
+  const variables = useMemo(() => variablesOf(mode), [mode]);
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <GlobalStyles styles={variables} />
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </ThemeProvider>
+  );
+}
+
+const root = document.getElementById('root');
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <CacheProvider value={cache}>
+        <QueryClientProvider client={client}>
+          <Themed />
+        </QueryClientProvider>
+      </CacheProvider>
+    </StrictMode>,
+  );
+}

@@ -1,0 +1,48 @@
+/** Times and figures as people here read them: "4:30 PM", "Thu, Dec 3", "1,265". */
+const made = new Map<string, Intl.DateTimeFormat>();
+function formatter(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${zone}|${JSON.stringify(options)}`;
+  let known = made.get(key);
+  if (!known) made.set(key, (known = new Intl.DateTimeFormat('en-US', { timeZone: zone, ...options })));
+  return known;
+}
+const plainSpace = (text: string) => text.replace(/\u202f/g, ' ');
+
+export function clockTime(at: string | number, zone: string, seconds = false): string {
+  return plainSpace(
+    formatter(zone, { hour: 'numeric', minute: '2-digit', ...(seconds ? { second: '2-digit' } : {}) }).format(new Date(at)),
+  );
+}
+export function dayOf(at: string | number, zone: string): string {
+  return formatter(zone, { weekday: 'short', month: 'short', day: 'numeric' }).format(new Date(at));
+}
+/** Today's as a time alone, others with their day. */
+export function when(at: string, zone: string, now: number): string {
+  const day = dayOf(at, zone);
+  return day === dayOf(now, zone) ? clockTime(at, zone) : `${day}, ${clockTime(at, zone)}`;
+}
+export function count(n: number): string {
+  return n.toLocaleString('en-US');
+}
+export function people(n: number): string {
+  return n === 1 ? '1 person' : `${count(n)} people`;
+}
+export function ago(ms: number): string {
+  const minutes = Math.max(0, Math.round(ms / 60_000));
+  if (minutes < 60) return `${minutes} min`;
+  const hours = Math.floor(minutes / 60);
+  return hours < 48 ? `${hours} h${minutes % 60 === 0 ? '' : ` ${minutes % 60}`}` : `${Math.floor(hours / 24)} days`;
+}
+const ZONES: Record<string, string> = {
+  'America/New_York': 'Eastern',
+  'America/Detroit': 'Eastern (Detroit)',
+  'America/Toronto': 'Eastern (Toronto)',
+  'America/Chicago': 'Central',
+  'America/Denver': 'Mountain',
+  'America/Los_Angeles': 'Pacific',
+  'Europe/London': 'London',
+};
+export function zoneName(zone: string): string {
+  return ZONES[zone] ?? zone.replace(/^.*\//, '').replaceAll('_', ' ');
+}
+export { showMoney as money } from '../../core/plan/money';

@@ -110,23 +110,11 @@ export async function makeHistory(
       const handed = due + Math.floor(count / 40) * 1000;
       last = handed;
       const roll = chance.next();
-      const bad = number.endsWith('7') && number.endsWith('37') ? true : roll < 0.008;
-      const uncertain = each.daysAgo === 0 && each.list === 'Freight customers' && count < 2;
-      const state = uncertain ? 'uncertain' : bad ? 'not_delivered' : roll < 0.011 ? 'expired' : 'delivered';
-      const final =
-        state === 'uncertain'
-          ? null
-          : state === 'expired'
-            ? handed + 86_400_000
-            : handed + 900 + Math.floor(chance.next() ** 3 * 28_000);
-      const reason = uncertain
-        ? 'line broke before the carrier answered'
-        : bad
-          ? 'number does not exist'
-          : state === 'expired'
-            ? 'the phone was off too long'
-            : null;
-      const finalText = final === null || final > now ? null : new Date(final).toISOString();
+      const bad = number.endsWith('37') || roll < 0.008;
+      const state = bad ? 'not_delivered' : roll < 0.011 ? 'expired' : 'delivered';
+      const final = state === 'expired' ? handed + 86_400_000 : handed + 900 + Math.floor(chance.next() ** 3 * 28_000);
+      const reason = bad ? 'number does not exist' : state === 'expired' ? 'the phone was off too long' : null;
+      const finalText = final > now ? null : new Date(final).toISOString();
       const shown = state === 'expired' && finalText === null ? 'with_carrier' : state;
       texts.push([
         outboundId,
@@ -155,10 +143,10 @@ export async function makeHistory(
           number,
           shown,
           (partId % 65_535) + 1,
-          uncertain ? null : `h${partId}`,
+          `h${partId}`,
           reason,
           new Date(handed).toISOString(),
-          uncertain ? null : new Date(handed + 60).toISOString(),
+          new Date(handed + 60).toISOString(),
           finalText,
         ]);
       }

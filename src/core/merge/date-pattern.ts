@@ -15,12 +15,20 @@ export function patternProblem(pattern: string): string | undefined {
   return undefined;
 }
 
+const formatters = new Map<string, Intl.DateTimeFormat>();
+/** Making a formatter costs more than a thousand uses of one. */
+function formatter(language: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${language}|${options.month ?? ''}|${options.weekday ?? ''}`;
+  let known = formatters.get(key);
+  if (!known) formatters.set(key, (known = new Intl.DateTimeFormat(language, { timeZone: 'UTC', ...options })));
+  return known;
+}
+
 /** Writes a calendar day (`YYYY-MM-DD`) by a pattern. */
 export function formatDay(day: string, pattern: string, language: string): string {
   const [year, month, date] = day.split('-').map(Number);
   const at = new Date(Date.UTC(year, month - 1, date));
-  const named = (options: Intl.DateTimeFormatOptions) =>
-    new Intl.DateTimeFormat(language, { timeZone: 'UTC', ...options }).format(at);
+  const named = (options: Intl.DateTimeFormatOptions) => formatter(language, options).format(at);
   return pattern.replace(TOKEN, (token, literal?: string) => {
     if (literal !== undefined) return literal;
     switch (token) {

@@ -130,6 +130,7 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
   const price = pricer((await db.query<{ prefix: string; price_micro: number }>(`SELECT prefix, price_micro FROM rate`)).rows);
   const quiet = { from: workspace.quiet_from, to: workspace.quiet_to };
   const starts = new Map<string, number>();
+  const sendDays = new Map<string, string>();
   const ordered = [...reach.willGet].sort((a, b) => hashOrder(a.number ?? '') - hashOrder(b.number ?? '') || a.id - b.id);
   const gone = new Map<number, number>(); // start instant → parts already placed from there
   const texts: PlannedText[] = [];
@@ -150,11 +151,13 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
       start = afterQuietInAll(when.base, zones, quiet);
       starts.set(key, start);
     }
+    const sendDay = sendDays.get(key) ?? wallClock(start, zone).date;
+    sendDays.set(key, sendDay);
     const values = valuesOf(person, {
       sender: sender?.name ?? '',
       workspace: workspace.name,
       link: draft.link ? `${linkPrefix}${DUMMY_TOKEN}` : '',
-      sendDay: wallClock(start, zone).date,
+      sendDay,
     });
     const rendered = compiled.render(values, language);
     for (const name of rendered.missing) missing.set(name, (missing.get(name) ?? 0) + 1);
@@ -236,7 +239,7 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
   if (bareMeasureCost.cost > 0)
     hints.push({
       place: 'words',
-      message: `Extended characters make ${extendedByWords} texts longer: ${bareMeasureCost.parts} more parts.`,
+      message: `Extended characters cost ${bareMeasureCost.parts.toLocaleString('en-US')} more parts, $${(bareMeasureCost.cost / 1e6).toFixed(2)}.`,
     });
   const delayed = [...starts.values()].filter((start) => start > when.base).length;
   if (delayed > 0 && texts.length > 0) {
@@ -371,11 +374,12 @@ function valuesOf(
   };
 }
 
+/** Zones that show the same wall clock then are one row, under the name most people there have. */
 function zonesOf(texts: readonly PlannedText[]): PlanSummary['zones'] {
-  const zones = new Map<string, { zone: string; people: number; first: number; last: number; guessed: number }>();
+  const byZone = new Map<string, { zone: string; people: number; first: number; last: number; guessed: number }>();
   for (const { zone, due, zoneGuessed } of texts) {
-    const known = zones.get(zone);
-    if (!known) zones.set(zone, { zone, people: 1, first: due, last: due, guessed: zoneGuessed ? 1 : 0 });
+    const known = byZone.get(zone);
+    if (!known) byZone.set(zone, { zone, people: 1, first: due, last: due, guessed: zoneGuessed ? 1 : 0 });
     else {
       known.people += 1;
       known.first = Math.min(known.first, due);
@@ -383,7 +387,19 @@ function zonesOf(texts: readonly PlannedText[]): PlanSummary['zones'] {
       if (zoneGuessed) known.guessed += 1;
     }
   }
-  return [...zones.values()].sort((a, b) => b.people - a.people).map((z) => ({ ...z, first: iso(z.first), last: iso(z.last) }));
+  const byClock = new Map<string, { zone: string; people: number; first: number; last: number; guessed: number }>();
+  for (const each of [...byZone.values()].sort((a, b) => b.people - a.people)) {
+    const { date, time } = wallClock(texts[0].due, each.zone);
+    const same = byClock.get(`${date} ${time}`);
+    if (!same) byClock.set(`${date} ${time}`, { ...each });
+    else {
+      same.people += each.people;
+      same.guessed += each.guessed;
+      same.first = Math.min(same.first, each.first);
+      same.last = Math.max(same.last, each.last);
+    }
+  }
+  return [...byClock.values()].sort((a, b) => b.people - a.people).map((z) => ({ ...z, first: iso(z.first), last: iso(z.last) }));
 }
 
 export function proofOf(text: PlannedText, kind: ProofText['kind'], people: number): ProofText {

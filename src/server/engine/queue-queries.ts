@@ -50,7 +50,7 @@ export async function claimRetries(db: Queryable, now: string, room: number): Pr
   const { rows } = await db.query<ClaimedPart>(
     `WITH due AS (
        SELECT part.id FROM outbound_part part JOIN outbound ON outbound.id = part.outbound_id LEFT JOIN run ON run.id = outbound.run_id
-       WHERE part.state = 'planned' AND part.retry_at <= $1::timestamptz AND (run.id IS NULL OR run.state IN ('sending', 'finished'))
+       WHERE part.state = 'planned' AND part.retry_at <= $1::timestamptz AND outbound.not_after > $1::timestamptz AND (run.id IS NULL OR run.state IN ('sending', 'finished'))
        ORDER BY part.retry_at, part.id LIMIT $2::int FOR UPDATE OF part SKIP LOCKED),
      taken AS (
        UPDATE outbound_part part SET state = 'handing_over', attempts = attempts + 1, written_at = $1::timestamptz, retry_at = NULL

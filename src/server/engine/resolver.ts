@@ -5,6 +5,8 @@ import type { Gateway } from './gateway';
 import { rollUpTexts } from './queue-queries';
 
 const DAY = 86_400_000;
+/** Beyond this a text is not handed over again without a person: it may have turned wrong. */
+const STILL_FRESH = 30 * 60_000;
 
 /**
  * After the line is back, asks the carrier about every uncertain part. Only its own word moves one: it has it (then
@@ -35,8 +37,8 @@ export class Resolver {
   }
 
   private async resolve(): Promise<void> {
-    const { rows } = await this.db.query<{ id: number; number: string; reference: number }>(
-      `SELECT id, number, reference FROM outbound_part WHERE state = 'uncertain' AND message_id IS NULL AND written_at > $1::timestamptz ORDER BY id`,
+    const { rows } = await this.db.query<{ id: number; number: string; reference: number; written_at: string }>(
+      `SELECT id, number, reference, written_at FROM outbound_part WHERE state = 'uncertain' AND message_id IS NULL AND written_at > $1::timestamptz ORDER BY id`,
       [iso(this.clock.now() - DAY)],
     );
     for (const part of rows) {
@@ -46,17 +48,22 @@ export class Resolver {
       const at = iso(this.clock.now());
       const runs = await this.db.transaction(async (tx) => {
         const changed =
-          answer === 'never'
+          answer === 'never' && this.clock.now() - Date.parse(part.written_at) > STILL_FRESH
             ? await tx.query<{ outbound_id: number }>(
-                `UPDATE outbound_part SET state = 'planned', retry_at = $2::timestamptz, reason = NULL WHERE id = $1 AND state = 'uncertain' RETURNING outbound_id`,
+                `UPDATE outbound_part SET state = 'not_sent', final_at = $2::timestamptz, reason = 'the line broke and the carrier never got it' WHERE id = $1 AND state = 'uncertain' RETURNING outbound_id`,
                 [part.id, at],
               )
-            : // an id that another part of ours already has is an older text with the same reference: it proves nothing
-              await tx.query<{ outbound_id: number }>(
-                `UPDATE outbound_part SET state = 'with_carrier', message_id = $3, accepted_at = $2::timestamptz, reason = NULL
+            : answer === 'never'
+              ? await tx.query<{ outbound_id: number }>(
+                  `UPDATE outbound_part SET state = 'planned', retry_at = $2::timestamptz, reason = NULL WHERE id = $1 AND state = 'uncertain' RETURNING outbound_id`,
+                  [part.id, at],
+                )
+              : // an id that another part of ours already has is an older text with the same reference: it proves nothing
+                await tx.query<{ outbound_id: number }>(
+                  `UPDATE outbound_part SET state = 'with_carrier', message_id = $3, accepted_at = $2::timestamptz, reason = NULL
                  WHERE id = $1 AND state = 'uncertain' AND NOT EXISTS (SELECT 1 FROM outbound_part other WHERE other.message_id = $3) RETURNING outbound_id`,
-                [part.id, at, answer.messageId],
-              );
+                  [part.id, at, answer.messageId],
+                );
         if (answer !== 'never')
           await tx.query(`UPDATE receipt SET applied = false, parked = NULL WHERE parked = 'unknown' AND message_id = $1`, [
             answer.messageId,

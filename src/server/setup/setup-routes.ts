@@ -40,7 +40,7 @@ export const setupRoutes: Route[] = [
         app.db.query(`SELECT prefix, destination, price_micro FROM rate ORDER BY prefix`),
         app.db.query(`SELECT id, name, email, role FROM account ORDER BY id`),
         app.db.query(
-          `SELECT balance_entry.id, at, kind, amount_micro, coalesce(run.name, note) AS what FROM balance_entry LEFT JOIN run ON run.id = run_id ORDER BY balance_entry.id DESC LIMIT 30`,
+          `SELECT balance_entry.id, at, kind, amount_micro, coalesce(run.name, balance_entry.note) AS what FROM balance_entry LEFT JOIN run ON run.id = run_id ORDER BY balance_entry.id DESC LIMIT 30`,
         ),
         app.db.query(
           `SELECT record.id, at, act, subject, account.name AS by FROM record LEFT JOIN account ON account.id = account_id ORDER BY record.id DESC LIMIT 40`,

@@ -83,7 +83,13 @@ export default function LastLook() {
             From <b>{plan.sender?.name}</b>,{' '}
             {plan.sender?.kind === 'name' ? 'a name that cannot take replies' : `${plan.sender?.address}, which takes replies`},
             to <b>{people(plan.people)}</b>,{' '}
-            {atOnce ? <b>now</b> : <b>{plan.first ? when(plan.first, workspace.zone, now) : ''}</b>}
+            {atOnce ? (
+              <b>now</b>
+            ) : (
+              <>
+                at <b>{plan.first ? when(plan.first, workspace.zone, now) : ''}</b>
+              </>
+            )}
             {plan.last ? (
               <>
                 ; the last one goes at <b>{when(plan.last, workspace.zone, now)}</b>
@@ -154,7 +160,11 @@ export default function LastLook() {
               </span>
             </div>
           ))}
-          {plan.zones.length > 5 && <span className="soft small">and {plan.zones.length - 5} more zones</span>}
+          {plan.zones.length > 5 && (
+            <span className="soft small">
+              and {plan.zones.length - 5} more {plan.zones.length === 6 ? 'zone' : 'zones'}
+            </span>
+          )}
           <div style={{ marginTop: 'auto', paddingTop: 16 }} className="stack">
             {plan.must_fix.map((each) => (
               <p key={each.message} className="brick small">
@@ -166,7 +176,7 @@ export default function LastLook() {
               <button type="button" className="go" disabled={pressed || plan.must_fix.length > 0} onClick={() => void press()}>
                 {pressed
                   ? 'Writing the plan…'
-                  : `Send to ${people(plan.people)} ${atOnce ? 'now' : plan.first ? `at ${when(plan.first, workspace.zone, now)}` : ''}`}
+                  : `Send to ${people(plan.people)} ${atOnce ? 'now' : plan.first ? `at\u00a0${when(plan.first, workspace.zone, now)}` : ''}`}
               </button>
             ) : (
               <p>Your role is “{account.role}”: someone who may send has to press here.</p>

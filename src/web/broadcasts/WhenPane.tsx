@@ -47,7 +47,7 @@ export function WhenPane({
         <input type="radio" name="when" checked={draft.when.kind === 'at'} onChange={() => change({ when: start() })} /> At a time
       </label>
       {at && (
-        <div className="stack" style={{ paddingLeft: 22, gap: 5 }}>
+        <div className="stack" style={{ paddingLeft: 0, gap: 5 }}>
           <div className="row nowrap">
             <input
               className="field"
@@ -56,7 +56,7 @@ export function WhenPane({
               aria-invalid={wrong !== undefined}
               value={at.date}
               onChange={(event) => event.target.value && change({ when: { ...at, date: event.target.value } })}
-              style={{ width: 132 }}
+              style={{ width: 138, padding: '3px 6px' }}
             />
             <input
               className="field"
@@ -65,7 +65,7 @@ export function WhenPane({
               aria-invalid={wrong !== undefined}
               value={at.time}
               onChange={(event) => event.target.value && change({ when: { ...at, time: event.target.value } })}
-              style={{ width: 100 }}
+              style={{ width: 106, padding: '3px 6px' }}
             />
           </div>
           <span className="soft small">our zone, {zoneName(zone)}</span>
@@ -76,7 +76,7 @@ export function WhenPane({
           {wrong}
         </p>
       )}
-      <dl className="facts line" style={{ paddingTop: 12, gridTemplateColumns: '92px 1fr', rowGap: 9 }}>
+      <dl className="facts line" style={{ paddingTop: 12, gridTemplateColumns: '88px 1fr', rowGap: 9 }}>
         <dt>Quiet hours</dt>
         <dd>
           {clockTime(`2026-01-01T${workspace.quiet_from}:00Z`, 'UTC')} to{' '}
@@ -93,7 +93,7 @@ export function WhenPane({
                   aria-label="No use after, date"
                   value={late.date}
                   onChange={(event) => event.target.value && change({ no_use_after: { ...late, date: event.target.value } })}
-                  style={{ width: 122 }}
+                  style={{ width: 138, padding: '3px 6px' }}
                 />
               </span>
               <span className="row nowrap">
@@ -103,7 +103,7 @@ export function WhenPane({
                   aria-label="No use after, time"
                   value={late.time}
                   onChange={(event) => event.target.value && change({ no_use_after: { ...late, time: event.target.value } })}
-                  style={{ width: 92 }}
+                  style={{ width: 106, padding: '3px 6px' }}
                 />
                 <button type="button" className="way small" onClick={() => change({ no_use_after: null })}>
                   a day

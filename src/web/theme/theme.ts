@@ -23,6 +23,7 @@ export function themeOf(mode: Mode): Theme {
       fontFamily: TEXT,
       fontSize: 15,
       htmlFontSize: 16,
+      body1: { fontSize: 15, lineHeight: 1.4 },
       button: { textTransform: 'none', fontFamily: TEXT, fontSize: 15, lineHeight: 1.3 },
     },
     shape: { borderRadius: 4 },

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { PlanSummary, ProofText } from '../../core/api/plan';
 import { BUILT_IN, compileText, type FieldType } from '../../core/merge/compile';
 import type { Draft } from '../../core/plan/draft';
-import { pricer } from '../../core/plan/money';
+import { pricer, showMoney } from '../../core/plan/money';
 import { decideReach, DROP_REASONS, type DropReason } from '../../core/plan/reach';
 import { bareTime, relativeWord, saysWho } from '../../core/plan/wording-hints';
 import { afterQuietInAll, localInstant, wallClock } from '../../core/plan/zones';
@@ -223,7 +223,10 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
   const balance = await balanceMicro(db);
   const cost = texts.reduce((sum, text) => sum + text.cost, 0);
   if (cost > balance)
-    must.push({ place: 'cost', message: `The balance does not cover it: $${((cost - balance) / 1e6).toFixed(2)} is missing.` });
+    must.push({
+      place: 'cost',
+      message: `The balance does not cover it: ${showMoney(cost - balance, workspace.currency)} is missing.`,
+    });
   const shown = `${draft.words} ${optOut(workspace.languages[0])}`;
   if (sender?.kind === 'name' && /\bstop\b/i.test(shown))
     must.push({ place: 'from', message: `“${sender.name}” cannot take replies, so the text must not ask for STOP.` });
@@ -239,7 +242,7 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
   if (bareMeasureCost.cost > 0)
     hints.push({
       place: 'words',
-      message: `Extended characters cost ${bareMeasureCost.parts.toLocaleString('en-US')} more parts, $${(bareMeasureCost.cost / 1e6).toFixed(2)}.`,
+      message: `Extended characters cost ${bareMeasureCost.parts.toLocaleString('en-US')} more parts, ${showMoney(bareMeasureCost.cost, workspace.currency)}.`,
     });
   const delayed = [...starts.values()].filter((start) => start > when.base).length;
   if (delayed > 0 && texts.length > 0) {

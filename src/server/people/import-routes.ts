@@ -36,6 +36,19 @@ async function importOf(db: Queryable, id: number): Promise<ImportRow> {
   return rows[0];
 }
 
+// One dry run at a time for an import: each replaces the verdicts of the one before.
+const turns = new Map<number, Promise<unknown>>();
+function inTurn<T>(id: number, work: () => Promise<T>): Promise<T> {
+  const result = (turns.get(id) ?? Promise.resolve()).catch(() => undefined).then(work);
+  const done = result
+    .catch(() => undefined)
+    .finally(() => {
+      if (turns.get(id) === done) turns.delete(id);
+    });
+  turns.set(id, done);
+  return result;
+}
+
 async function stage(
   app: App,
   name: string,
@@ -180,25 +193,27 @@ export const importRoutes: Route[] = [
     body: ImportSettings,
     async handle(app, asked) {
       const id = idOf(asked.params.id);
-      const before = await importOf(app.db, id);
-      if (before.state !== 'open') throw new Problem(409, 'decided', 'This import has been decided; its bench is closed.');
-      const workspace = (await app.db.query<{ languages: string[] }>(`SELECT languages FROM workspace`)).rows[0];
-      const facts = { ...before.facts };
-      if (asked.body.heading_row !== before.settings.heading_row) {
-        const head = (
-          await app.db.query<{ cells: string[] }>(`SELECT cells FROM import_row WHERE import_id = $1 AND row_no = $2`, [
-            id,
-            asked.body.heading_row,
-          ])
-        ).rows[0]?.cells;
-        facts.headings = headingsOf(head ? [head] : [], head ? 0 : -1, before.facts.headings.length);
-      }
-      const counts = await dryRun(app.db, id, asked.body, workspace.languages);
-      await app.db.query(
-        `UPDATE import SET settings = $2::jsonb, counts = $3::jsonb, facts = $4::jsonb WHERE id = $1 AND state = 'open'`,
-        [id, JSON.stringify(asked.body), JSON.stringify(counts), JSON.stringify(facts)],
-      );
-      return importOf(app.db, id);
+      return inTurn(id, async () => {
+        const before = await importOf(app.db, id);
+        if (before.state !== 'open') throw new Problem(409, 'decided', 'This import has been decided; its bench is closed.');
+        const workspace = (await app.db.query<{ languages: string[] }>(`SELECT languages FROM workspace`)).rows[0];
+        const facts = { ...before.facts };
+        if (asked.body.heading_row !== before.settings.heading_row) {
+          const head = (
+            await app.db.query<{ cells: string[] }>(`SELECT cells FROM import_row WHERE import_id = $1 AND row_no = $2`, [
+              id,
+              asked.body.heading_row,
+            ])
+          ).rows[0]?.cells;
+          facts.headings = headingsOf(head ? [head] : [], head ? 0 : -1, before.facts.headings.length);
+        }
+        const counts = await dryRun(app.db, id, asked.body, workspace.languages);
+        await app.db.query(
+          `UPDATE import SET settings = $2::jsonb, counts = $3::jsonb, facts = $4::jsonb WHERE id = $1 AND state = 'open'`,
+          [id, JSON.stringify(asked.body), JSON.stringify(counts), JSON.stringify(facts)],
+        );
+        return importOf(app.db, id);
+      });
     },
   }),
   route({
@@ -209,6 +224,7 @@ export const importRoutes: Route[] = [
     body: Type.Object({}),
     async handle(app, asked) {
       const id = idOf(asked.params.id);
+      await turns.get(id); // the dry run of the last change comes first
       const staged = await importOf(app.db, id);
       if (staged.state === 'writing' || staged.state === 'done') return { id };
       if (!staged.settings.match.includes('number'))

@@ -163,7 +163,13 @@ export function Editor({
           knownField,
           chipPlugin,
           history(),
-          autocompletion({ override: [complete], icons: false, activateOnTyping: true, defaultKeymap: false }),
+          autocompletion({
+            override: [complete],
+            icons: false,
+            interactionDelay: 0,
+            activateOnTyping: true,
+            defaultKeymap: false,
+          }),
           keymap.of([
             ...completionKeymap,
             { key: 'Enter', run: insertNewline },

@@ -76,11 +76,11 @@ export function WhenPane({
           {wrong}
         </p>
       )}
-      <dl className="facts line" style={{ paddingTop: 12, gridTemplateColumns: '88px 1fr', rowGap: 9 }}>
+      <dl className="facts line" style={{ paddingTop: 12, gridTemplateColumns: '88px minmax(0, 1fr)', rowGap: 9 }}>
         <dt>Quiet hours</dt>
         <dd>
           {clockTime(`2026-01-01T${workspace.quiet_from}:00Z`, 'UTC')} to{' '}
-          {clockTime(`2026-01-01T${workspace.quiet_to}:00Z`, 'UTC')}, theirs
+          {clockTime(`2026-01-01T${workspace.quiet_to}:00Z`, 'UTC')}
         </dd>
         <dt>No use after</dt>
         <dd>
@@ -133,7 +133,7 @@ export function WhenPane({
               ...(draft.sender_id === null ? [['', 'choose'] as const] : []),
               ...senders.map(
                 (each) =>
-                  [String(each.id), `${each.name}${each.kind === 'name' ? ', no replies' : `, ${each.address}`}`] as const,
+                  [String(each.id), each.kind === 'name' ? `${each.name}, no replies` : `${each.name}, ${each.address}`] as const,
               ),
             ]}
             onChange={(id) => change({ sender_id: id === '' ? null : Number(id) })}

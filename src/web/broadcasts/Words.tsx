@@ -141,7 +141,7 @@ export function Words({
             )}
           </span>
           {each.replacement !== null && (
-            <Button onClick={() => replace(each.character)}>
+            <Button sx={{ whiteSpace: 'nowrap', flex: 'none' }} onClick={() => replace(each.character)}>
               {each.replacement === '' ? 'Take it out' : `Use ${each.replacement} instead`}
             </Button>
           )}
@@ -187,7 +187,7 @@ export function Words({
               .join(', ')}
           >
             {plan.distribution.slice(0, 5).map((each) => (
-              <div key={each.parts} className="small" style={{ width: 62 }}>
+              <div key={each.parts} className="small" style={{ minWidth: 84, whiteSpace: 'nowrap' }}>
                 {each.parts} {each.parts === 1 ? 'part' : 'parts'} <b>{count(each.people)}</b>
                 <div style={{ height: 3 + (27 * each.people) / most, background: 'var(--lake)' }} />
               </div>

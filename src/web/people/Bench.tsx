@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { ImportCounts, ImportSettings, Verdict } from '../../core/api/imports';
 import { slugOf, TARGET_WORDS } from '../../core/people/targets';
@@ -44,6 +44,7 @@ export default function Bench() {
   const [error, setError] = useState<unknown>();
   const [list, setList] = useState<string>();
   useTitle('Bringing in people');
+  const latest = useRef(0);
   useEffect(() => {
     if (answer.data) setStaged(answer.data);
   }, [answer.data]);
@@ -61,12 +62,15 @@ export default function Bench() {
     setStaged({ ...staged, settings: next });
     setBusy(true);
     setError(undefined);
+    // two changes in quick succession: only the answer to the last one counts
+    const mine = (latest.current += 1);
     try {
-      setStaged(await send<Staged>('PUT', `/api/imports/${id}/settings`, next));
+      const answered = await send<Staged>('PUT', `/api/imports/${id}/settings`, next);
+      if (mine === latest.current) setStaged(answered);
     } catch (refused) {
       setError(refused);
     } finally {
-      setBusy(false);
+      if (mine === latest.current) setBusy(false);
     }
   };
   const decide = async () => {

@@ -1,0 +1,159 @@
+import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+import { expect } from 'vitest';
+
+export interface Visitor {
+  page: Page;
+  /** Everything pressed with the pointer so far, in words. */
+  clicks: string[];
+  /** Errors and warnings of the browser's console. */
+  trouble: string[];
+  /** Presses what has this accessible role and name, with a real pointer, and counts it. */
+  click(role: string, name: string | RegExp): Promise<void>;
+  find(role: string, name: string | RegExp): Promise<ElementHandle>;
+  type(role: string, name: string | RegExp, text: string): Promise<void>;
+  /** Waits until the page's text has this. */
+  sees(text: string | RegExp): Promise<void>;
+  close(): Promise<void>;
+}
+
+let browser: Browser | undefined;
+
+export async function visit(options: { width?: number; height?: number; night?: boolean } = {}): Promise<Visitor> {
+  browser ??= await puppeteer.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+  const context = await browser.createBrowserContext();
+  const page = await context.newPage();
+  await page.setViewport({
+    width: options.width ?? 1280,
+    height: options.height ?? 800,
+    hasTouch: (options.width ?? 1280) < 700,
+  });
+  await page.emulateMediaFeatures([
+    { name: 'prefers-color-scheme', value: options.night ? 'dark' : 'light' },
+    { name: 'prefers-reduced-motion', value: 'reduce' },
+  ]);
+  const trouble: string[] = [];
+  page.on('console', (message) => {
+    if (['error', 'warn'].includes(message.type())) trouble.push(message.text());
+  });
+  page.on('pageerror', (error) => trouble.push(String(error)));
+  const clicks: string[] = [];
+  const find = async (role: string, name: string | RegExp): Promise<ElementHandle> => {
+    const deadline = Date.now() + 12_000;
+    for (;;) {
+      const handle = await page.evaluateHandle(
+        (wantedRole, wantedName, isPattern) => {
+          const fits = (text: string) => (isPattern ? new RegExp(wantedName).test(text) : text === wantedName);
+          const roles: Record<string, string> = {
+            button: 'button, [role=button]',
+            link: 'a[href]',
+            textbox: 'input:not([type=radio]):not([type=checkbox]):not([type=file]), textarea, [role=textbox]',
+            radio: 'input[type=radio]',
+            menuitem: '[role=menuitem]',
+            combobox: 'select',
+            file: 'input[type=file]',
+          };
+          const nameOf = (element: Element): string => {
+            const labelled = element.getAttribute('aria-labelledby');
+            const label =
+              element instanceof HTMLInputElement ||
+              element instanceof HTMLTextAreaElement ||
+              element instanceof HTMLSelectElement
+                ? [...(element.labels ?? [])].map((each) => each.textContent).join(' ')
+                : '';
+            return (
+              (
+                element.getAttribute('aria-label') ??
+                (labelled ? (document.getElementById(labelled)?.textContent ?? '') : '') ??
+                ''
+              ).trim() ||
+              label.trim() ||
+              (element.textContent ?? '').replace(/\s+/g, ' ').trim()
+            );
+          };
+          return [...document.querySelectorAll(roles[wantedRole] ?? `[role=${wantedRole}]`)].find(
+            (element) =>
+              fits(nameOf(element)) &&
+              (wantedRole === 'file' || (element.getClientRects().length > 0 && !(element as HTMLButtonElement).disabled)),
+          );
+        },
+        role,
+        typeof name === 'string' ? name : name.source,
+        typeof name !== 'string',
+      );
+      const element = handle.asElement() as ElementHandle | null;
+      if (element) return element;
+      if (Date.now() > deadline)
+        throw new Error(
+          `No ${role} “${String(name)}” on ${page.url()}: ${(await page.evaluate(() => document.body.innerText)).slice(0, 1500)}`,
+        );
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  };
+  return {
+    page,
+    clicks,
+    trouble,
+    find,
+    async click(role, name) {
+      clicks.push(`${role} ${String(name)}`);
+      // React may replace the element between finding and pressing; then it is found again
+      for (let attempt = 0; ; attempt += 1) {
+        try {
+          await (await find(role, name)).click();
+          return;
+        } catch (error) {
+          if (attempt > 4 || !/detached|not clickable/.test(String(error))) throw error;
+          await new Promise((resolve) => setTimeout(resolve, 100));
+        }
+      }
+    },
+    async type(role, name, text) {
+      const element = await find(role, name);
+      await element.focus();
+      await page.keyboard.type(text);
+    },
+    async sees(text) {
+      await page
+        .waitForFunction(
+          (wanted, isPattern) =>
+            isPattern ? new RegExp(wanted).test(document.body.innerText) : document.body.innerText.includes(wanted),
+          { timeout: 15_000, polling: 100 },
+          typeof text === 'string' ? text : text.source,
+          typeof text !== 'string',
+        )
+        .catch(async () => {
+          throw new Error(
+            `Never saw “${String(text)}” on ${page.url()}: ${(await page.evaluate(() => document.body.innerText)).slice(0, 3000)}`,
+          );
+        });
+    },
+    async close() {
+      await context.close();
+      expect(trouble).toEqual([]);
+    },
+  };
+}
+
+export async function signIn(visitor: Visitor, url: string): Promise<void> {
+  await visitor.page.goto(url);
+  await visitor.type('textbox', 'E-mail address', 'ana@ottermere.example');
+  await visitor.type('textbox', 'Password', 'heron and kittiwake');
+  await visitor.click('button', 'Sign in');
+  await visitor.sees('Needs you');
+}
+
+export async function closeBrowser(): Promise<void> {
+  await browser?.close();
+  browser = undefined;
+}

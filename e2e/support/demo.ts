@@ -1,0 +1,81 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+/** The real demo (the built server with its message center) on a folder and port of its own. */
+export interface Demo {
+  url: string;
+  folder: string;
+  child: ChildProcess;
+  said: () => string;
+  /** Ends it, kindly or with kill -9. */
+  stop(signal?: NodeJS.Signals): Promise<void>;
+}
+
+const PREPARED = join('.cache', 'e2e-demo');
+
+function start(
+  folder: string,
+  environment: Record<string, string> = {},
+): { child: ChildProcess; said: () => string; ready: Promise<string> } {
+  const child = spawn(process.execPath, ['dist/demo.js'], {
+    env: { ...process.env, TZ: 'UTC', DATA_FOLDER: folder, PORT: '0', ...environment },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  let words = '';
+  const ready = new Promise<string>((resolve, reject) => {
+    const hear = (chunk: Buffer) => {
+      words += chunk.toString();
+      const url = /Yellow Bell is at (http:\S+)/.exec(words)?.[1];
+      if (url) resolve(url);
+    };
+    child.stdout?.on('data', hear);
+    child.stderr?.on('data', hear);
+    child.once('exit', (code) => reject(new Error(`the demo ended with ${code}: ${words}`)));
+  });
+  ready.catch(() => undefined);
+  return { child, said: () => words, ready };
+}
+
+/** Opens the demo on an existing folder. */
+export async function openDemo(folder: string, environment: Record<string, string> = {}): Promise<Demo> {
+  const { child, said, ready } = start(folder, environment);
+  const url = await ready;
+  const gone = new Promise<void>((resolve) => child.once('exit', () => resolve()));
+  return {
+    url,
+    folder,
+    child,
+    said,
+    async stop(signal = 'SIGTERM') {
+      child.kill(signal);
+      await gone;
+    },
+  };
+}
+
+/** A fresh copy of Ottermere; the data is made once per build and copied after that. */
+export async function freshDemo(environment: Record<string, string> = {}): Promise<Demo> {
+  const key = readFileSync('dist/key', 'utf8');
+  const prepared = `${PREPARED}-${key.slice(0, 16)}`;
+  if (!existsSync(join(prepared, 'done'))) {
+    rmSync(prepared, { recursive: true, force: true });
+    mkdirSync(prepared, { recursive: true });
+    await (await openDemo(join(prepared, 'data'))).stop();
+    mkdirSync(join(prepared, 'done'));
+  }
+  const folder = mkdtempSync(join(tmpdir(), 'bell-e2e-'));
+  cpSync(join(prepared, 'data'), folder, { recursive: true });
+  return openDemo(folder, environment);
+}
+
+/** Removes a demo's folder after it was stopped. */
+export function forget(demo: Demo): void {
+  rmSync(demo.folder, { recursive: true, force: true });
+}
+
+export function tryToOpen(folder: string): Promise<{ code: number | null; said: string }> {
+  const { child, said } = start(folder);
+  return new Promise((resolve) => child.once('exit', (code) => resolve({ code, said: said() })));
+}

@@ -1,0 +1,154 @@
+import { createServer, type Server } from 'node:http';
+import { pino } from 'pino';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { ROLES, mayDo, type Role } from '../../core/api/roles';
+import { machineClock } from '../clock';
+import { emptyDb } from '../db/testing/engines';
+import { Bus } from '../engine/bus';
+import { Gateway } from '../engine/gateway';
+import type { Engine } from '../engine/engine';
+import { makeWorkspace } from '../engine/testing/world';
+import { httpApp } from './app';
+import type { App } from './app-context';
+import { hashToken } from './passwords';
+import { allRoutes } from './routes';
+
+let server: Server;
+let base: string;
+
+beforeAll(async () => {
+  const db = await emptyDb('embedded');
+  await makeWorkspace(db);
+  const clock = machineClock();
+  for (const [i, role] of ROLES.entries()) {
+    await db.query(
+      `INSERT INTO account (id, email, name, role, password_hash, created_at) VALUES ($1, $2, $2, $3, 'x', '2026-01-01T00:00:00Z')`,
+      [i + 1, `${role}@ottermere.example`, role],
+    );
+    await db.query(
+      `INSERT INTO session (token_hash, account_id, created_at, expires_at) VALUES ($1, $2, '2026-01-01T00:00:00Z', '2099-01-01T00:00:00Z')`,
+      [hashToken(role), i + 1],
+    );
+  }
+  // a gateway that is never started stands for a carrier that is down
+  const gateway = new Gateway(
+    { host: '127.0.0.1', port: 1, systemId: '', password: '' },
+    { receipt: async () => undefined, text: async () => undefined },
+    () => clock.now(),
+  );
+  const app: App = {
+    db,
+    clock,
+    bus: new Bus(),
+    engine: { gateway } as Engine,
+    log: pino({ level: 'silent' }),
+    practice: undefined,
+    demo: false,
+  };
+  server = createServer(httpApp(app, undefined));
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const address = server.address();
+  base = `http://127.0.0.1:${address && typeof address === 'object' ? address.port : 0}`;
+});
+afterAll(() => new Promise<void>((resolve) => server.close(() => resolve())));
+
+const ask = (method: string, path: string, role: Role | undefined, more: RequestInit = {}) =>
+  fetch(
+    base +
+      path
+        .replace(/:token/g, 'nothing-here')
+        .replace(/:number/g, '12075550142')
+        .replace(/:\w+/g, '999999'),
+    {
+      method: method.toUpperCase(),
+      redirect: 'manual',
+      ...(method === 'get' ? {} : { body: '{}' }),
+      ...more,
+      headers: {
+        'content-type': 'application/json',
+        ...(role ? { cookie: `bell_session=${role}` } : {}),
+        ...(more.headers as Record<string, string> | undefined),
+      },
+    },
+  );
+
+describe('every route with every role and none', () => {
+  test.each(allRoutes.filter((each) => each.role !== 'anyone').map((each) => [each.method, each.path, each.role] as const))(
+    '%s %s needs %s',
+    async (method, path, needed) => {
+      expect((await ask(method, path, undefined)).status).toBe(401);
+      expect((await ask(method, path, 'forged' as Role)).status).toBe(401);
+      // signing out would end the role's session for the tests after it
+      for (const role of ROLES.filter(() => path !== '/api/sign-out')) {
+        const { status } = await ask(method, path, role);
+        if (mayDo(role, needed as Role)) expect([role, status]).not.toEqual([role, 403]);
+        else expect([role, status]).toEqual([role, 403]);
+        expect(status).not.toBe(500);
+      }
+    },
+  );
+
+  test('what is open to anyone is only this', () => {
+    expect(allRoutes.filter((each) => each.role === 'anyone').map((each) => `${each.method} ${each.path}`)).toEqual([
+      'get /api/session',
+      'post /api/sign-in',
+      'post /api/invitation',
+      'get /l/:token',
+    ]);
+  });
+
+  test('nobody is told anything about the desk without a sign-in', async () => {
+    expect(Object.keys((await (await ask('get', '/api/session', undefined)).json()) as object).sort()).toEqual([
+      'account',
+      'demo',
+      'now',
+      'practice',
+      'workspace',
+    ]);
+    expect((await ask('get', '/api/live', undefined)).status).toBe(401);
+  });
+});
+
+describe('safety', () => {
+  test('writes from another site are refused', async () => {
+    expect((await ask('post', '/api/lists', 'manage', { headers: { origin: 'https://elsewhere.example' } })).status).toBe(403);
+    expect((await ask('post', '/api/lists', 'manage', { headers: { 'sec-fetch-site': 'cross-site' } })).status).toBe(403);
+  });
+
+  test('the content security policy allows nothing inline', async () => {
+    const policy = (await ask('get', '/api/session', undefined)).headers.get('content-security-policy') ?? '';
+    expect(policy).toContain("default-src 'none'");
+    expect(policy).not.toContain('unsafe');
+    expect(policy).toMatch(/script-src 'self' 'nonce-[^']+'/);
+    expect(policy).toMatch(/style-src 'self' 'nonce-[^']+'/);
+  });
+
+  test('bad requests are problem details with one sentence and no stack', async () => {
+    for (const [body, status] of [
+      ['{', 400],
+      ['{"name":""}', 400],
+      ['[]', 400],
+    ] as const) {
+      const answer = await ask('post', '/api/lists', 'manage', { body });
+      expect(answer.status).toBe(status);
+      expect(answer.headers.get('content-type')).toContain('application/problem+json');
+      const said = (await answer.json()) as { title: string };
+      expect(said.title).toMatch(/^[A-Z].*\.$/);
+      expect(JSON.stringify(said)).not.toMatch(/at .*\.(ts|js):/);
+    }
+  });
+
+  test('too many wrong passwords are slowed down', async () => {
+    const statuses: number[] = [];
+    for (let i = 0; i < 12; i += 1)
+      statuses.push(
+        (
+          await ask('post', '/api/sign-in', undefined, {
+            body: JSON.stringify({ email: 'nobody@ottermere.example', password: 'guess' }),
+          })
+        ).status,
+      );
+    expect(statuses.slice(0, 10).every((status) => status === 401)).toBe(true);
+    expect(statuses[11]).toBe(429);
+  });
+});

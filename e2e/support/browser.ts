@@ -73,9 +73,7 @@ export async function visit(options: { width?: number; height?: number; night?: 
                 : '';
             return (
               (
-                element.getAttribute('aria-label') ??
-                (labelled ? (document.getElementById(labelled)?.textContent ?? '') : '') ??
-                ''
+                element.getAttribute('aria-label') ?? (labelled ? (document.getElementById(labelled)?.textContent ?? '') : '')
               ).trim() ||
               label.trim() ||
               (element.textContent ?? '').replace(/\s+/g, ' ').trim()

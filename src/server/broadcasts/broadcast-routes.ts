@@ -200,6 +200,18 @@ export const broadcastRoutes: Route[] = [
   }),
   route({
     method: 'post',
+    path: '/api/broadcasts/:id/proofs',
+    role: 'look',
+    says: 'Every text of a draft as its recipient would get it, paged by skip; for checking a plan from outside',
+    body: Type.Object({ draft: Draft, skip: Type.Optional(Type.Integer({ minimum: 0 })) }, { additionalProperties: false }),
+    async handle(app, asked) {
+      const plan = await makePlan(app.db, asked.body.draft, asked.now);
+      const skip = asked.body.skip ?? 0;
+      return { total: plan.texts.length, proofs: plan.texts.slice(skip, skip + 5000).map((text) => proofOf(text, 'usual', 1)) };
+    },
+  }),
+  route({
+    method: 'post',
     path: '/api/broadcasts/:id/test',
     role: 'write',
     says: "Texts a proof to one's own number",

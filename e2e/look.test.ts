@@ -38,6 +38,7 @@ describe.each([
     const visitor = await visit({ night });
     const { page } = visitor;
     await signIn(visitor, demo.url);
+    const all: unknown[] = [];
     for (const view of VIEWS) {
       await page.goto(`${demo.url}${view}`, { waitUntil: 'networkidle2' });
       await page.waitForFunction(
@@ -47,8 +48,9 @@ describe.each([
       const found = await page.evaluate(
         `(() => { ${axeSource}; return axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))); })()`,
       );
-      expect([view, found]).toEqual([view, []]);
+      if ((found as string[]).length > 0) all.push([view, found]);
     }
+    expect(all).toEqual([]);
     await visitor.close();
   });
 });

@@ -202,8 +202,8 @@ export const peopleRoutes: Route[] = [
           [id],
         ),
         app.db.query(
-          `SELECT outbound.id, 'to' AS direction, body, coalesce(handed_at, due_at) AS at, outbound.state, outbound.reason, run.name AS run, run_id FROM outbound LEFT JOIN run ON run.id = run_id
-           WHERE person_id = $1 OR number = $2 ORDER BY outbound.id DESC LIMIT 30`,
+          `SELECT outbound.id, 'to' AS direction, body, coalesce(outbound.handed_at, outbound.due_at) AS at, outbound.state, outbound.reason, run.name AS run, run_id FROM outbound LEFT JOIN run ON run.id = run_id
+           WHERE outbound.person_id = $1 OR outbound.number = $2 ORDER BY outbound.id DESC LIMIT 30`,
           [id, person.number],
         ),
         app.db.query(

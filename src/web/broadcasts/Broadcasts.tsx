@@ -58,7 +58,7 @@ export default function Broadcasts() {
                 <th scope="col">When</th>
                 <th scope="col">By</th>
                 <th scope="col" className="hide-small">
-                  {' '}
+                  <span className="visually-hidden">Acts</span>
                 </th>
               </tr>
             </thead>

@@ -120,6 +120,7 @@ export default function Sheet() {
                 : ''}
         </span>
       </div>
+      <h1 className="visually-hidden">{state.name || 'New broadcast'}</h1>
       <div className="sheet">
         <section className="pane" aria-label="To">
           <Audience id={id} draft={draft} plan={plan} sources={sources} change={state.change} />

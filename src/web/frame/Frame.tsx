@@ -28,6 +28,11 @@ export function Frame({ children }: { children: ReactNode }) {
     chooseMode(mode);
     setAnchor(null);
   };
+  const initials = account.name
+    .split(' ')
+    .map((word) => word[0])
+    .join('')
+    .slice(0, 2);
   const down = session.carrier && session.carrier.state !== 'connected';
   return (
     <div className="app">
@@ -76,15 +81,11 @@ export function Frame({ children }: { children: ReactNode }) {
           <button
             type="button"
             className="me"
-            aria-label={`${account.name}: look and sign out`}
+            aria-label={`${initials}, ${account.name}: look and sign out`}
             aria-haspopup="menu"
             onClick={(event) => setAnchor(event.currentTarget)}
           >
-            {account.name
-              .split(' ')
-              .map((word) => word[0])
-              .join('')
-              .slice(0, 2)}
+            {initials}
           </button>
           <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
             <MenuItem disabled>

@@ -50,7 +50,7 @@ export default function Outcomes() {
                   Delivered
                 </th>
                 <th scope="col" className="num">
-                  {' '}
+                  <span className="visually-hidden">Delivered, count</span>
                 </th>
                 <th scope="col" className="num">
                   Not delivered

@@ -149,9 +149,9 @@ export function PersonPanel({ id, sources, close }: { id: number; sources: Sourc
           </>
         )}
       </dl>
-      <h3 className="line" style={{ paddingTop: 9 }}>
+      <h2 className="line" style={{ paddingTop: 9 }}>
         Consent
-      </h3>
+      </h2>
       {consent.length === 0 ? (
         <p className="soft small">Nothing on record: service notices are allowed unless withdrawn, marketing is not.</p>
       ) : (
@@ -165,9 +165,9 @@ export function PersonPanel({ id, sources, close }: { id: number; sources: Sourc
           ))}
         </ul>
       )}
-      <h3 className="line" style={{ paddingTop: 9 }}>
+      <h2 className="line" style={{ paddingTop: 9 }}>
         Texts
-      </h3>
+      </h2>
       <div className="stack" style={{ gap: 7 }}>
         {thread.length === 0 && <p className="soft small">None yet.</p>}
         {thread.map((text) => (

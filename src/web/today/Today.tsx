@@ -87,6 +87,7 @@ export default function Today() {
     void send<{ id: number }>('POST', '/api/broadcasts', { name: '' }).then((made) => navigate(`/broadcasts/${made.id}`));
   return (
     <div className="today">
+      <h1 className="visually-hidden">Today</h1>
       <section className="pane card" style={{ padding: '14px 20px' }} aria-label="Needs you">
         <h2 style={{ fontSize: 21, paddingBottom: 12 }}>Needs you</h2>
         <Trouble error={error} />

@@ -1,0 +1,359 @@
+import { writeFileSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { parsePhoneNumberFromString } from 'libphonenumber-js/max';
+import Papa from 'papaparse';
+import { split as splitSms } from 'split-sms';
+import { MessageCenter } from '../src/carrier/message-center';
+import { DEMO_PROFILE } from '../src/carrier/profile';
+import { compileText, type FieldType } from '../src/core/merge/compile';
+import { readPhone } from '../src/core/phone/read';
+import { pricer } from '../src/core/plan/money';
+import { EMPTY_DRAFT } from '../src/core/plan/draft';
+import { measure } from '../src/core/text/measure';
+import { makePlan } from '../src/server/broadcasts/plan';
+import { press } from '../src/server/broadcasts/press';
+import { machineClock } from '../src/server/clock';
+import type { Param } from '../src/server/db/db';
+import { openEmbedded } from '../src/server/db/embedded';
+import { preparedSnapshot } from '../src/server/db/snapshot';
+import { Bus } from '../src/server/engine/bus';
+import { startEngine } from '../src/server/engine/engine';
+import { makeWorkspace } from '../src/server/engine/testing/world';
+import { readDelimited } from '../src/server/files/delimited';
+import { rollForward } from '../src/server/people/bring-in';
+import { dryRun } from '../src/server/people/dry-run';
+
+/** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
+interface Figure {
+  name: string;
+  value: number;
+  unit: string;
+  against: string;
+  ratio: number;
+  bar: string;
+}
+const figures: Figure[] = [];
+const say = (figure: Figure) => {
+  figures.push(figure);
+  process.stdout.write(
+    `${figure.name.padEnd(52)} ${figure.value.toLocaleString('en-US', { maximumFractionDigits: 1 }).padStart(12)} ${figure.unit.padEnd(9)} ${figure.ratio.toFixed(2).padStart(6)} × ${figure.against} (bar ${figure.bar})\n`,
+  );
+};
+const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
+/** Milliseconds of both sides, run in turn. */
+function race(rounds: number, ours: () => void, theirs: () => void): [number, number] {
+  const times: [number[], number[]] = [[], []];
+  for (let i = 0; i < rounds; i += 1) {
+    for (const [side, work] of [ours, theirs].entries()) {
+      const began = performance.now();
+      work();
+      times[side].push(performance.now() - began);
+    }
+  }
+  return [median(times[0]), median(times[1])];
+}
+async function timed(work: () => Promise<unknown>): Promise<number> {
+  const began = performance.now();
+  await work();
+  return performance.now() - began;
+}
+
+const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
+const LANDINGS = ['North Landing', 'Mill Quay', 'Pine Point', 'Upper Saltmarsh Landing'];
+const N = 100_000;
+let sink = 0;
+
+function texts(): void {
+  const rendered = Array.from(
+    { length: 200_000 },
+    (_, i) =>
+      `${NAMES[i % 7]}: the 7:10 AM Heron from ${LANDINGS[i % 4]} is off Thu, Dec 3. Kittiwake leaves 7:40 AM, same dock. Ottermere Ferry. STOP to opt out`,
+  );
+  const floor = () => {
+    for (const text of rendered) for (let i = 0; i < text.length; i += 1) sink += text.charCodeAt(i);
+  };
+  const [ours, bare] = race(
+    7,
+    () => {
+      for (const text of rendered) sink += measure(text).parts;
+    },
+    floor,
+  );
+  say({
+    name: 'measure alphabet and parts',
+    value: (rendered.length / ours) * 1000,
+    unit: 'texts/s',
+    against: 'bare loop',
+    ratio: bare / ours,
+    bar: '0.75',
+  });
+  const few = rendered.slice(0, 10_000);
+  const [mine, theirs] = race(
+    5,
+    () => {
+      for (const text of few) sink += measure(text).parts;
+    },
+    () => {
+      for (const text of few) sink += splitSms(text).parts.length;
+    },
+  );
+  say({
+    name: 'measure parts against split-sms',
+    value: (few.length / mine) * 1000,
+    unit: 'texts/s',
+    against: 'split-sms',
+    ratio: theirs / mine,
+    bar: '10',
+  });
+  const compiled = compileText(
+    '{given_name or "neighbor"}: the 7:10 AM Heron from {home_landing} is off Thu, Dec 3. Kittiwake leaves 7:40 AM, same dock. Ottermere Ferry. STOP to opt out',
+    new Map<string, FieldType>([
+      ['given_name', 'text'],
+      ['home_landing', 'text'],
+    ]),
+  );
+  const price = pricer([
+    { prefix: '+1', price_micro: 7500 },
+    { prefix: '+44', price_micro: 31_000 },
+  ]);
+  const [all, loop] = race(
+    7,
+    () => {
+      for (let i = 0; i < 200_000; i += 1) {
+        const { text } = compiled.render((name) => (name === 'given_name' ? NAMES[i % 7] : LANDINGS[i % 4]), 'en');
+        sink += measure(text).parts * (price('+12075550142') ?? 0);
+      }
+    },
+    floor,
+  );
+  say({
+    name: 'render, measure and price a recipient',
+    value: (200_000 / all) * 1000,
+    unit: 'texts/s',
+    against: 'bare loop',
+    ratio: loop / all,
+    bar: '0.5',
+  });
+}
+
+function numbers(): void {
+  const mixed = Array.from({ length: 200_000 }, (_, i) => {
+    const d = String(2_072_000_000 + ((i * 7919) % 7_000_000));
+    return [
+      `(${d.slice(0, 3)}) ${d.slice(3, 6)}-${d.slice(6)}`,
+      `+1 ${d.slice(0, 3)} ${d.slice(3, 6)} ${d.slice(6)}`,
+      d,
+      `1${d}`,
+      `${d.slice(0, 3)}.${d.slice(3, 6)}.${d.slice(6)}`,
+      `00${`1${d}`}`,
+      `+44 20 7946 ${String(i % 1000).padStart(4, '0')}`,
+    ][i % 100 < 96 ? i % 5 : 5 + (i % 2)];
+  });
+  for (const text of mixed.slice(0, 5000)) {
+    const ours = readPhone(text, { country: 'US' });
+    const theirs = parsePhoneNumberFromString(text.replace(/^00/, '+'), { defaultCountry: 'US', extract: false });
+    if ((ours.ok ? ours.number : undefined) !== (theirs?.isValid() ? theirs.number : undefined))
+      throw new Error(`${text}: the fast road and the library differ`);
+  }
+  const [ours, theirs] = race(
+    3,
+    () => {
+      for (const text of mixed) sink += readPhone(text, { country: 'US' }).ok ? 1 : 0;
+    },
+    () => {
+      for (const text of mixed) {
+        const read = parsePhoneNumberFromString(text.replace(/^00/, '+'), { defaultCountry: 'US', extract: false });
+        sink += read?.isValid() && read.getType() ? 1 : 0;
+      }
+    },
+  );
+  say({
+    name: 'read phone numbers (200,000 mixed)',
+    value: (mixed.length / ours) * 1000,
+    unit: 'numbers/s',
+    against: 'libphonenumber',
+    ratio: theirs / ours,
+    bar: '5',
+  });
+}
+
+const csv = `Mobile,First,Last,Landing\n${Array.from({ length: N }, (_, i) => `(207) ${String(200 + Math.floor(i / 10_000)).padStart(3, '0')}-${String(i % 10_000).padStart(4, '0')},${NAMES[i % 7]},Okafor${i},${LANDINGS[i % 4]}`).join('\n')}\n`;
+
+function reading(): void {
+  const bytes = new TextEncoder().encode(csv);
+  const [ours, theirs] = race(
+    5,
+    () => {
+      sink += readDelimited(bytes).rows.length;
+    },
+    () => {
+      sink += Papa.parse<string[]>(new TextDecoder().decode(bytes)).data.length;
+    },
+  );
+  say({
+    name: 'CSV of 100,000 rows to rows',
+    value: (N / ours) * 1000,
+    unit: 'rows/s',
+    against: 'bare parser',
+    ratio: theirs / ours,
+    bar: '0.6',
+  });
+}
+
+async function database(): Promise<void> {
+  const db = await openEmbedded({ snapshot: await preparedSnapshot('.cache', '0.5.16') });
+  await makeWorkspace(db);
+  await db.query(`UPDATE sender SET parts_per_second = 100000`);
+  await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ('2026-01-01T00:00:00Z', 'top_up', 100000000000)`);
+  const clock = machineClock();
+  const bus = new Bus();
+  const at = new Date(clock.now()).toISOString();
+  const table = readDelimited(new TextEncoder().encode(csv));
+  const settings = {
+    heading_row: 0,
+    match: ['number', 'given_name', 'family_name', 'field:home_landing'],
+    new_fields: {},
+    country: 'US',
+    fixes: ['scientific' as const],
+    already: 'fill_blanks' as const,
+    list: 'Bench',
+    consent_purpose: 'service' as const,
+  };
+  await db.query(`INSERT INTO list (id, name, created_at) VALUES (1, 'Bench', $1::timestamptz)`, [at]);
+  await db.query(
+    `INSERT INTO import (id, file_name, state, settings, facts, written, created_at) VALUES (1, 'bench.csv', 'open', $1::jsonb, '{"list_id":1}', -1, $2::timestamptz)`,
+    [JSON.stringify(settings), at],
+  );
+  const whole = await timed(async () => {
+    for (let from = 0; from < table.rows.length; from += 4000)
+      await db.copyIn(
+        'import_row',
+        ['import_id', 'row_no', 'cells'],
+        [table.rows.slice(from, from + 4000).map((cells, i) => [1, from + i, cells])],
+      );
+    await dryRun(db, 1, settings, ['en']);
+    await db.query(`UPDATE import SET state = 'writing' WHERE id = 1`);
+    await rollForward(db, clock, bus, 1);
+  });
+  // the floor: bare COPY of the same finished rows into the tables they end in, with their indexes
+  const columns =
+    'id, given_name, family_name, number, number_country, number_kind, zone, zone_guessed, fields, search, sort_name, import_id, created_at, updated_at'.split(
+      ', ',
+    );
+  const people = (
+    await db.query<Record<string, Param>>(
+      `SELECT id, given_name, family_name, number, number_country, number_kind, zone, zone_guessed, fields::text AS fields, search, sort_name, import_id, created_at, updated_at FROM person`,
+    )
+  ).rows.map((row) => columns.map((column) => row[column]));
+  await db.exec('TRUNCATE person, list_member, import_row, import_verdict CASCADE');
+  const cells = table.rows.map((row, i): Param[] => [1, i, row]);
+  const copy = await timed(async () => {
+    await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [cells]);
+    await db.copyIn('person', columns, [people]);
+    await db.copyIn('list_member', ['list_id', 'person_id'], [people.map((row) => [1, row[0]])]);
+  });
+  say({
+    name: 'import of 100,000 rows, rows to committed people',
+    value: whole / 1000,
+    unit: 's',
+    against: 'bare COPY',
+    ratio: whole / copy,
+    bar: '≤ 3',
+  });
+
+  await db.exec('VACUUM (ANALYZE) person; VACUUM (ANALYZE) list_member'.split(';')[0]);
+  const draft = {
+    ...EMPTY_DRAFT,
+    sender_id: 1,
+    to: [{ kind: 'list' as const, id: 1 }],
+    words: '{given_name or "neighbor"}: the 7:10 AM Heron is off. Ottermere Ferry',
+  };
+  let plan = await makePlan(db, draft, clock.now());
+  const planned = await timed(async () => (plan = await makePlan(db, draft, clock.now())));
+  await db.query(
+    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES (1, 'Bench', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz)`,
+    [JSON.stringify(draft), at],
+  );
+  const now = clock.now();
+  plan = await makePlan(db, draft, now);
+  const pressed = await timed(() =>
+    press(
+      { db, bus },
+      { broadcastId: 1, version: 1, digest: plan.digest, pressId: 'bench-press' },
+      { account: undefined, at: new Date(now).toISOString(), now },
+    ),
+  );
+  await db.query(`CREATE TABLE outbound_copy (LIKE outbound INCLUDING ALL)`);
+  const copied = await timed(() => db.query(`INSERT INTO outbound_copy SELECT * FROM outbound`));
+  say({
+    name: `plan ${plan.summary.people.toLocaleString('en-US')} (shown)`,
+    value: planned / 1000,
+    unit: 's',
+    against: 'INSERT … SELECT',
+    ratio: planned / copied,
+    bar: '≤ 5 s',
+  });
+  say({
+    name: 'the press: plan anew, compare and store',
+    value: pressed / 1000,
+    unit: 's',
+    against: 'INSERT … SELECT',
+    ratio: pressed / copied,
+    bar: '≤ 5 s, ≤ 3 ×',
+  });
+
+  // parts out with receipts: 10,000 of them, through a message center in this process (its own in production)
+  await db.query(
+    `DELETE FROM outbound WHERE run_id = 1 AND id NOT IN (SELECT id FROM outbound WHERE run_id = 1 ORDER BY id LIMIT 10000)`,
+  );
+  await db.exec('VACUUM (ANALYZE) outbound');
+  const center = new MessageCenter({
+    host: '127.0.0.1',
+    port: 0,
+    journal: join(mkdtempSync(join(tmpdir(), 'bench-')), 'journal'),
+    systemId: 'bell',
+    password: 'practice',
+    now: () => clock.now(),
+    profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [0, 50], doubled: 0 },
+  });
+  const port = await center.listen();
+  clock.move(30_000);
+  const engine = await startEngine({
+    db,
+    clock,
+    bus,
+    carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
+    failed: (error) => process.stderr.write(`${String(error)}\n`),
+  });
+  const delivered = () =>
+    db
+      .query<{ n: number }>(`SELECT count(*) AS n FROM outbound WHERE run_id = 1 AND state = 'delivered'`)
+      .then((r) => r.rows[0].n);
+  while ((await delivered()) === 0) await new Promise((resolve) => setTimeout(resolve, 5));
+  const sent = await timed(async () => {
+    while ((await delivered()) < 10_000) await new Promise((resolve) => setTimeout(resolve, 50));
+  });
+  say({
+    name: 'text parts out with receipts recorded, embedded',
+    value: 10_000 / (sent / 1000),
+    unit: 'parts/s',
+    against: '2,000 parts/s',
+    ratio: 10_000 / (sent / 1000) / 2000,
+    bar: '1',
+  });
+  await engine.stop();
+  await center.close();
+  await db.close();
+}
+
+texts();
+numbers();
+reading();
+await database();
+const memory = process.memoryUsage().rss / 1e6;
+process.stdout.write(`\nmemory at the end ${memory.toFixed(0)} MB (${sink % 2})\n`);
+const json = process.argv.indexOf('--json');
+if (json > 0) writeFileSync(process.argv[json + 1], JSON.stringify(figures, null, 2));
+process.exit(0);

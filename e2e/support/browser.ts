@@ -42,6 +42,8 @@ export async function visit(options: { width?: number; height?: number; night?: 
     { name: 'prefers-color-scheme', value: options.night ? 'dark' : 'light' },
     { name: 'prefers-reduced-motion', value: 'reduce' },
   ]);
+  // esbuild names functions through this helper, which functions sent to the page do not have there
+  await page.evaluateOnNewDocument('globalThis.__name = (f) => f');
   const trouble: string[] = [];
   page.on('console', (message) => {
     if (['error', 'warn'].includes(message.type())) trouble.push(message.text());

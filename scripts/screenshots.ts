@@ -1,0 +1,46 @@
+import { mkdirSync } from 'node:fs';
+import { forget, freshDemo } from '../e2e/support/demo';
+import { closeBrowser, signIn, visit } from '../e2e/support/browser';
+
+/** Remakes docs/screenshots from a fresh demo. `npm run build` first. */
+const OUT = 'docs/screenshots';
+mkdirSync(OUT, { recursive: true });
+const demo = await freshDemo();
+const VIEWS: [string, string, { night?: boolean; width?: number; height?: number }][] = [
+  ['/', 'today', {}],
+  ['/people', 'people', {}],
+  ['/people/23', 'person', {}],
+  ['/broadcasts/32', 'sheet', {}],
+  ['/broadcasts/32', 'sheet-night', { night: true }],
+  ['/broadcasts/32', 'sheet-phone', { width: 390, height: 844 }],
+  ['/broadcasts/32/last-look', 'last-look', {}],
+  ['/runs/1', 'run', {}],
+  ['/replies', 'replies', {}],
+  ['/outcomes', 'outcomes', {}],
+  ['/setup', 'setup', {}],
+];
+for (const [path, name, options] of VIEWS) {
+  const visitor = await visit(options);
+  await signIn(visitor, demo.url);
+  await visitor.page.goto(`${demo.url}${path}`, { waitUntil: 'networkidle2' });
+  await new Promise((resolve) => setTimeout(resolve, 1500));
+  await visitor.page.screenshot({ path: `${OUT}/${name}.png` });
+  await visitor.page.close();
+}
+// the bench with the damaged file on it, and the phones once something has arrived
+const visitor = await visit();
+await signIn(visitor, demo.url);
+await visitor.page.goto(`${demo.url}/people/bring-in`);
+const [chooser] = await Promise.all([visitor.page.waitForFileChooser(), visitor.click('button', 'Choose a file')]);
+await chooser.accept(['demo/files/summer-passes.csv']);
+await visitor.sees('What will happen');
+await new Promise((resolve) => setTimeout(resolve, 800));
+await visitor.page.screenshot({ path: `${OUT}/import-bench.png` });
+await visitor.page.goto(`${demo.url}/phones`);
+for (let i = 0; i < 2; i += 1) await visitor.click('button', '1 hour on');
+await visitor.sees('Pike class');
+await visitor.page.screenshot({ path: `${OUT}/phones.png` });
+await closeBrowser();
+await demo.stop();
+forget(demo);
+process.exit(0);

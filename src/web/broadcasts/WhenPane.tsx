@@ -103,9 +103,14 @@ export function WhenPane({
                   aria-label="No use after, time"
                   value={late.time}
                   onChange={(event) => event.target.value && change({ no_use_after: { ...late, time: event.target.value } })}
-                  style={{ width: 106, padding: '3px 6px' }}
+                  style={{ width: 96, padding: '3px 4px' }}
                 />
-                <button type="button" className="way small" onClick={() => change({ no_use_after: null })}>
+                <button
+                  type="button"
+                  className="way small"
+                  onClick={() => change({ no_use_after: null })}
+                  style={{ whiteSpace: 'nowrap' }}
+                >
                   a day
                 </button>
               </span>

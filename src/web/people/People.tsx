@@ -3,7 +3,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { get, send, useGet } from '../api/client';
-import { count } from '../pieces/format';
+import { count, fieldText } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { State } from '../pieces/Ring';
 import { Trouble, useSettled, useTitle } from '../pieces/small';
@@ -178,7 +178,7 @@ export default function People() {
                 <th scope="col">Text number</th>
                 {columns.map((field) => (
                   <th key={field.slug} scope="col">
-                    {field.label}
+                    {field.label.charAt(0).toUpperCase() + field.label.slice(1)}
                   </th>
                 ))}
                 {!open && <th scope="col">Language</th>}
@@ -205,7 +205,7 @@ export default function People() {
                     {showPhone(person.number)}
                   </td>
                   {columns.map((field) => (
-                    <td key={field.slug}>{person.fields[field.slug] ?? ''}</td>
+                    <td key={field.slug}>{fieldText(person.fields[field.slug] ?? '')}</td>
                   ))}
                   {!open && <td>{person.language ?? ''}</td>}
                   <td>

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { mayDo } from '../../core/api/roles';
 import { send, useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { clockTime, when, zoneName } from '../pieces/format';
+import { clockTime, fieldText, when, zoneName } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { Trouble, useNow, Waiting } from '../pieces/small';
 import { nameOf, type Sources } from './People';
@@ -230,7 +230,7 @@ function FieldRow({ label, value }: { label: string; value: string }) {
   return (
     <>
       <dt>{label}</dt>
-      <dd>{value}</dd>
+      <dd>{fieldText(value)}</dd>
     </>
   );
 }

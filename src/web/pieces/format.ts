@@ -21,6 +21,12 @@ export function when(at: string, zone: string, now: number): string {
   const day = dayOf(at, zone);
   return day === dayOf(now, zone) ? clockTime(at, zone) : `${day}, ${clockTime(at, zone)}`;
 }
+/** A field's value as people read it: dates as "Feb 8, 2027". */
+export function fieldText(value: string): string {
+  return /^\d{4}-\d{2}-\d{2}$/.test(value)
+    ? formatter('UTC', { year: 'numeric', month: 'short', day: 'numeric' }).format(new Date(`${value}T12:00:00Z`))
+    : value;
+}
 export function count(n: number): string {
   return n.toLocaleString('en-US');
 }

@@ -44,6 +44,8 @@ export function themeOf(mode: Mode): Theme {
           },
         },
         variants: [
+          { props: { size: 'medium' }, style: { padding: '7px 14px' } },
+
           {
             props: { variant: 'contained' },
             style: {

@@ -20,7 +20,7 @@ import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
 import { Bus } from '../src/server/engine/bus';
 import { startEngine } from '../src/server/engine/engine';
-import { makeWorkspace } from '../src/server/engine/testing/world';
+import { makeRun, makeWorkspace } from '../src/server/engine/testing/world';
 import { readDelimited } from '../src/server/files/delimited';
 import { rollForward } from '../src/server/people/bring-in';
 import { dryRun } from '../src/server/people/dry-run';
@@ -304,11 +304,18 @@ async function database(): Promise<void> {
     bar: '≤ 5 s, ≤ 3 ×',
   });
 
-  // parts out with receipts: 10,000 of them, through a message center in this process (its own in production)
-  await db.query(
-    `DELETE FROM outbound WHERE run_id = 1 AND id NOT IN (SELECT id FROM outbound WHERE run_id = 1 ORDER BY id LIMIT 10000)`,
-  );
-  await db.exec('VACUUM (ANALYZE) outbound');
+  await db.close();
+}
+
+/** Text parts out with receipts recorded; the message center is in this process, in production it has its own. */
+async function dispatch(): Promise<void> {
+  const COUNT = 10_000;
+  const db = await openEmbedded({ snapshot: await preparedSnapshot('.cache', '0.5.16') });
+  await makeWorkspace(db);
+  const clock = machineClock();
+  const bus = new Bus();
+  await makeRun(db, COUNT, { now: clock.now(), state: 'sending' });
+  await db.exec('ANALYZE outbound');
   const center = new MessageCenter({
     host: '127.0.0.1',
     port: 0,
@@ -319,7 +326,7 @@ async function database(): Promise<void> {
     profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [0, 50], doubled: 0 },
   });
   const port = await center.listen();
-  clock.move(30_000);
+  const began = performance.now();
   const engine = await startEngine({
     db,
     clock,
@@ -328,19 +335,17 @@ async function database(): Promise<void> {
     failed: (error) => process.stderr.write(`${String(error)}\n`),
   });
   const delivered = () =>
-    db
-      .query<{ n: number }>(`SELECT count(*) AS n FROM outbound WHERE run_id = 1 AND state = 'delivered'`)
-      .then((r) => r.rows[0].n);
-  while ((await delivered()) === 0) await new Promise((resolve) => setTimeout(resolve, 5));
-  const sent = await timed(async () => {
-    while ((await delivered()) < 10_000) await new Promise((resolve) => setTimeout(resolve, 50));
-  });
+    db.query<{ n: number }>(`SELECT count(*) AS n FROM outbound WHERE state = 'delivered'`).then((r) => r.rows[0].n);
+  let done = 0;
+  while ((done = await delivered()) < COUNT && performance.now() - began < 60_000)
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  const rate = done / ((performance.now() - began) / 1000);
   say({
     name: 'text parts out with receipts recorded, embedded',
-    value: 10_000 / (sent / 1000),
+    value: rate,
     unit: 'parts/s',
     against: '2,000 parts/s',
-    ratio: 10_000 / (sent / 1000) / 2000,
+    ratio: rate / 2000,
     bar: '1',
   });
   await engine.stop();
@@ -351,6 +356,7 @@ async function database(): Promise<void> {
 texts();
 numbers();
 reading();
+await dispatch();
 await database();
 const memory = process.memoryUsage().rss / 1e6;
 process.stdout.write(`\nmemory at the end ${memory.toFixed(0)} MB (${sink % 2})\n`);

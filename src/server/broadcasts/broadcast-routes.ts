@@ -6,7 +6,8 @@ import { queueText } from '../engine/texts';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
-import { makePlan, proofOf, type Plan } from './plan';
+import { makePlan, type Plan } from './plan';
+import { proofOf } from './shown';
 import { press, takeBack } from './press';
 
 interface BroadcastRow {

@@ -1,20 +1,21 @@
-import { createHash } from 'node:crypto';
-import type { PlanSummary, ProofText } from '../../core/api/plan';
+import type { PlanSummary } from '../../core/api/plan';
 import { BUILT_IN, compileText, type FieldType } from '../../core/merge/compile';
 import type { Draft } from '../../core/plan/draft';
 import { pricer, showMoney } from '../../core/plan/money';
 import { decideReach, DROP_REASONS, type DropReason } from '../../core/plan/reach';
 import { bareTime, relativeWord, saysWho } from '../../core/plan/wording-hints';
-import { afterQuietInAll, localInstant, wallClock } from '../../core/plan/zones';
+import { afterQuietInAll, wallClock } from '../../core/plan/zones';
 import { iso } from '../../core/clock';
 import { measure, MOST_PARTS, type Measure } from '../../core/text/measure';
 import { forcing, plain } from '../../core/text/plain-replacements';
 import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/texts';
 import { idsOf, peopleOf, type AudiencePerson } from './audience';
+import { digestOf } from './digest';
+import { samplesOf, zonesOf } from './shown';
+import { TAKEBACK_SECONDS } from './takeback';
+import { resolveWhen } from './when';
 
-/** Seconds between the press and the first text of a broadcast that goes now. */
-export const TAKEBACK_SECONDS = 8;
 export const LINK_TOKEN = 12;
 
 export interface PlannedText {
@@ -311,48 +312,6 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
   };
 }
 
-function resolveWhen(
-  draft: Draft,
-  zone: string,
-  now: number,
-): { base: number; notAfter: number; must: PlanSummary['must_fix']; hints: PlanSummary['hints'] } {
-  const must: PlanSummary['must_fix'] = [];
-  const hints: PlanSummary['hints'] = [];
-  let base = now + TAKEBACK_SECONDS * 1000;
-  if (draft.when.kind === 'at') {
-    try {
-      const local = localInstant(draft.when.date, draft.when.time, zone);
-      base = local.instant;
-      if (local.note === 'gap')
-        hints.push({
-          place: 'when',
-          message: `The clocks go forward: ${draft.when.time} does not exist that day, so it goes at ${wallClock(base, zone).time}.`,
-        });
-      if (local.note === 'twice')
-        hints.push({
-          place: 'when',
-          message: `The clocks go back: ${draft.when.time} comes twice that day, and it goes at the first.`,
-        });
-      if (base <= now) {
-        const next = wallClock(Math.ceil((now + 5 * 60_000) / 300_000) * 300_000, zone);
-        must.push({ place: 'when', message: `That time is past. The next sensible one is ${next.date} ${next.time}.` });
-      }
-    } catch {
-      must.push({ place: 'when', message: 'That is not a date and time.' });
-    }
-  }
-  let notAfter = base + 86_400_000;
-  if (draft.no_use_after) {
-    try {
-      notAfter = localInstant(draft.no_use_after.date, draft.no_use_after.time, zone).instant;
-    } catch {
-      must.push({ place: 'when', message: '“No use after” is not a date and time.' });
-    }
-    if (notAfter <= base) must.push({ place: 'when', message: '“No use after” comes before it would go.' });
-  }
-  return { base, notAfter, must, hints };
-}
-
 function valuesOf(
   person: AudiencePerson,
   all: { sender: string; workspace: string; link: string; sendDay: string },
@@ -375,98 +334,4 @@ function valuesOf(
         return name.startsWith('link ') ? all.link : person.fields[name];
     }
   };
-}
-
-/** Zones that show the same wall clock then are one row, under the name most people there have. */
-function zonesOf(texts: readonly PlannedText[]): PlanSummary['zones'] {
-  const byZone = new Map<string, { zone: string; people: number; first: number; last: number; guessed: number }>();
-  for (const { zone, due, zoneGuessed } of texts) {
-    const known = byZone.get(zone);
-    if (!known) byZone.set(zone, { zone, people: 1, first: due, last: due, guessed: zoneGuessed ? 1 : 0 });
-    else {
-      known.people += 1;
-      known.first = Math.min(known.first, due);
-      known.last = Math.max(known.last, due);
-      if (zoneGuessed) known.guessed += 1;
-    }
-  }
-  const byClock = new Map<string, { zone: string; people: number; first: number; last: number; guessed: number }>();
-  for (const each of [...byZone.values()].sort((a, b) => b.people - a.people)) {
-    const { date, time } = wallClock(texts[0].due, each.zone);
-    const same = byClock.get(`${date} ${time}`);
-    if (!same) byClock.set(`${date} ${time}`, { ...each });
-    else {
-      same.people += each.people;
-      same.guessed += each.guessed;
-      same.first = Math.min(same.first, each.first);
-      same.last = Math.max(same.last, each.last);
-    }
-  }
-  return [...byClock.values()].sort((a, b) => b.people - a.people).map((z) => ({ ...z, first: iso(z.first), last: iso(z.last) }));
-}
-
-export function proofOf(text: PlannedText, kind: ProofText['kind'], people: number): ProofText {
-  const name = `${text.person.given_name} ${text.person.family_name}`.trim();
-  return {
-    kind,
-    people,
-    person_id: text.person.id,
-    name,
-    number: text.number,
-    text: text.text,
-    parts: text.measure.parts,
-    cost_micro: text.cost,
-    alphabet: text.measure.alphabet,
-    due: iso(text.due),
-    zone: text.zone,
-    zone_guessed: text.zoneGuessed,
-    language: text.language,
-  };
-}
-
-/** Three real texts: the usual, the longest, and one with fallback words. */
-function samplesOf(texts: readonly PlannedText[]): ProofText[] {
-  if (texts.length === 0) return [];
-  const counts = new Map<number, number>();
-  for (const text of texts) counts.set(text.measure.parts, (counts.get(text.measure.parts) ?? 0) + 1);
-  const usualParts = [...counts].sort((a, b) => b[1] - a[1])[0][0];
-  const usual = texts.find((text) => text.measure.parts === usualParts && !text.fell) ?? texts[0];
-  const longest = texts.reduce((most, text) =>
-    text.measure.parts > most.measure.parts ||
-    (text.measure.parts === most.measure.parts && text.measure.units > most.measure.units)
-      ? text
-      : most,
-  );
-  const samples = [
-    proofOf(usual, 'usual', counts.get(usualParts) ?? 0),
-    proofOf(longest, 'longest', counts.get(longest.measure.parts) ?? 0),
-  ];
-  const fallen = texts.filter((text) => text.fell);
-  if (fallen.length > 0) samples.push(proofOf(fallen[0], 'fallback', fallen.length));
-  return samples;
-}
-
-/**
- * What the person agreed to, in 64 hexadecimal digits. For a start at once, minutes count from the press, so a due time
- * at the start is written relative to it.
- */
-function digestOf(texts: readonly PlannedText[], draft: Draft, base: number): string {
-  const hash = createHash('sha256');
-  const { when } = draft;
-  // field by field: jsonb does not keep the order of keys
-  hash.update(
-    JSON.stringify([
-      draft.sender_id,
-      draft.purpose,
-      draft.link?.name,
-      draft.link?.address,
-      when.kind,
-      when.kind === 'at' ? [when.date, when.time] : null,
-    ]),
-  );
-  for (const text of texts) {
-    const due = draft.when.kind === 'now' && text.due - base < 3_600_000 ? `+${text.due - base}` : String(text.due);
-    hash.update(`${text.person.id}|${text.number}|${text.text}|${text.measure.parts}|${text.cost}|${due}\n`);
-  }
-  return hash.digest('hex');
 }

@@ -9,7 +9,8 @@ import { balanceMicro } from '../engine/texts';
 import type { App } from '../http/app-context';
 import { nothingHere, Problem } from '../http/problem';
 import { writeRecord } from '../setup/record';
-import { DUMMY_TOKEN, LINK_TOKEN, makePlan, TAKEBACK_SECONDS, type Plan } from './plan';
+import { DUMMY_TOKEN, LINK_TOKEN, makePlan, type Plan } from './plan';
+import { TAKEBACK_SECONDS } from './takeback';
 
 /** 31 characters without look-alikes, all in the plain alphabet: 12 of them are 59.4 bits. */
 const newLinkToken = customAlphabet('23456789abcdefghjkmnpqrstuvwxyz', LINK_TOKEN);

@@ -138,6 +138,45 @@ describe('safety', () => {
     }
   });
 
+  const said = async (answer: Response) => `${answer.status} ${((await answer.json()) as { title: string }).title}`;
+
+  test('a sender name of 12 characters, or with one that no sender can have', async () => {
+    const add = (address: string) =>
+      ask('post', '/api/setup/senders', 'manage', {
+        body: JSON.stringify({ name: 'Ferry', kind: 'name', address, parts_per_second: 1 }),
+      });
+    expect(await said(await add('OttermereFer'))).toBe('422 “OttermereFer” has 12 characters; a name as sender has at most 11.');
+    expect(await said(await add('Fähre–desk'))).toContain('a character that a sender');
+    expect((await add('OttermereFB')).status).toBe(200);
+  });
+
+  test('files that cannot be read say why, and nothing is kept', async () => {
+    const put = (body: string | Uint8Array<ArrayBuffer>, name = 'list.csv') =>
+      ask('post', `/api/imports/file?name=${name}`, 'write', { body });
+    const imports = async () =>
+      ((await (await ask('get', '/api/imports', 'look')).json()) as { imports: unknown[] }).imports.length;
+    const before = await imports();
+    expect(await said(await put(''))).toBe('422 list.csv: The file is empty.');
+    expect(await said(await put('PK\u0003\u0004 a workbook'))).toContain('list.csv: This is a workbook');
+    expect(await said(await put(Uint8Array.from([0, 1, 2, 0, 0, 255])))).toContain('binary');
+    expect(await said(await put('a,b\nc,"d\ne,f\n'))).toContain('Row 2 opens a quote');
+    expect(await said(await put(Array.from({ length: 1000 }, (_, i) => i).join(',')))).toContain('1000 columns');
+    expect(await imports()).toBe(before);
+  });
+
+  test('a file without a phone column stays on the bench until someone says which it is', async () => {
+    const { id } = (await (
+      await ask('post', '/api/imports/file?name=names.csv', 'write', { body: 'First,Last\nAna,Reyes\nLeo,Holm\n' })
+    ).json()) as { id: number };
+    const decide = () =>
+      fetch(`${base}/api/imports/${id}/decide`, {
+        method: 'POST',
+        body: '{}',
+        headers: { 'content-type': 'application/json', cookie: 'bell_session=write' },
+      });
+    expect(await said(await decide())).toBe('422 No column is matched to “text number”, so nobody could be texted.');
+  });
+
   test('too many wrong passwords are slowed down', async () => {
     const statuses: number[] = [];
     for (let i = 0; i < 12; i += 1)

@@ -8,7 +8,7 @@ export async function makeWorkspace(db: Db): Promise<void> {
     `INSERT INTO workspace (id, name, zone, country, help_wording) VALUES (1, 'Ottermere Ferry', 'America/New_York', 'US', 'Ottermere Ferry desk. STOP to opt out.')`,
   );
   await db.query(
-    `INSERT INTO sender (id, name, kind, address, parts_per_second, created_at) VALUES (1, 'Ferry desk', 'short', '72345', 100, '2026-01-01T00:00:00Z')`,
+    `INSERT INTO sender (name, kind, address, parts_per_second, created_at) VALUES ('Ferry desk', 'short', '72345', 100, '2026-01-01T00:00:00Z')`,
   );
   await db.query(`INSERT INTO rate (prefix, destination, price_micro) VALUES ('+1', 'United States, Canada', 7500)`);
   await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ('2026-01-01T00:00:00Z', 'top_up', 100000000)`);

@@ -353,11 +353,10 @@ async function dispatch(): Promise<void> {
   await db.close();
 }
 
-texts();
-numbers();
-reading();
-await dispatch();
-await database();
+// `-- dispatch` runs one of them alone
+const only = process.argv.slice(2).find((word) => !word.startsWith('--') && !word.endsWith('.json'));
+for (const [name, run] of Object.entries({ texts, numbers, reading, dispatch, database }))
+  if (only === undefined || only === name) await run();
 const memory = process.memoryUsage().rss / 1e6;
 process.stdout.write(`\nmemory at the end ${memory.toFixed(0)} MB (${sink % 2})\n`);
 const json = process.argv.indexOf('--json');

@@ -117,7 +117,7 @@ export class Dispatcher {
 
   private recordSoon(): void {
     if (this.recording) return;
-    this.recording = new Promise<void>((resolve) => setImmediate(resolve))
+    this.recording = new Promise<void>((resolve) => setTimeout(resolve, 2))
       .then(() => this.record())
       .catch(this.failed)
       .finally(() => {

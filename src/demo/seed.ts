@@ -1,6 +1,5 @@
 import { readPhone } from '../core/phone/read';
 import { guessZone } from '../core/phone/zone-guess';
-import { searchText, sortName } from '../core/people/fold';
 import { EMPTY_DRAFT, type Draft } from '../core/plan/draft';
 import { localInstant } from '../core/plan/zones';
 import { makePlan } from '../server/broadcasts/plan';
@@ -10,7 +9,10 @@ import { Bus } from '../server/engine/bus';
 import { hashPassword } from '../server/http/passwords';
 import { seeded } from './chance';
 import { makeHistory } from './history';
-import { makePeople } from './people';
+import { fieldTypes, insertPeople, type StoredPerson } from '../server/people/person-store';
+import { makeDependants } from './dependants';
+import { CLASSES, LANDINGS, makePeople, type DemoPerson } from './people';
+import { makeSegments } from './segments';
 
 /** The demo opens on Wed, Dec 2, 2026 at 3:50 PM Eastern. */
 export const DEMO_START = Date.UTC(2026, 11, 2, 20, 50);
@@ -56,65 +58,16 @@ export async function seedOttermere(db: Db): Promise<void> {
       `INSERT INTO rate (prefix, destination, price_micro) VALUES ('+1', 'United States, Canada', 7500), ('+44', 'United Kingdom', 31000)`,
     );
     await tx.query(
-      `INSERT INTO field_def (slug, label, type, position) VALUES ('home_landing', 'home landing', 'choice', 1), ('pass_ends', 'pass ends', 'date', 2), ('berth', 'berth', 'text', 3), ('junior', 'junior', 'text', 4), ('junior_class', 'junior class', 'choice', 5)`,
+      `INSERT INTO field_def (slug, label, type, position, choices) VALUES ('home_landing', 'home landing', 'choice', 1, $1::text[]), ('pass_ends', 'pass ends', 'date', 2, '{}'), ('berth', 'berth', 'text', 3, '{}')`,
+      [LANDINGS],
     );
-    await tx.copyIn(
-      'person',
-      [
-        'id',
-        'given_name',
-        'family_name',
-        'reference',
-        'number',
-        'number_country',
-        'number_kind',
-        'language',
-        'zone',
-        'zone_guessed',
-        'fields',
-        'search',
-        'sort_name',
-        'created_at',
-        'updated_at',
-      ],
-      [
-        people.map((p): Param[] => {
-          const read = p.number ? readPhone(p.number) : undefined;
-          const known = read?.ok ? read : undefined;
-          const guess = known ? guessZone(known.number, known.country) : undefined;
-          // regulars have told us their zone at the desk; for others it is guessed from the number
-          const told = p.lists.includes('Morning boat regulars') && guess !== undefined;
-          const fields = Object.fromEntries(
-            Object.entries({
-              home_landing: p.landing,
-              pass_ends: p.passEnds,
-              berth: p.berth,
-              junior: p.junior,
-              junior_class: p.juniorClass,
-            }).filter(([, value]) => value !== null),
-          );
-          const row = { given_name: p.given, family_name: p.family, number: p.number, reference: p.reference };
-          return [
-            p.id,
-            p.given,
-            p.family,
-            p.reference,
-            p.number,
-            known?.country ?? null,
-            known?.kind ?? null,
-            p.language,
-            guess ?? null,
-            guess !== undefined && !told,
-            JSON.stringify(fields),
-            searchText(row),
-            sortName(row),
-            long,
-            long,
-          ];
-        }),
-      ],
+    await tx.query(
+      `INSERT INTO field_def (about, slug, label, type, position, choices) VALUES ('dependant', 'class', 'class', 'choice', 1, $1::text[])`,
+      [CLASSES],
     );
+    await insertPeople(tx, people.map(stored), await fieldTypes(tx), { at: long, importId: null });
     await tx.query(`SELECT setval('person_id_seq', (SELECT max(id) FROM person))`);
+    await makeDependants(tx, people, long, DEMO_START);
     const names = [...new Set(people.flatMap((p) => p.lists))].sort();
     for (const name of names) await tx.query(`INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz)`, [name, long]);
     for (const name of [...new Set(people.flatMap((p) => p.tags))].sort())
@@ -199,7 +152,36 @@ export async function seedOttermere(db: Db): Promise<void> {
   });
   for (const table of ['person', 'list_member', 'person_tag', 'consent_event', 'outbound', 'outbound_part', 'run'])
     await db.exec(`VACUUM (ANALYZE) ${table}`);
+  await makeSegments(db, at);
   await scheduleSome(db);
+}
+
+function stored(p: DemoPerson): StoredPerson {
+  const read = p.number ? readPhone(p.number) : undefined;
+  const known = read?.ok ? read : undefined;
+  const guess = known ? guessZone(known.number, known.country) : undefined;
+  // regulars have told us their zone at the desk; for others it is guessed from the number
+  const told = p.lists.includes('Morning boat regulars') && guess !== undefined;
+  return {
+    id: p.id,
+    given_name: p.given,
+    family_name: p.family,
+    reference: p.reference,
+    number: p.number,
+    number_country: known?.country ?? null,
+    number_kind: known?.kind ?? null,
+    kind_source: null,
+    language: p.language,
+    zone: guess ?? null,
+    zone_guessed: guess !== undefined && !told,
+    // a few of the crew are juniors themselves
+    born: p.lists.includes('Crew and staff') && p.id % 7 === 0 ? `20${10 + (p.id % 3)}-0${1 + (p.id % 9)}-14` : null,
+    fields: Object.fromEntries(
+      Object.entries({ home_landing: p.landing, pass_ends: p.passEnds, berth: p.berth }).flatMap(([slug, value]) =>
+        value === null ? [] : [[slug, value]],
+      ),
+    ),
+  };
 }
 
 /** Broadcasts already agreed for later today and tomorrow, and one draft; through the same road as everyone's. */
@@ -215,7 +197,7 @@ async function scheduleSome(db: Db): Promise<void> {
         sender_id: 1,
         to: [{ kind: 'list', id: await list('Parents, Pike') }],
         words:
-          'Ottermere Boathouse: {junior or "your sailor"} needs dry clothes for the Pike class on {send_date + 1 days as "EEE, MMM d"}, 4 PM.',
+          'Ottermere Boathouse: {dependants.given_name or "your sailor"} needs dry clothes for the Pike class on {send_date + 1 days as "EEE, MMM d"}, 4 PM.',
         when: { kind: 'at', date: '2026-12-02', time: '17:30' },
       },
     ],

@@ -13,7 +13,7 @@ import { startEngine } from './engine/engine';
 import { httpApp } from './http/app';
 import type { App } from './http/app-context';
 import { newToken } from './http/passwords';
-import { rollForward, unfinishedImports } from './people/bring-in';
+import { ImportDesk } from './people/import-desk';
 import { startPractice, type Practice } from './practice';
 
 /** What a demo adds before the server starts: its data and its clock. */
@@ -82,8 +82,9 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
         },
     failed,
   });
-  const app: App = { db, clock, bus, engine, log, practice: practice ? { url: practice.controlUrl } : undefined, demo };
-  for (const id of await unfinishedImports(db)) rollForward(db, clock, bus, id).catch(failed);
+  const imports = new ImportDesk({ db, clock, bus, log }, `${options.dataFolder}/uploads`);
+  const app: App = { db, clock, bus, engine, log, imports, practice: practice ? { url: practice.controlUrl } : undefined, demo };
+  await imports.resume();
   const keepClock = setInterval(() => {
     if (demo) db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]).catch(failed);
   }, 5000);

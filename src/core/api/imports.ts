@@ -1,35 +1,72 @@
 import { Type, type Static } from 'typebox';
+import { TARGET_PATTERN } from '../people/targets';
 
-/** The import bench's settings, as one document. */
+const FixKind = Type.Union([
+  Type.Literal('scientific'),
+  Type.Literal('trailing_zero'),
+  Type.Literal('letters'),
+  Type.Literal('two_numbers'),
+  Type.Literal('extension'),
+  Type.Literal('lost_plus'),
+  Type.Literal('lost_zero'),
+  Type.Literal('digits_lost'),
+  Type.Literal('date'),
+]);
+
+/** The import bench's settings, as one document. Rows are counted from 0, as the file has them. */
 export const ImportSettings = Type.Object(
   {
-    /** Row of the headings (0-based in the file), or -1 when there is none. */
+    /** Row of the headings, or -1 when there is none. */
     heading_row: Type.Integer({ minimum: -1, maximum: 1000 }),
-    match: Type.Array(
-      Type.String({
-        maxLength: 60,
-        pattern:
-          '^(skip|number|calling_code|given_name|family_name|full_name|reference|language|zone|consent|tags|field:[a-z][a-z0-9_]{0,40})$',
-      }),
-      { maxItems: 200 },
+    first_row: Type.Integer({ minimum: 0, maximum: 1_048_576 }),
+    /** Last row that is read; null = to the end. */
+    last_row: Type.Union([Type.Null(), Type.Integer({ minimum: 0, maximum: 1_048_576 })]),
+    match: Type.Array(Type.String({ maxLength: 60, pattern: TARGET_PATTERN }), { maxItems: 200 }),
+    /** Fields to be made on the spot, by target. */
+    new_fields: Type.Record(
+      Type.String({ maxLength: 60 }),
+      Type.Object(
+        {
+          label: Type.String({ minLength: 1, maxLength: 60 }),
+          type: Type.Union([
+            Type.Literal('text'),
+            Type.Literal('number'),
+            Type.Literal('date'),
+            Type.Literal('choice'),
+            Type.Literal('yes_no'),
+          ]),
+        },
+        { additionalProperties: false },
+      ),
     ),
-    /** Labels of fields to be made on the spot, by slug. */
-    new_fields: Type.Record(Type.String(), Type.String({ maxLength: 60 })),
     country: Type.String({ pattern: '^[A-Z]{2}$' }),
-    fixes: Type.Array(
-      Type.Union([
-        Type.Literal('scientific'),
-        Type.Literal('trailing_zero'),
-        Type.Literal('letters'),
-        Type.Literal('two_numbers'),
-        Type.Literal('extension'),
-        Type.Literal('digits_lost'),
-        Type.Literal('date'),
-      ]),
-    ),
+    day_first: Type.Boolean(),
+    /** Kinds applied to every row. */
+    fixes: Type.Array(FixKind),
+    /** Rows that get a fix though its kind is not applied to all. */
+    fixed_rows: Type.Array(Type.Integer({ minimum: 0 }), { maxItems: 5000 }),
+    two_numbers: Type.Union([Type.Literal('first'), Type.Literal('last')]),
     already: Type.Union([Type.Literal('fill_blanks'), Type.Literal('overwrite'), Type.Literal('skip')]),
+    /** Someone here, or earlier in the file, has the number under another name: the same person, or another who shares it. */
+    shared_number: Type.Union([Type.Literal('one_person'), Type.Literal('by_name')]),
+    landlines: Type.Union([Type.Literal('keep'), Type.Literal('leave_out')]),
     list: Type.String({ maxLength: 100 }),
+    /** People who are on that list and not in this file. */
+    missing: Type.Union([Type.Literal('keep'), Type.Literal('take_off')]),
+    tags: Type.Array(Type.String({ minLength: 1, maxLength: 60 }), { maxItems: 20 }),
     consent_purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
+    /** Consent stated for everyone in the file who does not say otherwise in a column of their own. */
+    consent_all: Type.Union([
+      Type.Null(),
+      Type.Object(
+        {
+          how: Type.String({ minLength: 1, maxLength: 100 }),
+          evidence: Type.String({ maxLength: 300 }),
+          wording: Type.String({ maxLength: 500 }),
+        },
+        { additionalProperties: false },
+      ),
+    ]),
   },
   { additionalProperties: false },
 );
@@ -41,6 +78,8 @@ export interface ImportCounts {
   unchanged: number;
   twice: number;
   rejected: number;
+  /** Left out by choice: landlines. */
+  set_aside: number;
   /** Of the rejected, those that wait for a fix to be applied. */
   waiting: number;
   /** By kind of fix: applied, offered, and an example. */
@@ -48,7 +87,8 @@ export interface ImportCounts {
     kind: string;
     words: string;
     count: number;
-    applied: boolean;
+    /** How many of them are applied. */
+    applied: number;
     safe: boolean;
     fixable: boolean;
     before: string;
@@ -56,8 +96,24 @@ export interface ImportCounts {
   }[];
   /** Reasons that nothing fixes. */
   reasons: { reason: string; count: number; example: string }[];
+  /** Cells that come in empty because they could not be read as what their column is. */
+  blanks: { what: string; count: number; example: string }[];
   opted_out: number;
   consent_no: number;
+  fixed_lines: number;
+  /** Dates that read two ways. */
+  ambiguous_days: number;
+  dependants: number;
+  second_contacts: number;
+  /** On the chosen list and not in this file. */
+  missing: number;
 }
 
-export type Verdict = 'new' | 'changed' | 'unchanged' | 'twice' | 'rejected';
+export type Verdict = 'new' | 'changed' | 'unchanged' | 'twice' | 'rejected' | 'set_aside';
+
+/** One value that a row would change. */
+export interface Change {
+  field: string;
+  before: string;
+  after: string;
+}

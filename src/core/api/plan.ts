@@ -4,6 +4,10 @@ import type { DropReason } from '../plan/reach';
 export interface PlanSummary {
   chosen: number;
   named_twice: number;
+  /** Next contacts who get it because the one before them cannot be texted. */
+  stepped_in: number;
+  /** How many could step in, if it were so chosen. */
+  can_step_in: number;
   dropped: Record<DropReason | 'too_late', number>;
   people: number;
   parts: number;
@@ -37,7 +41,8 @@ export interface ProofText {
   kind: 'usual' | 'longest' | 'fallback' | 'language';
   /** How many get a text of this kind. */
   people: number;
-  person_id: number;
+  /** Null for a number that is nobody's in the address book. */
+  person_id: number | null;
   name: string;
   number: string;
   text: string;

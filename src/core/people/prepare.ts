@@ -1,9 +1,13 @@
-import { PHONE_PROBLEM_WORDS, readPhone } from '../phone/read';
-import { findDamage, REPAIR_WORDS, type Damage } from '../phone/repair';
-import { guessZone } from '../phone/zone-guess';
 import { isZone } from '../plan/zones';
+import { PHONE_PROBLEM_WORDS, readPhone, type LineKind } from '../phone/read';
+import { findDamage, REPAIR_WORDS, type FixKind } from '../phone/repair';
+import { guessZone } from '../phone/zone-guess';
+import { dayOf } from './day';
 import { fold } from './fold';
+import { storedValue, yesOrNo, type FieldTypes } from './person-fields';
 import type { Target } from './targets';
+
+export type { FixKind } from '../phone/repair';
 
 /** A person as they will be stored. */
 export interface Prepared {
@@ -13,20 +17,40 @@ export interface Prepared {
   number: string | null;
   number_country: string | null;
   number_kind: string | null;
+  kind_source: string | null;
   language: string | null;
   zone: string | null;
   zone_guessed: boolean;
+  born: string | null;
   fields: Record<string, string>;
   tags: string[];
   /** What the file's consent cell says, for the purpose chosen on the bench. */
   consent: 'granted' | 'withdrawn' | null;
 }
 
-export type FixKind = Damage['kind'];
+/** A dependant that a row is about. */
+export interface PreparedDependant {
+  given_name: string;
+  family_name: string;
+  reference: string | null;
+  born: string | null;
+  fields: Record<string, string>;
+}
 
-export type RowRead =
-  | { ok: true; person: Prepared; fix?: { kind: FixKind; before: string; after: string } }
-  | { ok: false; reason: string; fix?: { kind: FixKind; before: string; after: string | null } };
+export interface PreparedRow {
+  person: Prepared;
+  second?: Prepared;
+  dependant?: PreparedDependant;
+  /** The whole words of a text that the file brings ready-made. */
+  ready: string;
+}
+
+interface Read {
+  fix?: { kind: FixKind; before: string; after: string | null };
+  /** Cells that could not be read as what their column is, as "what: cell"; they come in empty. */
+  blanks: string[];
+}
+export type RowRead = ({ ok: true; row: PreparedRow } & Read) | ({ ok: false; reason: string } & Read);
 
 export interface PrepareRules {
   match: readonly Target[];
@@ -34,7 +58,12 @@ export interface PrepareRules {
   country: string;
   /** Kinds of fixes that are applied; the safe ones unless undone, the others when the person said so. */
   fixes: ReadonlySet<FixKind>;
-  languages: readonly string[];
+  /** Of two numbers in a cell, the one to text; the others are kept as "second phone". */
+  twoNumbers: 'first' | 'last';
+  /** `3/9/2027` is 3 September. */
+  dayFirst: boolean;
+  types: FieldTypes;
+  dependantTypes: FieldTypes;
 }
 
 const LANGUAGES: Record<string, string> = {
@@ -47,109 +76,192 @@ const LANGUAGES: Record<string, string> = {
   spanish: 'es',
   espagnol: 'es',
   espanol: 'es',
+  castellano: 'es',
 };
-const YES = new Set(['yes', 'y', 'true', '1', 'ok', 'x', 'oui', 'si', 'granted', 'opted in']);
-const NO = new Set(['no', 'n', 'false', '0', 'non', 'withdrawn', 'opted out', 'stop', 'never']);
+const KINDS: Record<string, LineKind> = {
+  mobile: 'mobile',
+  cell: 'mobile',
+  cellular: 'mobile',
+  wireless: 'mobile',
+  portable: 'mobile',
+  movil: 'mobile',
+  fixed: 'fixed',
+  'fixed line': 'fixed',
+  landline: 'fixed',
+  fixe: 'fixed',
+  fijo: 'fixed',
+};
 
-function languageOf(cell: string): string | null {
+/** A language as people write it, as its two letters; null when it is none we know. */
+export function languageOf(cell: string): string | null {
   const folded = fold(cell);
   const named = LANGUAGES[folded];
   if (named) return named;
   return /^[a-z]{2}(-[a-z]{2})?$/.test(folded) ? folded.slice(0, 2) : null;
 }
 
-/** One row of cells to a person, or the reason why it does not come in. Nothing is guessed that the cells do not say. */
-export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRead {
-  const person: Prepared = {
+function nobody(): Prepared {
+  return {
     given_name: '',
     family_name: '',
     reference: null,
     number: null,
     number_country: null,
     number_kind: null,
+    kind_source: null,
     language: null,
     zone: null,
     zone_guessed: false,
+    born: null,
     fields: {},
     tags: [],
     consent: null,
   };
+}
+
+function splitName(cell: string): [given: string, family: string] {
+  if (cell.includes(',')) {
+    const [family, given = ''] = cell.split(/,\s*/, 2);
+    return [given, family];
+  }
+  const words = cell.split(/\s+/);
+  return [words[0], words.slice(1).join(' ')];
+}
+
+/** One row of cells to a person, or the reason why it does not come in. Nothing is guessed that the cells do not say. */
+export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRead {
+  const person = nobody();
+  const second = nobody();
+  const dependant: PreparedDependant = { given_name: '', family_name: '', reference: null, born: null, fields: {} };
+  const blanks: string[] = [];
+  const row: PreparedRow = { person, ready: '' };
   let phone = '';
+  let secondPhone = '';
   let callingCode = '';
-  rules.match.forEach((target, column) => {
+  let kind: LineKind | undefined;
+  const words = (cell: string, most: number, what: string) => {
+    const tidied = tidy(cell);
+    if (tidied.length > most) blanks.push(`${what} is longer than ${most} characters and was cut: ${tidied.slice(0, 40)}…`);
+    return tidied.slice(0, most).trimEnd();
+  };
+  const unless = <T>(value: T | null | undefined, what: string, cell: string): T | null => {
+    if (value === null || value === undefined) blanks.push(`${what}: ${tidy(cell).slice(0, 60)}`);
+    return value ?? null;
+  };
+  const value = (types: FieldTypes, slug: string, cell: string, into: Record<string, string>) => {
+    const type = types.get(slug) ?? 'text';
+    const stored = storedValue(type, type === 'text' || type === 'choice' ? words(cell, 500, slug) : cell, rules.dayFirst);
+    const kept = unless(stored, slug.replaceAll('_', ' '), cell);
+    if (kept !== null) into[slug] = kept;
+  };
+  const name = (of: { given_name: string; family_name: string }, part: string, cell: string) => {
+    if (part === 'full_name') {
+      const [given, family] = splitName(cell);
+      if (of.given_name === '') of.given_name = words(given, 100, 'given name');
+      if (of.family_name === '') of.family_name = words(family, 100, 'family name');
+    } else if (part === 'given_name' || part === 'family_name') of[part] = words(cell, 100, part.replace('_', ' '));
+  };
+  for (const [column, target] of rules.match.entries()) {
     const cell = (cells[column] ?? '').trim();
-    if (cell === '') return;
+    if (cell === '' || target === 'skip') continue;
     switch (target) {
-      case 'skip':
-        return;
       case 'number':
         phone = cell;
-        return;
+        break;
       case 'calling_code':
         callingCode = cell;
-        return;
+        break;
+      case 'kind':
+        kind = unless(KINDS[fold(cell)], 'kind of line', cell) ?? undefined;
+        break;
       case 'given_name':
       case 'family_name':
-        person[target] = tidy(cell, 100);
-        return;
-      case 'full_name': {
-        const [family, given] = cell.includes(',')
-          ? cell.split(/,\s*/, 2)
-          : [cell.split(/\s+/).slice(1).join(' '), cell.split(/\s+/)[0]];
-        if (person.given_name === '') person.given_name = tidy(given, 100);
-        if (person.family_name === '') person.family_name = tidy(family, 100);
-        return;
-      }
+      case 'full_name':
+        name(person, target, cell);
+        break;
       case 'reference':
-        person.reference = tidy(cell, 100).replace(/\.0$/, '');
-        return;
+        person.reference = words(cell, 100, 'own reference').replace(/\.0$/, '');
+        break;
       case 'language':
-        person.language = languageOf(cell);
-        return;
+        person.language = unless(languageOf(cell), 'language', cell);
+        break;
       case 'zone':
-        if (isZone(cell)) person.zone = cell;
-        return;
+        person.zone = unless(isZone(cell) ? cell : undefined, 'time zone', cell);
+        break;
+      case 'born':
+        person.born = unless(dayOf(cell, rules.dayFirst), 'born', cell);
+        break;
       case 'consent': {
-        const folded = fold(cell);
-        person.consent = YES.has(folded) ? 'granted' : NO.has(folded) ? 'withdrawn' : null;
-        return;
+        const said = unless(yesOrNo(cell), 'consent', cell);
+        person.consent = said === 'yes' ? 'granted' : said === 'no' ? 'withdrawn' : null;
+        break;
       }
       case 'tags':
-        person.tags = [...new Set(cell.split(/\s*[,;|]\s*/).filter((tag) => tag !== ''))].map((tag) => tidy(tag, 60));
-        return;
+        for (const tag of cell.split(/\s*[,;|]\s*/)) {
+          const tidied = words(tag, 60, 'tag');
+          if (tidied !== '' && !person.tags.includes(tidied)) person.tags.push(tidied);
+        }
+        break;
+      case 'ready_text':
+        row.ready = cell.replace(/\r\n?/g, '\n').replace(CONTROL_BUT_BREAKS, ' ').toWellFormed().slice(0, 1600);
+        break;
+      case 'second:number':
+        secondPhone = cell;
+        break;
+      case 'dependant:reference':
+        dependant.reference = words(cell, 100, 'dependant’s reference').replace(/\.0$/, '');
+        break;
+      case 'dependant:born':
+        dependant.born = unless(dayOf(cell, rules.dayFirst), 'dependant’s birth date', cell);
+        break;
+      case 'dependant:given_name':
+      case 'dependant:family_name':
+      case 'dependant:full_name':
+        name(dependant, target.slice('dependant:'.length), cell);
+        break;
+      case 'second:given_name':
+      case 'second:family_name':
+      case 'second:full_name':
+        name(second, target.slice('second:'.length), cell);
+        break;
       default:
-        person.fields[target.slice('field:'.length)] = tidy(cell, 500);
+        if (target.startsWith('dependant:field:')) value(rules.dependantTypes, target.slice('dependant:field:'.length), cell, dependant.fields);
+        else value(rules.types, target.slice('field:'.length), cell, person.fields);
     }
-  });
-  const named = person.given_name !== '' || person.family_name !== '';
+  }
+  if (isNamed(dependant) || dependant.reference !== null) row.dependant = dependant;
+  if (secondPhone !== '') {
+    // a second contact's number is mended only where nothing is lost; else it stays empty, and that is said
+    const damage = findDamage(secondPhone);
+    const whole = damage === undefined ? secondPhone : 'value' in damage && damage.safe ? damage.value : undefined;
+    const read = whole === undefined ? undefined : readPhone(whole, { country: rules.country });
+    if (read?.ok) placeNumber(second, read);
+    else blanks.push(`second contact’s number: ${secondPhone.slice(0, 40)}`);
+  }
+  if (isNamed(second) || second.number !== null) row.second = second;
   if (phone === '') {
-    if (!named) return { ok: false, reason: 'no number and no name' };
-    return { ok: true, person };
+    if (!isNamed(person)) return { ok: false, reason: 'no number and no name', blanks };
+    return { ok: true, row, blanks };
   }
-  const damage = findDamage(phone);
-  let fix: { kind: FixKind; before: string; after: string } | undefined;
-  let text = phone;
-  if (damage) {
-    const read = 'value' in damage ? readPhone(damage.value, { country: rules.country, callingCode }) : undefined;
-    const after = read?.ok ? read.number : null;
-    if (!('value' in damage) || after === null)
-      return {
-        ok: false,
-        reason: 'value' in damage ? unreadable(damage.value, rules, callingCode) : REPAIR_WORDS[damage.kind],
-        fix: { kind: damage.kind, before: phone, after },
-      };
-    if (!rules.fixes.has(damage.kind))
-      return {
-        ok: false,
-        reason: `waits for your fix: ${REPAIR_WORDS[damage.kind]}`,
-        fix: { kind: damage.kind, before: phone, after },
-      };
-    text = damage.value;
-    fix = { kind: damage.kind, before: phone, after };
-    if (damage.kind === 'two_numbers') person.fields.second_phone = damage.others.join(', ');
+  const mended = mend(phone, callingCode, rules);
+  if (!mended.ok) return { ...mended, blanks };
+  placeNumber(person, mended.read);
+  if (kind !== undefined && mended.read.kind !== kind) {
+    // the plan of the country knows better, but for North America it does not tell
+    if (mended.read.kind === 'either') {
+      person.number_kind = kind;
+      person.kind_source = 'file';
+    } else blanks.push(`kind of line: the number is ${mended.read.kind}`);
   }
-  const read = readPhone(text, { country: rules.country, callingCode });
-  if (!read.ok) return { ok: false, reason: PHONE_PROBLEM_WORDS[read.problem] };
+  if (mended.others.length > 0) person.fields.second_phone = mended.others.join(', ');
+  return { ok: true, row, fix: mended.fix, blanks };
+}
+
+function isNamed(of: { given_name: string; family_name: string }): boolean {
+  return of.given_name !== '' || of.family_name !== '';
+}
+
+function placeNumber(person: Prepared, read: { number: string; country: string; kind: LineKind }): void {
   person.number = read.number;
   person.number_country = read.country;
   person.number_kind = read.kind;
@@ -157,24 +269,74 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
     person.zone = guessZone(read.number, read.country) ?? null;
     person.zone_guessed = person.zone !== null;
   }
-  return { ok: true, person, fix };
 }
 
-function unreadable(value: string, rules: PrepareRules, callingCode: string): string {
-  const read = readPhone(value, { country: rules.country, callingCode });
-  return read.ok ? '' : PHONE_PROBLEM_WORDS[read.problem];
+type Mended =
+  | {
+      ok: true;
+      read: { number: string; country: string; kind: LineKind };
+      fix?: { kind: FixKind; before: string; after: string };
+      others: string[];
+    }
+  | { ok: false; reason: string; fix?: { kind: FixKind; before: string; after: string | null } };
+
+function mend(phone: string, callingCode: string, rules: PrepareRules): Mended {
+  const options = { country: rules.country, callingCode };
+  const damage = findDamage(phone);
+  if (!damage) {
+    const read = readPhone(phone, options);
+    if (read.ok) return { ok: true, read, others: [] };
+    const lost = findLost(phone, rules.country);
+    if (!lost) return { ok: false, reason: PHONE_PROBLEM_WORDS[read.problem] };
+    return apply(lost.kind, phone, lost.read, [], rules);
+  }
+  if (!('value' in damage)) return { ok: false, reason: REPAIR_WORDS[damage.kind], fix: { kind: damage.kind, before: phone, after: null } };
+  const numbers = damage.kind === 'two_numbers' ? [damage.value, ...damage.others] : [damage.value];
+  const chosen = rules.twoNumbers === 'last' ? numbers[numbers.length - 1] : numbers[0];
+  const read = readPhone(chosen, options);
+  if (!read.ok)
+    return { ok: false, reason: PHONE_PROBLEM_WORDS[read.problem], fix: { kind: damage.kind, before: phone, after: null } };
+  return apply(damage.kind, phone, read, numbers.filter((each) => each !== chosen), rules);
 }
 
-/** One line of words: control and bidi characters out, runs of white space to one space, cut to a sane length. */
-function tidy(text: string, most: number): string {
+function apply(
+  kind: FixKind,
+  before: string,
+  read: { number: string; country: string; kind: LineKind },
+  others: string[],
+  rules: PrepareRules,
+): Mended {
+  const fix = { kind, before, after: read.number };
+  if (!rules.fixes.has(kind)) return { ok: false, reason: `waits for your fix: ${REPAIR_WORDS[kind]}`, fix };
+  return { ok: true, read, fix, others };
+}
+
+/** A number that reads once a plus or a leading zero is put back, when only one of the two does. */
+function findLost(
+  phone: string,
+  country: string,
+): { kind: 'lost_plus' | 'lost_zero'; read: { number: string; country: string; kind: LineKind } } | undefined {
+  const digits = phone.replace(/\D/g, '');
+  if (!/^[\d\s().-]+$/.test(phone) || digits.length < 6) return undefined;
+  const plus = digits.length >= 10 ? readPhone(`+${digits}`) : undefined;
+  const zero = readPhone(`0${digits}`, { country });
+  if (plus?.ok && !zero.ok) return { kind: 'lost_plus', read: plus };
+  if (zero.ok && !plus?.ok) return { kind: 'lost_zero', read: zero };
+  return undefined;
+}
+
+const CONTROL_BUT_BREAKS = /[\u0000-\u0009\u000b-\u001f\u007f\u202a-\u202e\u2066-\u2069\ufeff]/g;
+
+/** One line of words: control and bidi characters out, runs of white space to one space, no half characters. */
+function tidy(text: string): string {
   return text
     .replace(/[\u0000-\u001f\u007f\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g, ' ')
+    .toWellFormed()
     .replace(/\s+/g, ' ')
-    .trim()
-    .slice(0, most);
+    .trim();
 }
 
 /** The safe kinds, applied at once and undoable. */
 export const SAFE_FIXES: readonly FixKind[] = ['scientific', 'trailing_zero'];
 /** Kinds that a person must say yes to. */
-export const OFFERED_FIXES: readonly FixKind[] = ['two_numbers', 'letters', 'extension'];
+export const OFFERED_FIXES: readonly FixKind[] = ['two_numbers', 'letters', 'extension', 'lost_plus', 'lost_zero'];

@@ -16,12 +16,17 @@ export type Repair =
 
 export type Damage = Repair | { kind: 'digits_lost' } | { kind: 'date' };
 
-export const REPAIR_WORDS: Record<Damage['kind'], string> = {
+/** Every kind of fix, with those that are seen only once a number does not read: a plus or a zero that was lost. */
+export type FixKind = Damage['kind'] | 'lost_plus' | 'lost_zero';
+
+export const REPAIR_WORDS: Record<FixKind, string> = {
   scientific: 'Shown as 1.2E+10',
   trailing_zero: '“.0” at the end',
   letters: 'Letters for digits',
   two_numbers: 'Two numbers in a cell',
   extension: 'With an extension',
+  lost_plus: 'The plus is gone',
+  lost_zero: 'The leading zero is gone',
   digits_lost: 'digits lost for good',
   date: 'turned into a date',
 };
@@ -31,6 +36,8 @@ const SCIENTIFIC = /^\s*\+?(\d+)(?:[.,](\d+))?\s*[eE]\s*\+?\s*(\d{1,2})\s*$/;
 /** The damage seen in a phone cell, or undefined for a cell that looks whole. */
 export function findDamage(raw: string): Damage | undefined {
   const text = raw.trim();
+  // most cells are digits and separators only: nothing below can apply to them but a trailing ".0" or a date
+  if (/^\+?[\d\s()-]+$/.test(text)) return isDate(text) ? { kind: 'date' } : undefined;
   const scientific = SCIENTIFIC.exec(text);
   if (scientific) {
     const [, whole, fraction = '', exponent] = scientific;
@@ -43,8 +50,7 @@ export function findDamage(raw: string): Damage | undefined {
   }
   const zero = /^(\+?\d{7,15})[.,]0+$/.exec(text);
   if (zero) return { kind: 'trailing_zero', value: zero[1], safe: true };
-  if (/^\d{1,2}[/.]\d{1,2}[/.](\d{2}|\d{4})$/.test(text) || /^\d{4}-\d{2}-\d{2}( \d{2}:\d{2}(:\d{2})?)?$/.test(text))
-    return { kind: 'date' };
+  if (isDate(text)) return { kind: 'date' };
   const extension = /^(.*\d)\s*(?:ext\.?|x|extension|#|;ext=)\s*\d{1,6}$/i.exec(text);
   if (extension && extension[1].replace(/\D/g, '').length >= 7)
     return { kind: 'extension', value: extension[1].trim(), safe: false };
@@ -58,4 +64,10 @@ export function findDamage(raw: string): Damage | undefined {
     if (/^[\d\s()+.-]+$/.test(value)) return { kind: 'letters', value, safe: false };
   }
   return undefined;
+}
+
+function isDate(text: string): boolean {
+  return (
+    /^\d{1,2}[/.]\d{1,2}[/.](\d{2}|\d{4})$/.test(text) || /^\d{4}-\d{2}-\d{2}( \d{2}:\d{2}(:\d{2}(\.\d+)?)?)?$/.test(text)
+  );
 }

@@ -6,6 +6,19 @@ const Source = Type.Union([
   Type.Object({ kind: Type.Literal('list'), id: Type.Integer() }, { additionalProperties: false }),
   Type.Object({ kind: Type.Literal('tag'), id: Type.Integer() }, { additionalProperties: false }),
   Type.Object({ kind: Type.Literal('person'), id: Type.Integer() }, { additionalProperties: false }),
+  Type.Object({ kind: Type.Literal('segment'), id: Type.Integer() }, { additionalProperties: false }),
+  /** Typed or pasted, in E.164. */
+  Type.Object(
+    {
+      kind: Type.Literal('numbers'),
+      numbers: Type.Array(Type.String({ pattern: '^\\+[1-9]\\d{6,14}$' }), { minItems: 1, maxItems: 5000 }),
+    },
+    { additionalProperties: false },
+  ),
+  /** A file used once: an import that never enters the address book. */
+  Type.Object({ kind: Type.Literal('file'), id: Type.Integer() }, { additionalProperties: false }),
+  /** Numbers the carrier said do not exist, when last texted. Only to leave out. */
+  Type.Object({ kind: Type.Literal('unreachable') }, { additionalProperties: false }),
 ]);
 export type Source = Static<typeof Source>;
 
@@ -17,6 +30,10 @@ export const Draft = Type.Object(
     to: Type.Array(Source, { maxItems: 200 }),
     leave_out: Type.Array(Source, { maxItems: 200 }),
     unticked: Type.Array(Type.Integer(), { maxItems: 10_000 }),
+    /** Unticked by number: those who are nobody in the address book. */
+    unticked_numbers: Type.Optional(Type.Array(Type.String({ maxLength: 20 }), { maxItems: 10_000 })),
+    /** Where a contact of a dependant cannot be texted, the next contact gets it. */
+    second_contacts: Type.Optional(Type.Boolean()),
     words: Type.String({ maxLength: 4000 }),
     /** `in_text` appends the workspace's wording for the language; `none` is for texts that say it themselves. */
     opt_out: Type.Union([Type.Literal('in_text'), Type.Literal('none')]),

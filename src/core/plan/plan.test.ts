@@ -97,25 +97,39 @@ describe('reach', () => {
       person(7),
       person(8, { number: person(1).number }),
       person(1),
+      person(10, { mustNot: true }),
+      person(11, { minor: true }),
+      person(12),
+      person(13),
     ];
     const reach = decideReach(people, {
       ...none,
+      unreachable: new Set(['+12075550012']),
+      untickedNumbers: new Set(['+12075550013']),
       leaveOut: new Set([6]),
       unticked: new Set([7]),
       register: new Set(['+12075550003']),
     });
-    expect(reach.willGet.map((p) => p.id)).toEqual([1]);
+    expect(reach.willGet.map((p) => p.id)).toEqual([1, 11]);
     expect(Object.fromEntries(DROP_REASONS.map((reason) => [reason, reach.dropped[reason].map((p) => p.id)]))).toEqual({
       left_out: [6],
-      unticked: [7],
+      unticked: [7, 13],
+      must_not: [10],
+      unreachable: [12],
+      minor: [],
       no_number: [2],
       fixed_line: [4],
       opted_out: [3],
       no_consent: [5],
       same_number: [8],
     });
-    expect(reach.chosen).toBe(8);
+    expect(reach.chosen).toBe(12);
     expect(reach.namedTwice).toBe(1);
+  });
+
+  test('a minor gets notices and no marketing, whatever was granted', () => {
+    const reach = decideReach([person(1, { minor: true, consent: 'granted' })], { ...none, purpose: 'marketing' });
+    expect(reach.dropped.minor.map((p) => p.id)).toEqual([1]);
   });
 
   test('everyone is accounted for once, one text a number, nobody on the register, marketing only if granted', () => {

@@ -3,9 +3,12 @@
 export const DROP_REASONS = [
   'left_out',
   'unticked',
+  'must_not',
   'no_number',
-  'fixed_line',
   'opted_out',
+  'fixed_line',
+  'unreachable',
+  'minor',
   'no_consent',
   'same_number',
 ] as const;
@@ -14,19 +17,39 @@ export type DropReason = (typeof DROP_REASONS)[number];
 export const DROP_WORDS: Record<DropReason, string> = {
   left_out: 'left out',
   unticked: 'unticked by you',
+  must_not: 'must not receive',
   no_number: 'no text number',
-  fixed_line: 'fixed line',
   opted_out: 'opted out',
+  fixed_line: 'fixed line',
+  unreachable: 'number did not exist before',
+  minor: 'a minor, no marketing',
   no_consent: 'no consent for this',
   same_number: 'shares a number',
 };
+
+/** Reasons for which someone cannot be texted at all: the call list, and where a second contact may step in. */
+export const CANNOT_BE_TEXTED: readonly DropReason[] = ['no_number', 'opted_out', 'fixed_line', 'unreachable'];
 
 export interface Candidate {
   id: number;
   number: string | null;
   number_kind: string | null;
   /** Latest consent event for this purpose and the present number; null when there is none. */
-  consent: 'granted' | 'withdrawn' | null;
+  consent: 'granted' | 'withdrawn' | 'cleared' | null;
+  /** Chosen for dependants about whom they must not be written to, and for no others. */
+  mustNot?: boolean;
+  /** Under 18: no marketing. */
+  minor?: boolean;
+}
+
+export interface ReachRules {
+  purpose: 'service' | 'marketing';
+  leaveOut: ReadonlySet<number>;
+  unticked: ReadonlySet<number>;
+  untickedNumbers?: ReadonlySet<string>;
+  register: ReadonlySet<string>;
+  leaveOutNumbers: ReadonlySet<string>;
+  unreachable?: ReadonlySet<string>;
 }
 
 export interface Reach<P extends Candidate> {
@@ -44,23 +67,9 @@ export interface Reach<P extends Candidate> {
  */
 export function decideReach<P extends Candidate>(
   people: readonly P[],
-  rules: {
-    purpose: 'service' | 'marketing';
-    leaveOut: ReadonlySet<number>;
-    unticked: ReadonlySet<number>;
-    register: ReadonlySet<string>;
-    leaveOutNumbers: ReadonlySet<string>;
-  },
+  rules: ReachRules,
 ): Reach<P> {
-  const dropped: Record<DropReason, P[]> = {
-    left_out: [],
-    unticked: [],
-    no_number: [],
-    fixed_line: [],
-    opted_out: [],
-    no_consent: [],
-    same_number: [],
-  };
+  const dropped = Object.fromEntries(DROP_REASONS.map((reason) => [reason, [] as P[]])) as unknown as Record<DropReason, P[]>;
   const willGet: P[] = [];
   const seen = new Set<number>();
   const taken = new Set<string>();
@@ -82,21 +91,15 @@ export function decideReach<P extends Candidate>(
   return { chosen: seen.size, namedTwice, dropped, willGet };
 }
 
-function personal(
-  person: Candidate,
-  rules: {
-    purpose: 'service' | 'marketing';
-    leaveOut: ReadonlySet<number>;
-    unticked: ReadonlySet<number>;
-    register: ReadonlySet<string>;
-    leaveOutNumbers: ReadonlySet<string>;
-  },
-): DropReason | undefined {
+function personal(person: Candidate, rules: ReachRules): DropReason | undefined {
   if (rules.leaveOut.has(person.id) || (person.number !== null && rules.leaveOutNumbers.has(person.number))) return 'left_out';
-  if (rules.unticked.has(person.id)) return 'unticked';
+  if (rules.unticked.has(person.id) || (person.number !== null && rules.untickedNumbers?.has(person.number))) return 'unticked';
+  if (person.mustNot) return 'must_not';
   if (person.number === null) return 'no_number';
   if (rules.register.has(person.number)) return 'opted_out';
   if (person.number_kind === 'fixed') return 'fixed_line';
+  if (rules.unreachable?.has(person.number)) return 'unreachable';
+  if (rules.purpose === 'marketing' && person.minor) return 'minor';
   // service notices unless withdrawn; marketing only if granted
   if (person.consent === 'withdrawn' || (rules.purpose === 'marketing' && person.consent !== 'granted')) return 'no_consent';
   return undefined;

@@ -1,8 +1,8 @@
 import type { PlanSummary } from '../../core/api/plan';
-import { BUILT_IN, compileText, type FieldType } from '../../core/merge/compile';
+import { compileText } from '../../core/merge/compile';
 import type { Draft } from '../../core/plan/draft';
 import { pricer, showMoney } from '../../core/plan/money';
-import { decideReach, DROP_REASONS, type DropReason } from '../../core/plan/reach';
+import { CANNOT_BE_TEXTED, decideReach, DROP_REASONS, type DropReason, type ReachRules } from '../../core/plan/reach';
 import { bareTime, relativeWord, saysWho } from '../../core/plan/wording-hints';
 import { afterQuietInAll, wallClock } from '../../core/plan/zones';
 import { iso } from '../../core/clock';
@@ -10,7 +10,8 @@ import { measure, MOST_PARTS, type Measure } from '../../core/text/measure';
 import { forcing, plain } from '../../core/text/plain-replacements';
 import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/texts';
-import { idsOf, peopleOf, type AudiencePerson } from './audience';
+import { namedBy, nextContacts, peopleOf, unreachableOf, type AudiencePerson } from './audience';
+import { fieldsOf, valuesOf } from './values';
 import { digestOf } from './digest';
 import { samplesOf, zonesOf } from './shown';
 import { TAKEBACK_SECONDS } from './takeback';
@@ -82,11 +83,7 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
         [draft.sender_id ?? 0],
       )
     ).rows[0] ?? null;
-  const fieldDefs = (await db.query<{ slug: string; type: FieldType }>(`SELECT slug, type FROM field_def`)).rows;
-  const known = new Map<string, FieldType>([
-    ...BUILT_IN.map((f): [string, FieldType] => [f.slug, f.type]),
-    ...fieldDefs.map((f): [string, FieldType] => [f.slug, f.type]),
-  ]);
+  const known = await fieldsOf(db);
 
   // when
   const when = resolveWhen(draft, workspace.zone, now);
@@ -94,26 +91,40 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
   hints.push(...when.hints);
 
   // who
-  const ids = await idsOf(db, draft.to);
-  const leaveOut = new Set(await idsOf(db, draft.leave_out));
-  const people = await peopleOf(db, ids, draft.purpose);
-  const leaveOutNumbers = new Set(
-    leaveOut.size === 0
-      ? []
-      : (
-          await db.query<{ number: string }>(`SELECT number FROM person WHERE id = ANY ($1::bigint[]) AND number IS NOT NULL`, [
-            [...leaveOut],
-          ])
-        ).rows.map((r) => r.number),
-  );
+  const today = { day: wallClock(now, workspace.zone).date, zone: workspace.zone };
+  let people = await peopleOf(db, await namedBy(db, draft.to, today), draft.purpose, today);
+  const out = await peopleOf(db, await namedBy(db, draft.leave_out, today), draft.purpose, today);
   const register = new Set((await db.query<{ number: string }>(`SELECT number FROM suppression`)).rows.map((row) => row.number));
-  const reach = decideReach(people, {
+  const aboutDependants = /\{\s*dependants\./.test(draft.words);
+  const rules: ReachRules = {
     purpose: draft.purpose,
-    leaveOut,
+    leaveOut: new Set(out.filter((each) => each.known).map((each) => each.id)),
+    leaveOutNumbers: new Set(out.flatMap((each) => each.number ?? [])),
     unticked: new Set(draft.unticked),
+    untickedNumbers: new Set(draft.unticked_numbers ?? []),
     register,
-    leaveOutNumbers,
-  });
+    unreachable: draft.leave_out.some((source) => source.kind === 'unreachable')
+      ? await unreachableOf(
+          db,
+          people.flatMap((each) => each.number ?? []),
+        )
+      : new Set(),
+  };
+  // someone who must not hear about a child may still hear what is not about children
+  const decideFor = (some: readonly AudiencePerson[]) =>
+    decideReach(aboutDependants ? some : some.map((each) => ({ ...each, mustNot: false })), rules);
+  let reach = decideFor(people);
+  let steppedIn = 0;
+  if (draft.second_contacts) {
+    const cannot = CANNOT_BE_TEXTED.flatMap((reason) => reach.dropped[reason]);
+    const next = await nextContacts(db, cannot, reach.willGet);
+    if (next.length > 0) {
+      const before = reach.willGet.length;
+      people = [...people, ...(await peopleOf(db, next, draft.purpose, today))];
+      reach = decideFor(people);
+      steppedIn = reach.willGet.length - before;
+    }
+  }
   const dropped: Plan['dropped'] = { ...reach.dropped, too_late: [] };
 
   // words
@@ -159,6 +170,8 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
       workspace: workspace.name,
       link: draft.link ? `${linkPrefix}${DUMMY_TOKEN}` : '',
       sendDay,
+      language,
+      types: known,
     });
     const rendered = compiled.render(values, language);
     for (const name of rendered.missing) missing.set(name, (missing.get(name) ?? 0) + 1);
@@ -267,6 +280,16 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
   const summary: PlanSummary = {
     chosen: reach.chosen,
     named_twice: reach.namedTwice,
+    stepped_in: steppedIn,
+    can_step_in: draft.second_contacts
+      ? steppedIn
+      : (
+          await nextContacts(
+            db,
+            CANNOT_BE_TEXTED.flatMap((reason) => reach.dropped[reason]),
+            reach.willGet,
+          )
+        ).length,
     dropped: Object.fromEntries(
       [...DROP_REASONS, 'too_late' as const].map((reason) => [reason, dropped[reason].length]),
     ) as PlanSummary['dropped'],
@@ -309,29 +332,5 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
     linkAddress: draft.link?.address ?? null,
     linkPrefix,
     base: when.base,
-  };
-}
-
-function valuesOf(
-  person: AudiencePerson,
-  all: { sender: string; workspace: string; link: string; sendDay: string },
-): (name: string) => string | undefined {
-  return (name) => {
-    switch (name) {
-      case 'given_name':
-        return person.given_name;
-      case 'family_name':
-        return person.family_name;
-      case 'reference':
-        return person.reference ?? undefined;
-      case 'send_date':
-        return all.sendDay;
-      case 'sender_name':
-        return all.sender;
-      case 'workspace_name':
-        return all.workspace;
-      default:
-        return name.startsWith('link ') ? all.link : person.fields[name];
-    }
   };
 }

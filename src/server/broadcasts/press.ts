@@ -163,7 +163,7 @@ async function store(app: Pick<App, 'db'>, runId: number, plan: Plan): Promise<v
           ids[i],
           runId,
           'run',
-          text.person.id,
+          text.person.known ? text.person.id : null,
           text.number,
           plan.summary.sender?.id,
           body,

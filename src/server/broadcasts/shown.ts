@@ -37,7 +37,7 @@ export function proofOf(text: PlannedText, kind: ProofText['kind'], people: numb
   return {
     kind,
     people,
-    person_id: text.person.id,
+    person_id: text.person.known ? text.person.id : null,
     name,
     number: text.number,
     text: text.text,

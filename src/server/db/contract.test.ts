@@ -57,11 +57,11 @@ describe.each(ENGINES)('the database contract on %s', (engine) => {
     expect(back.rows.map((row) => row.cells)).toEqual(rows.map((row) => row[2]));
     await db.copyIn(
       'import_verdict',
-      ['import_id', 'row_no', 'verdict', 'reason', 'prepared'],
+      ['import_id', 'row_no', 'verdict', 'reason', 'changes'],
       [[[1, 1, 'new', null, JSON.stringify({ a: 'é\t"' })]]],
     );
-    expect((await db.query('SELECT reason, prepared FROM import_verdict')).rows).toEqual([
-      { reason: null, prepared: { a: 'é\t"' } },
+    expect((await db.query('SELECT reason, changes FROM import_verdict')).rows).toEqual([
+      { reason: null, changes: { a: 'é\t"' } },
     ]);
   });
 

@@ -1,110 +1,137 @@
 import Papa from 'papaparse';
-import { decode, guessEncoding, type Encoding } from './charset';
+import { guessEncoding, textOf } from './charset';
+import { NO_ROWS, RowBatches, UnreadableFile, type Encoding, type NumberedRow, type OpenTable } from './table';
 
-/** A file that cannot be read; `message` is the one sentence people see. */
-export class UnreadableFile extends Error {
-  constructor(
-    message: string,
-    readonly place?: string,
-  ) {
-    super(message);
-    this.name = 'UnreadableFile';
-  }
-}
-
-export interface Table {
-  rows: string[][];
-  encoding: Encoding;
-  delimiter: string;
-  /** What was noticed on the way, in words. */
-  notes: string[];
-}
-
-export const MOST_COLUMNS = 200;
-export const MOST_ROWS = 1_000_000;
+/** A row that is longer than this has lost its end: a quote that is never closed swallows everything after it. */
+const LONGEST_ROW = 4 << 20;
 
 /**
  * CSV and TSV as RFC 4180 has them, and as spreadsheets really write them: any delimiter, `sep=` line, byte order
- * marks, UTF-16, Windows-1252, mixed line ends.
- * @throws UnreadableFile with the row where it goes wrong; nothing is half read
+ * marks, UTF-16, Windows-1252, mixed line ends. Streams: memory does not grow with the file.
+ * @throws UnreadableFile with the row where it goes wrong
  */
-export function readDelimited(bytes: Uint8Array): Table {
-  if (bytes.length === 0) throw new UnreadableFile('The file is empty.');
-  refuseOtherFormats(bytes);
-  const encoding = guessEncoding(bytes);
-  const text = decode(bytes, encoding);
-  if (text.slice(0, 4000).includes('\0'))
-    throw new UnreadableFile('This is not a text file: it holds binary data. Save the sheet as CSV and choose that file.');
-  return readText(text, encoding);
-}
-
-function refuseOtherFormats(bytes: Uint8Array): void {
-  const magic = String.fromCharCode(...bytes.subarray(0, 8));
-  if (magic.startsWith('PK'))
-    throw new UnreadableFile(
-      'This is a workbook or a zip file, whatever its name says. Save the sheet as CSV and choose that file.',
-    );
-  if (magic.startsWith('%PDF'))
-    throw new UnreadableFile('This is a PDF, not a table. Save the sheet as CSV and choose that file.');
-  if (magic.startsWith('\u00d0\u00cf\u0011\u00e0'))
-    throw new UnreadableFile('This is an old workbook (.xls). Save the sheet as CSV and choose that file.');
+export async function openDelimited(path: string, encoding?: Encoding): Promise<OpenTable> {
+  const read = encoding ?? (await guessEncoding(path));
+  return openText(() => textOf(path, read), read);
 }
 
 /** The same for text that is already decoded (pasted). */
-export function readText(source: string, encoding: Encoding = 'utf-8'): Table {
-  const notes: string[] = [];
-  let text = source.replace(/\r\n?/g, '\n');
-  const sep = /^sep=(.)\n/i.exec(text);
-  if (sep) text = text.slice(sep[0].length);
-  if (text.trim() === '') throw new UnreadableFile('The file holds no rows.');
-  const parsed = Papa.parse<string[]>(text, {
-    delimiter: sep?.[1] ?? '',
-    newline: '\n',
-    skipEmptyLines: false,
-    delimitersToGuess: [',', ';', '\t', '|'],
-  });
-  const quote = parsed.errors.find((error) => error.type === 'Quotes');
-  if (quote) {
-    const row = (quote.row ?? 0) + 1;
-    throw new UnreadableFile(
-      quote.code === 'MissingQuotes'
-        ? `Row ${row} opens a quote (") that is never closed, so nothing after it can be told apart.`
-        : `Row ${row} has a quote (") in the middle of a cell.`,
-      `row ${row}`,
-    );
+export async function openPasted(text: string): Promise<OpenTable> {
+  return openText(async function* () {
+    yield text.replace(/^\ufeff/, '').replace(/\r\n?/g, '\n');
+  }, undefined);
+}
+
+async function openText(source: () => AsyncIterable<string>, encoding: Encoding | undefined): Promise<OpenTable> {
+  let head = '';
+  for await (const piece of source()) {
+    head += piece;
+    if (head.length > 1 << 16) break;
   }
-  const rows = parsed.data;
-  while (rows.length > 0 && rows[rows.length - 1].every((cell) => cell.trim() === '')) rows.pop();
-  if (rows.length === 0) throw new UnreadableFile('The file holds no rows.');
-  if (rows.length > MOST_ROWS)
-    throw new UnreadableFile(`The file has ${rows.length} rows; at most ${MOST_ROWS} can be brought in at once.`);
-  const widest = rows.reduce((most, row) => Math.max(most, row.length), 0);
-  if (widest > MOST_COLUMNS)
-    throw new UnreadableFile(
-      `A row has ${widest} columns; at most ${MOST_COLUMNS} can be read. Is the delimiter right?`,
-      'columns',
-    );
-  if (/\ufffd/.test(text)) notes.push('Some characters could not be read and show as �.');
-  return { rows, encoding, delimiter: parsed.meta.delimiter, notes };
+  if (head.includes('\0'))
+    throw new UnreadableFile('This is not a text file: it holds binary data. Save the sheet as CSV and choose that file.');
+  if (head.trim() === '') throw new UnreadableFile(NO_ROWS);
+  const sep = /^sep=(.)\n/i.exec(head);
+  const start = sep ? sep[0].length : 0;
+  const delimiter =
+    sep?.[1] ??
+    Papa.parse<string[]>(head.slice(0, 1 << 16), { newline: '\n', delimitersToGuess: [',', ';', '\t', '|'], preview: 60 }).meta
+      .delimiter;
+  const notes: string[] = [];
+  return {
+    format: 'delimited',
+    encoding,
+    delimiter,
+    sheets: [],
+    sheet: undefined,
+    notes,
+    rows: () => rowsOf(source(), delimiter, start, notes),
+  };
+}
+
+async function* rowsOf(
+  source: AsyncIterable<string>,
+  delimiter: string,
+  start: number,
+  notes: string[],
+): AsyncGenerator<NumberedRow[]> {
+  const parser = new Papa.Parser({ delimiter, newline: '\n', quoteChar: '"', escapeChar: '"' });
+  const batches = new RowBatches();
+  let rest = '';
+  let skip = start;
+  let no = start > 0 ? 1 : 0;
+  let unreadable = 0;
+  let binary = false;
+  const take = function* (text: string, last: boolean): Generator<NumberedRow[]> {
+    const parsed = parser.parse(text, 0, !last) as { data: string[][]; errors: Papa.ParseError[]; meta: { cursor: number } };
+    const quote = parsed.errors.find((error) => error.type === 'Quotes');
+    if (quote) {
+      const row = no + (quote.row ?? 0) + 1;
+      throw new UnreadableFile(
+        quote.code === 'MissingQuotes'
+          ? `Row ${row} opens a quote (") that is never closed, so nothing after it can be told apart.`
+          : `Row ${row} has a quote (") in the middle of a cell.`,
+        `row ${row}`,
+      );
+    }
+    for (const cells of parsed.data) {
+      const full = batches.add(no, cells);
+      no += 1;
+      if (full) yield full;
+    }
+    rest = last ? '' : text.slice(parsed.meta.cursor);
+    if (rest.length > LONGEST_ROW)
+      throw new UnreadableFile(
+        `Row ${no + 1} does not end within ${LONGEST_ROW >> 20} million characters; a quote (") in it may never be closed.`,
+        `row ${no + 1}`,
+      );
+  };
+  for await (let piece of source) {
+    if (skip > 0) {
+      const gone = Math.min(skip, piece.length);
+      piece = piece.slice(gone);
+      skip -= gone;
+    }
+    if (piece.includes('\ufffd')) unreadable += piece.split('\ufffd').length - 1;
+    if (piece.includes('\0')) {
+      binary = true;
+      piece = piece.replaceAll('\0', '');
+    }
+    yield* take(rest + piece, false);
+  }
+  yield* take(rest, true);
+  const left = batches.take();
+  if (left.length > 0) yield left;
+  if (!batches.seen) throw new UnreadableFile(NO_ROWS);
+  if (unreadable > 0) notes.push(`${unreadable} characters could not be read and show as �. Another encoding may fit.`);
+  if (binary) notes.push('Binary zeros in the file were left out.');
 }
 
 /** One number a line, or many on one line: pasted text without a table in it. Undefined when it is a table. */
-export function readNumberList(text: string): string[][] | undefined {
+export function readNumberList(text: string): string[] | undefined {
   const pieces = text
     .split(/[\n\r,;\t]+/)
     .map((piece) => piece.trim())
     .filter((piece) => piece !== '');
-  return pieces.length > 0 && pieces.every((piece) => /^[+\d\s().-]{7,}$/.test(piece))
-    ? pieces.map((piece) => [piece])
-    : undefined;
+  return pieces.length > 0 && pieces.every((piece) => /^[+\d\s().-]{7,}$/.test(piece)) ? pieces : undefined;
 }
 
 /** RFC 4180, with a guard against formulas (OWASP, CSV injection) that leaves numbers like +1… whole. */
 export function writeCsv(rows: readonly (readonly string[])[]): string {
+  return `\ufeff${rows.map(csvLine).join('')}`;
+}
+
+/** One line of CSV with its line end. */
+export function csvLine(row: readonly string[]): string {
   const cell = (text: string) => {
-    const risky = /^[=@\t\r]/.test(text) || (/^[+-]/.test(text) && !/^[+-]?[\d\s().-]+$/.test(text));
-    const safe = risky ? `'${text}` : text;
+    const safe = withoutFormula(text);
     return /[",\n\r]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
   };
-  return `\ufeff${rows.map((row) => row.map(cell).join(',')).join('\r\n')}\r\n`;
+  return `${row.map(cell).join(',')}\r\n`;
+}
+
+/** A text that a spreadsheet would take for a formula gets an apostrophe; numbers with a sign stay whole. */
+export function withoutFormula(text: string): string {
+  const risky = /^[=@\t\r]/.test(text) || (/^[+-]/.test(text) && !/^[+-]?[\d\s().-]+$/.test(text));
+  return risky ? `'${text}` : text;
 }

@@ -3,6 +3,7 @@ import type { MovableClock } from '../clock';
 import type { Db } from '../db/db';
 import type { Bus } from '../engine/bus';
 import type { Engine } from '../engine/engine';
+import type { ImportDesk } from '../people/import-desk';
 
 /** What every route may use. */
 export interface App {
@@ -11,6 +12,7 @@ export interface App {
   bus: Bus;
   engine: Engine;
   log: Logger;
+  imports: ImportDesk;
   /** The practice carrier's desk, while it is the one connected. */
   practice: { url: string } | undefined;
   /** The demo runs on a clock of its own that can be moved. */

@@ -1,6 +1,9 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync, readFileSync } from 'node:fs';
+import { createWriteStream, existsSync, readFileSync } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { Ajv, type ValidateFunction } from 'ajv';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
@@ -9,7 +12,7 @@ import { iso } from '../../core/clock';
 import type { App } from './app-context';
 import { liveEvents } from './live';
 import { Problem } from './problem';
-import { Download, type Asked, type Route } from './route';
+import { Download, type Asked, type Route, type Upload } from './route';
 import { allRoutes } from './routes';
 import { accountOf } from './session-routes';
 
@@ -69,11 +72,7 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
 
   for (const each of allRoutes) {
     const validate = each.body ? ajv.compile(each.body) : undefined;
-    const parsers = each.upload
-      ? [express.raw({ type: () => true, limit: each.upload })]
-      : each.method === 'get'
-        ? []
-        : [express.json({ limit: '256kb' })];
+    const parsers = each.upload || each.method === 'get' ? [] : [express.json({ limit: '256kb' })];
     server[each.method](each.path, ...parsers, (request, response, next) => {
       serve(app, each, validate, request, response).catch(next);
     });
@@ -125,10 +124,11 @@ async function serve(
     const place = first?.instancePath.slice(1).replaceAll('/', '.') ?? '';
     throw new Problem(400, 'request', `The request does not fit: ${place || 'body'} ${first?.message ?? 'is wrong'}.`, { place });
   }
+  const upload = each.upload ? await receive(request, app.imports.uploads, each.upload) : undefined;
   const asked: Asked<unknown> = {
     params: request.params as Record<string, string>,
     query: request.query as Record<string, string | undefined>,
-    body: request.body as unknown,
+    body: upload ?? (request.body as unknown),
     account,
     now,
     at,
@@ -137,7 +137,7 @@ async function serve(
     cookie: (name, value, maxAge) =>
       response.cookie(name, value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: request.secure }),
   };
-  const answer = await each.handle(app, asked as Asked<never>);
+  const answer = await each.handle(app, asked as Asked<never>).finally(() => upload && rm(upload.path, { force: true }));
   if (answer instanceof Download) {
     response.setHeader('Content-Disposition', `attachment; filename="${answer.name.replace(/[^\w.-]+/g, '-')}"`);
     response.type(answer.type).send(typeof answer.body === 'string' ? answer.body : Buffer.from(answer.body));
@@ -145,13 +145,38 @@ async function serve(
   else response.json(answer ?? {});
 }
 
+/** Streams a body to a file. One that breaks off, or grows beyond `most` bytes, leaves nothing behind. */
+async function receive(request: Request, folder: string, most: number): Promise<Upload> {
+  await mkdir(folder, { recursive: true });
+  const path = join(folder, `incoming-${randomBytes(12).toString('hex')}`);
+  let size = 0;
+  const counted = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      size += chunk.length;
+      done(size > most ? tooLarge(most) : null, chunk);
+    },
+  });
+  try {
+    await pipeline(request, counted, createWriteStream(path));
+    return { path, size };
+  } catch (error) {
+    await rm(path, { force: true });
+    request.resume();
+    if (error instanceof Problem) throw error;
+    throw new Problem(400, 'upload', 'The upload broke off. Nothing was kept.', { act: 'Choose the file again.' });
+  }
+}
+
+function tooLarge(most: number): Problem {
+  return new Problem(413, 'too-large', `The file is larger than this server takes (${most >> 20} MB). Nothing was kept.`, {
+    act: 'Split it, or leave out columns you do not need.',
+  });
+}
+
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   const status = (error as { status?: number }).status ?? 500;
-  if (status === 413)
-    return new Problem(413, 'too-large', 'The file is larger than this server takes (50 MB). Nothing was kept.', {
-      act: 'Split it, or leave out columns you do not need.',
-    });
+  if (status === 413) return new Problem(413, 'too-large', 'The request is larger than this server takes. Nothing was kept.', {});
   if (status === 400) return new Problem(400, 'request', 'The request could not be read.', {});
   if (status === 404) return new Problem(404, 'no-such-file', 'There is nothing at this address.', {});
   return new Problem(500, 'trouble', 'Something went wrong on our side. What was saved before is still there.', {

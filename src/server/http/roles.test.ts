@@ -1,4 +1,7 @@
+import { mkdtempSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { ROLES, mayDo, type Role } from '../../core/api/roles';
@@ -8,6 +11,7 @@ import { Bus } from '../engine/bus';
 import { Gateway } from '../engine/gateway';
 import type { Engine } from '../engine/engine';
 import { makeWorkspace } from '../engine/testing/world';
+import { ImportDesk } from '../people/import-desk';
 import { httpApp } from './app';
 import type { App } from './app-context';
 import { hashToken } from './passwords';
@@ -36,12 +40,15 @@ beforeAll(async () => {
     { receipt: async () => undefined, text: async () => undefined },
     () => clock.now(),
   );
+  const bus = new Bus();
+  const log = pino({ level: 'silent' });
   const app: App = {
     db,
     clock,
-    bus: new Bus(),
+    bus,
     engine: { gateway } as Engine,
-    log: pino({ level: 'silent' }),
+    log,
+    imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-'))),
     practice: undefined,
     demo: false,
   };
@@ -157,10 +164,10 @@ describe('safety', () => {
       ((await (await ask('get', '/api/imports', 'look')).json()) as { imports: unknown[] }).imports.length;
     const before = await imports();
     expect(await said(await put(''))).toBe('422 list.csv: The file is empty.');
-    expect(await said(await put('PK\u0003\u0004 a workbook'))).toContain('list.csv: This is a workbook');
+    expect(await said(await put('PK\u0003\u0004 a workbook'))).toContain('list.csv: The workbook is damaged');
     expect(await said(await put(Uint8Array.from([0, 1, 2, 0, 0, 255])))).toContain('binary');
     expect(await said(await put('a,b\nc,"d\ne,f\n'))).toContain('Row 2 opens a quote');
-    expect(await said(await put(Array.from({ length: 1000 }, (_, i) => i).join(',')))).toContain('1000 columns');
+    expect(await said(await put(Array.from({ length: 1000 }, (_, i) => i).join(',')))).toContain('1,000 columns');
     expect(await imports()).toBe(before);
   });
 

@@ -34,6 +34,12 @@ export class Download {
   ) {}
 }
 
+/** A body that was streamed to a file; it is removed once the answer is given, unless it was moved away. */
+export interface Upload {
+  path: string;
+  size: number;
+}
+
 export interface Route {
   method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   path: string;
@@ -41,7 +47,7 @@ export interface Route {
   role: Role | 'anyone';
   says: string;
   body?: TSchema;
-  /** Raw uploads in bytes instead of JSON. */
+  /** A raw upload of at most so many bytes, streamed to a file, instead of JSON. */
   upload?: number;
   handle(app: App, asked: Asked<never>): Promise<unknown>;
 }
@@ -51,7 +57,7 @@ export function route<S extends TSchema>(
   declared: Omit<Route, 'handle' | 'body'> & { body: S; handle(app: App, asked: Asked<Static<S>>): Promise<unknown> },
 ): Route;
 export function route(
-  declared: Omit<Route, 'handle' | 'body'> & { handle(app: App, asked: Asked<Uint8Array>): Promise<unknown> },
+  declared: Omit<Route, 'handle' | 'body'> & { handle(app: App, asked: Asked<Upload>): Promise<unknown> },
 ): Route;
 export function route(declared: unknown): Route {
   return declared as Route;

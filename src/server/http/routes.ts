@@ -1,5 +1,9 @@
 import { broadcastRoutes } from '../broadcasts/broadcast-routes';
 import { runRoutes } from '../broadcasts/run-routes';
+import { segmentRoutes } from '../audience/segment-routes';
+import { dependantRoutes } from '../people/dependant-routes';
+import { exportRoutes } from '../people/export-routes';
+import { groupRoutes } from '../people/group-routes';
 import { importRoutes } from '../people/import-routes';
 import { peopleRoutes } from '../people/people-routes';
 import { replyRoutes } from '../replies/reply-routes';
@@ -15,7 +19,11 @@ import { sessionRoutes } from './session-routes';
 export const allRoutes: Route[] = [
   ...sessionRoutes,
   ...todayRoutes,
+  ...exportRoutes,
   ...peopleRoutes,
+  ...dependantRoutes,
+  ...groupRoutes,
+  ...segmentRoutes,
   ...importRoutes,
   ...broadcastRoutes,
   ...runRoutes,

@@ -1,14 +1,16 @@
 import type { ImportSettings } from '../../core/api/imports';
-import { searchText, sortName } from '../../core/people/fold';
-import type { Prepared } from '../../core/people/prepare';
+import type { Prepared, PreparedRow } from '../../core/people/prepare';
 import { iso, type Clock } from '../../core/clock';
 import type { Db, Param, Tx } from '../db/db';
 import type { Bus } from '../engine/bus';
-import { findKnown, merged, type Known } from './dry-run';
+import { bringDependants } from './bring-dependants';
+import { readerOf, type RowReader } from './import-rules';
+import { findKnown, identityOf, merged } from './known';
+import { insertPeople, reserveIds, updatePeople, type StoredPerson } from './person-store';
 
 const CHUNK = 2000;
 
-interface Deciding {
+export interface Deciding {
   id: number;
   file_name: string;
   settings: ImportSettings;
@@ -17,22 +19,34 @@ interface Deciding {
   facts: { list_id?: number };
 }
 
+/** A row's people once they have ids. */
+export interface Placed {
+  id: number;
+  person: Prepared;
+  number: string | null;
+  row: PreparedRow;
+  /** The second contact of the row, when there is one. */
+  secondId?: number;
+}
+
 /**
  * Writes a decided import: chunk by chunk, each with its own mark in the same transaction, so that after a crash it
  * goes on where it was and ends whole. Call it after the decision and at every start.
  */
 export async function rollForward(db: Db, clock: Clock, bus: Bus, importId: number): Promise<void> {
   const bulk = db.lane('bulk');
+  let reader: RowReader | undefined;
   for (;;) {
     const { rows } = await bulk.query<Deciding>(
       `SELECT id, file_name, settings, written, account_id, facts FROM import WHERE id = $1 AND state = 'writing'`,
       [importId],
     );
     if (rows.length === 0) return;
-    const done = await bulk.transaction((tx) => writeChunk(tx, rows[0], iso(clock.now())));
+    const use = (reader ??= await readerOf(bulk, rows[0].settings));
+    const done = await bulk.transaction((tx) => writeChunk(tx, rows[0], use, iso(clock.now())));
     bus.changed('import', importId);
     if (done) {
-      for (const table of ['person', 'list_member', 'consent_event']) await bulk.exec(`ANALYZE ${table}`);
+      for (const table of ['person', 'list_member', 'consent_event', 'dependant', 'guardianship']) await bulk.exec(`ANALYZE ${table}`);
       bus.changed('people');
       return;
     }
@@ -44,145 +58,174 @@ export async function unfinishedImports(db: Db): Promise<number[]> {
   return (await db.query<{ id: number }>(`SELECT id FROM import WHERE state = 'writing' ORDER BY id`)).rows.map((row) => row.id);
 }
 
-async function writeChunk(tx: Tx, deciding: Deciding, at: string): Promise<boolean> {
-  const { rows } = await tx.query<{ row_no: number; prepared: Prepared; verdict: string; person_id: number | null }>(
-    `SELECT row_no, prepared, verdict, person_id FROM import_verdict WHERE import_id = $1 AND verdict IN ('new', 'changed', 'unchanged') AND row_no > $2 ORDER BY row_no LIMIT ${CHUNK}`,
+async function writeChunk(tx: Tx, deciding: Deciding, reader: RowReader, at: string): Promise<boolean> {
+  // rows named twice still count when they are about another dependant of the same contact
+  const { rows } = await tx.query<{ row_no: number; cells: string[]; verdict: string }>(
+    `SELECT v.row_no, r.cells, v.verdict FROM import_verdict v JOIN import_row r USING (import_id, row_no)
+     WHERE v.import_id = $1 AND v.verdict IN ('new', 'changed', 'unchanged', 'twice') AND v.row_no > $2 ORDER BY v.row_no LIMIT ${CHUNK}`,
     [deciding.id, deciding.written],
   );
   if (rows.length === 0) {
-    await tx.query(`UPDATE import SET state = 'done', done_at = $2::timestamptz WHERE id = $1`, [deciding.id, at]);
-    await tx.query(`UPDATE list SET filling_import = NULL WHERE filling_import = $1`, [deciding.id]);
+    await finish(tx, deciding, at);
     return true;
   }
-  // the world may have moved since the dry run, so who is known is looked up again here
-  const knownFor = await findKnown(
+  const read = rows.flatMap(({ row_no, cells, verdict }) => {
+    const result = reader.read(row_no, cells);
+    return result.ok && (verdict !== 'twice' || result.row.dependant) ? [{ row: result.row, twice: verdict === 'twice' }] : [];
+  });
+  const placed = await placePeople(tx, deciding, reader, read, at);
+  await writeMemberships(
     tx,
-    rows.map((row) => row.prepared),
+    deciding,
+    placed.flatMap((each) => (each.row.person === each.person ? [each] : [])),
+    at,
   );
-  const fresh: Prepared[] = [];
-  const changed: Known[] = [];
-  const members: { id: number; person: Prepared; number: string | null }[] = [];
-  for (const { prepared } of rows) {
-    const known = knownFor(prepared);
-    if (!known) {
-      fresh.push(prepared);
-      continue;
-    }
-    const next = merged(known, prepared, deciding.settings.already);
-    if (next) changed.push(next);
-    members.push({ id: known.id, person: prepared, number: next?.number ?? known.number });
-  }
-  const ids = (
-    await tx.query<{ id: number }>(`SELECT nextval('person_id_seq') AS id FROM generate_series(1, $1::int)`, [fresh.length])
-  ).rows.map((row) => row.id);
-  await tx.copyIn(
-    'person',
-    [
-      'id',
-      'given_name',
-      'family_name',
-      'reference',
-      'number',
-      'number_country',
-      'number_kind',
-      'language',
-      'zone',
-      'zone_guessed',
-      'fields',
-      'search',
-      'sort_name',
-      'import_id',
-      'created_at',
-      'updated_at',
-    ],
-    [
-      fresh.map((person, i): Param[] => [
-        ids[i],
-        person.given_name,
-        person.family_name,
-        person.reference,
-        person.number,
-        person.number_country,
-        person.number_kind,
-        person.language,
-        person.zone,
-        person.zone_guessed,
-        JSON.stringify(person.fields),
-        searchText(person),
-        sortName(person),
-        deciding.id,
-        at,
-        at,
-      ]),
-    ],
-  );
-  fresh.forEach((person, i) => members.push({ id: ids[i], person, number: person.number }));
-  if (changed.length > 0) {
-    await tx.query(
-      `UPDATE person SET given_name = new.given_name, family_name = new.family_name, reference = new.reference, number = new.number, language = new.language,
-         zone = new.zone, zone_guessed = new.zone_guessed, fields = new.fields, search = new.search, sort_name = new.sort_name, updated_at = $11::timestamptz
-       FROM unnest($1::bigint[], $2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::boolean[], $9::jsonb[], $10::text[], $12::text[])
-         AS new (id, given_name, family_name, reference, number, language, zone, zone_guessed, fields, search, sort_name)
-       WHERE person.id = new.id`,
-      [
-        changed.map((p) => p.id),
-        changed.map((p) => p.given_name),
-        changed.map((p) => p.family_name),
-        changed.map((p) => p.reference),
-        changed.map((p) => p.number),
-        changed.map((p) => p.language),
-        changed.map((p) => p.zone),
-        changed.map((p) => p.zone_guessed),
-        changed.map((p) => JSON.stringify(p.fields)),
-        changed.map((p) => searchText(p)),
-        at,
-        changed.map((p) => sortName(p)),
-      ],
-    );
-  }
-  await writeMemberships(tx, deciding, members, at);
+  await bringDependants(tx, deciding.id, placed, reader.dependantTypes, at);
   await tx.query(`UPDATE import SET written = $2 WHERE id = $1`, [deciding.id, rows[rows.length - 1].row_no]);
   return false;
 }
 
-async function writeMemberships(
+/** Gives every row's people their ids: those already here, those of earlier rows, and new ones. */
+async function placePeople(
   tx: Tx,
   deciding: Deciding,
-  members: readonly { id: number; person: Prepared; number: string | null }[],
+  reader: RowReader,
+  read: readonly { row: PreparedRow; twice: boolean }[],
   at: string,
+): Promise<Placed[]> {
+  const { already, shared_number } = deciding.settings;
+  // the world may have moved since the dry run, so who is known is looked up again here
+  const knownFor = await findKnown(
+    tx,
+    read.flatMap(({ row }) => [row.person, ...(row.second ? [row.second] : [])]),
+    shared_number,
+  );
+  const fresh: StoredPerson[] = [];
+  const changed = new Map<number, { before: StoredPerson; after: StoredPerson }>();
+  const same = new Set<number>();
+  const here = new Map<string, { id: number; number: string | null }>();
+  const waiting: { key: string; person: Prepared }[] = [];
+  const place = (person: Prepared): (() => { id: number; number: string | null }) => {
+    const key = identityOf(person, shared_number);
+    const known = knownFor(person);
+    if (!known) {
+      if (!here.has(key) && !waiting.some((each) => each.key === key)) waiting.push({ key, person });
+      return () => here.get(key) ?? { id: 0, number: null };
+    }
+    const before = changed.get(known.id);
+    const next = merged(before?.after ?? known, person, already);
+    if (next) changed.set(known.id, { before: before?.before ?? known, after: next });
+    else same.add(known.id);
+    return () => ({ id: known.id, number: changed.get(known.id)?.after.number ?? known.number });
+  };
+  const places = read.map(({ row }) => ({ row, first: place(row.person), second: row.second ? place(row.second) : undefined }));
+  const ids = await reserveIds(tx, 'person', waiting.length);
+  waiting.forEach(({ key, person }, i) => {
+    here.set(key, { id: ids[i], number: person.number });
+    const { tags: _tags, consent: _consent, ...stored } = person;
+    fresh.push({ id: ids[i], ...stored });
+  });
+  await insertPeople(tx, fresh, reader.types, { at, importId: deciding.id });
+  await updatePeople(
+    tx,
+    [...changed.values()].map((each) => each.after),
+    reader.types,
+    at,
+  );
+  await remember(tx, deciding.id, fresh, changed, same);
+  return places.map(({ row, first, second }): Placed => ({ ...first(), person: row.person, row, secondId: second?.().id }));
+}
+
+/** What the import did to each person, for its undoing. */
+async function remember(
+  tx: Tx,
+  importId: number,
+  fresh: readonly StoredPerson[],
+  changed: ReadonlyMap<number, { before: StoredPerson; after: StoredPerson }>,
+  same: ReadonlySet<number>,
 ): Promise<void> {
+  await tx.copyIn('import_change', ['import_id', 'person_id', 'kind'], [fresh.map((p): Param[] => [importId, p.id, 'new'])]);
+  const others: [number, string, string | null, string | null][] = [
+    ...[...changed].map(([id, each]): [number, string, string, string] => [
+      id,
+      'changed',
+      JSON.stringify(each.before),
+      JSON.stringify(each.after),
+    ]),
+    ...[...same].filter((id) => !changed.has(id)).map((id): [number, string, null, null] => [id, 'same', null, null]),
+  ];
+  if (others.length === 0) return;
+  // someone whom an earlier chunk has touched already keeps what they were before the import
+  await tx.query(
+    `INSERT INTO import_change (import_id, person_id, kind, before, after)
+     SELECT $1, * FROM unnest($2::bigint[], $3::text[], $4::jsonb[], $5::jsonb[])
+     ON CONFLICT (import_id, person_id) DO UPDATE SET after = excluded.after, before = coalesce(import_change.before, excluded.before),
+       kind = CASE import_change.kind WHEN 'new' THEN 'new' ELSE 'changed' END WHERE excluded.kind = 'changed'`,
+    [importId, others.map((each) => each[0]), others.map((each) => each[1]), others.map((each) => each[2]), others.map((each) => each[3])],
+  );
+}
+
+async function writeMemberships(tx: Tx, deciding: Deciding, members: readonly Placed[], at: string): Promise<void> {
+  const { settings } = deciding;
   if (deciding.facts.list_id) {
-    await tx.query(`INSERT INTO list_member (list_id, person_id) SELECT $1, unnest($2::bigint[]) ON CONFLICT DO NOTHING`, [
-      deciding.facts.list_id,
-      members.map((m) => m.id),
-    ]);
+    await tx.query(
+      `WITH added AS (INSERT INTO list_member (list_id, person_id) SELECT $1, unnest($2::bigint[]) ON CONFLICT DO NOTHING RETURNING list_id, person_id)
+       INSERT INTO import_touch (import_id, kind, target_id, person_id) SELECT $3, 'list', list_id, person_id FROM added ON CONFLICT DO NOTHING`,
+      [deciding.facts.list_id, [...new Set(members.map((m) => m.id))], deciding.id],
+    );
   }
-  const tags = members.flatMap((member) => member.person.tags.map((tag) => [member.id, tag] as const));
+  const tags = members.flatMap((member) => [...new Set([...member.person.tags, ...settings.tags])].map((tag) => [member.id, tag] as const));
   if (tags.length > 0) {
     await tx.query(`INSERT INTO tag (name) SELECT DISTINCT unnest($1::text[]) ON CONFLICT (name) DO NOTHING`, [
       tags.map(([, tag]) => tag),
     ]);
     await tx.query(
-      `INSERT INTO person_tag (tag_id, person_id) SELECT tag.id, new.person_id FROM unnest($1::bigint[], $2::text[]) AS new (person_id, name) JOIN tag ON tag.name = new.name ON CONFLICT DO NOTHING`,
-      [tags.map(([id]) => id), tags.map(([, tag]) => tag)],
+      `WITH added AS (
+         INSERT INTO person_tag (tag_id, person_id) SELECT DISTINCT tag.id, new.person_id FROM unnest($1::bigint[], $2::text[]) AS new (person_id, name) JOIN tag ON tag.name = new.name
+         ON CONFLICT DO NOTHING RETURNING tag_id, person_id)
+       INSERT INTO import_touch (import_id, kind, target_id, person_id) SELECT $3, 'tag', tag_id, person_id FROM added ON CONFLICT DO NOTHING`,
+      [tags.map(([id]) => id), tags.map(([, tag]) => tag), deciding.id],
     );
   }
-  // consent belongs to a person and a number; the same word again is not a new event
-  const consents = members.filter((member) => member.person.consent !== null && member.number !== null);
-  if (consents.length > 0) {
-    await tx.query(
-      `INSERT INTO consent_event (person_id, number, purpose, act, how, evidence, account_id, at)
-       SELECT new.person_id, new.number, $4, new.act, 'file', $5, $6, $7::timestamptz FROM unnest($1::bigint[], $2::text[], $3::text[]) AS new (person_id, number, act)
-       WHERE new.act IS DISTINCT FROM (SELECT act FROM consent_event old WHERE old.person_id = new.person_id AND old.number = new.number AND old.purpose = $4 ORDER BY id DESC LIMIT 1)`,
-      [
-        consents.map((c) => c.id),
-        consents.map((c) => c.number),
-        consents.map((c) => c.person.consent),
-        deciding.settings.consent_purpose,
-        deciding.file_name,
-        deciding.account_id,
-        at,
-      ],
-    );
-  }
+  await writeConsents(tx, deciding, members, at);
 }
+
+/**
+ * Consent belongs to a person and a number; the same word again is not a new event. A file never lifts what someone
+ * withdrew in their own words: only a "no" that came from a file gives way to a later file's "yes".
+ */
+async function writeConsents(tx: Tx, deciding: Deciding, members: readonly Placed[], at: string): Promise<void> {
+  const { settings } = deciding;
+  const said = members
+    .filter((member) => member.number !== null && member.number === member.person.number)
+    .flatMap((member) => {
+      if (member.person.consent !== null)
+        return [{ id: member.id, number: member.number, act: member.person.consent, how: 'file', evidence: deciding.file_name, wording: '' }];
+      const all = settings.consent_all;
+      return all ? [{ id: member.id, number: member.number, act: 'granted', ...all }] : [];
+    });
+  if (said.length === 0) return;
+  await tx.query(
+    `INSERT INTO consent_event (person_id, number, purpose, act, how, evidence, wording, account_id, at, import_id)
+     SELECT new.id, new.number, $2, new.act, new.how, new.evidence, new.wording, $3, $4::timestamptz, $5
+     FROM (SELECT DISTINCT ON (id) * FROM jsonb_to_recordset($1::jsonb) AS r (id bigint, number text, act text, how text, evidence text, wording text) ORDER BY id) AS new
+     LEFT JOIN LATERAL (SELECT act, how, import_id FROM consent_event old WHERE old.person_id = new.id AND old.number = new.number AND old.purpose = $2 ORDER BY old.id DESC LIMIT 1) AS old ON true
+     WHERE new.act IS DISTINCT FROM old.act AND NOT (coalesce(old.act, '') = 'withdrawn' AND new.act = 'granted' AND old.import_id IS NULL)`,
+    [JSON.stringify(said), settings.consent_purpose, deciding.account_id, at, deciding.id],
+  );
+}
+
+async function finish(tx: Tx, deciding: Deciding, at: string): Promise<void> {
+  if (deciding.settings.missing === 'take_off' && deciding.facts.list_id) {
+    await tx.query(
+      `WITH gone AS (
+         DELETE FROM list_member WHERE list_id = $2 AND NOT EXISTS (SELECT 1 FROM import_change c WHERE c.import_id = $1 AND c.person_id = list_member.person_id)
+         RETURNING list_id, person_id)
+       INSERT INTO import_touch (import_id, kind, target_id, person_id) SELECT $1, 'off_list', list_id, person_id FROM gone`,
+      [deciding.id, deciding.facts.list_id],
+    );
+  }
+  await tx.query(`UPDATE import SET state = 'done', done_at = $2::timestamptz WHERE id = $1`, [deciding.id, at]);
+  await tx.query(`UPDATE list SET filling_import = NULL WHERE filling_import = $1`, [deciding.id]);
+}
+

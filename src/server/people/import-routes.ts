@@ -1,109 +1,154 @@
+import { rename } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { Type } from 'typebox';
 import { ImportSettings, type ImportCounts } from '../../core/api/imports';
-import { guessHeadingRow, guessMatch } from '../../core/people/match';
-import { slugOf } from '../../core/people/targets';
-import { SAFE_FIXES } from '../../core/people/prepare';
-import type { Queryable } from '../db/db';
-import { readDelimited, readNumberList, readText, UnreadableFile, writeCsv, type Table } from '../files/delimited';
+import { EMPTY_DRAFT } from '../../core/plan/draft';
+import { REASON_HEADING } from '../../core/people/match';
+import { TARGET_WORDS } from '../../core/people/targets';
+import { showPhone } from '../../core/phone/read';
+import type { Param, Queryable, Tx } from '../db/db';
+import { writeCsv } from '../files/delimited';
+import { UnreadableFile } from '../files/table';
+import { writeXlsx } from '../files/write-xlsx';
 import type { App } from '../http/app-context';
 import { idOf, nothingHere, Problem } from '../http/problem';
-import { Download, route, type Route } from '../http/route';
+import { Download, route, type Asked, type Route, type Upload } from '../http/route';
 import { writeRecord } from '../setup/record';
-import { rollForward } from './bring-in';
-import { dryRun } from './dry-run';
+import { headingsOf, type ImportFacts } from './import-desk';
+import { readerOf } from './import-rules';
+import { rememberMatch } from './match-memory';
+import { UNDO_DAYS } from './undo-import';
 
-export const LARGEST_FILE = 50 * 1024 * 1024;
+export const LARGEST_FILE = 200 * 1024 * 1024;
 
 interface ImportRow {
   id: number;
   file_name: string;
   state: string;
-  facts: { headings: string[]; encoding: string; delimiter: string; notes: string[]; list_id?: number };
+  facts: ImportFacts;
   settings: ImportSettings;
   counts: ImportCounts;
   row_count: number;
   written: number;
+  at_row: number;
   created_at: string;
+  decided_at: string | null;
   done_at: string | null;
+  undone_at: string | null;
 }
 
 async function importOf(db: Queryable, id: number): Promise<ImportRow> {
   const { rows } = await db.query<ImportRow>(
-    `SELECT id, file_name, state, facts, settings, counts, row_count, written, created_at, done_at FROM import WHERE id = $1`,
+    `SELECT id, file_name, state, facts, settings, counts, row_count, written, at_row, created_at, decided_at, done_at, undone_at FROM import WHERE id = $1`,
     [id],
   );
   if (rows.length === 0) throw nothingHere();
   return rows[0];
 }
 
-// One dry run at a time for an import: each replaces the verdicts of the one before.
-const turns = new Map<number, Promise<unknown>>();
-function inTurn<T>(id: number, work: () => Promise<T>): Promise<T> {
-  const result = (turns.get(id) ?? Promise.resolve()).catch(() => undefined).then(work);
-  const done = result
-    .catch(() => undefined)
-    .finally(() => {
-      if (turns.get(id) === done) turns.delete(id);
-    });
-  turns.set(id, done);
-  return result;
+async function openImport(db: Queryable, id: number): Promise<ImportRow> {
+  const staged = await importOf(db, id);
+  if (staged.state !== 'open') throw new Problem(409, 'decided', 'This import has been decided; its bench is closed.');
+  return staged;
 }
 
-async function stage(
-  app: App,
-  name: string,
-  table: Table,
-  asked: { account: { id: number } | undefined; at: string },
-): Promise<{ id: number }> {
-  const settings0 = (await app.db.query<{ country: string; languages: string[] }>(`SELECT country, languages FROM workspace`))
-    .rows[0];
-  const known = new Set((await app.db.query<{ slug: string }>(`SELECT slug FROM field_def`)).rows.map((row) => row.slug));
-  const headingRow = guessHeadingRow(table.rows, settings0.country);
-  const width = table.rows.reduce((most, row) => Math.max(most, row.length), 0);
-  const headings = headingsOf(table.rows, headingRow, width);
-  const settings: ImportSettings = {
-    heading_row: headingRow,
-    match: guessMatch(headings, table.rows.slice(headingRow + 1, headingRow + 60), known, settings0.country),
-    new_fields: {},
-    country: settings0.country,
-    fixes: [...SAFE_FIXES],
-    already: 'fill_blanks',
-    list: '',
-    consent_purpose: 'service',
-  };
-  const id = (
+async function begin(app: App, name: string, asked: Asked<unknown>): Promise<number> {
+  return (
     await app.db.query<{ id: number }>(
-      `INSERT INTO import (file_name, state, facts, settings, row_count, account_id, created_at) VALUES ($1, 'reading', $2::jsonb, $3::jsonb, $4, $5, $6::timestamptz) RETURNING id`,
-      [
-        name,
-        JSON.stringify({ headings, encoding: table.encoding, delimiter: table.delimiter, notes: table.notes }),
-        JSON.stringify(settings),
-        table.rows.length,
-        asked.account?.id ?? null,
-        asked.at,
-      ],
+      `INSERT INTO import (file_name, state, facts, account_id, created_at) VALUES ($1, 'reading', '{"headings":[],"notes":[]}', $2, $3::timestamptz) RETURNING id`,
+      [name, asked.account?.id ?? null, asked.at],
     )
   ).rows[0].id;
-  const bulk = app.db.lane('bulk');
-  for (let from = 0; from < table.rows.length; from += 4000) {
-    await bulk.copyIn(
-      'import_row',
-      ['import_id', 'row_no', 'cells'],
-      [table.rows.slice(from, from + 4000).map((cells, i) => [id, from + i, cells])],
-    );
-  }
-  await bulk.exec('ANALYZE import_row');
-  const counts = await dryRun(app.db, id, settings, settings0.languages);
-  await app.db.query(`UPDATE import SET state = 'open', counts = $2::jsonb WHERE id = $1`, [id, JSON.stringify(counts)]);
-  return { id };
 }
 
-function headingsOf(rows: readonly string[][], headingRow: number, width: number): string[] {
-  return Array.from(
-    { length: width },
-    (_, column) => (headingRow >= 0 ? (rows[headingRow][column] ?? '').trim() : '') || `Column ${column + 1}`,
+/** Lists, fields and the mark that the import is decided: one small transaction. */
+async function decide(tx: Tx, staged: ImportRow, asked: Asked<unknown>): Promise<void> {
+  const { settings, id } = staged;
+  for (const [target, field] of Object.entries(settings.new_fields)) {
+    const [, about, slug] = /^(dependant:)?field:(.+)$/.exec(target) ?? [];
+    if (!slug || !settings.match.includes(target)) continue;
+    await tx.query(`INSERT INTO field_def (about, slug, label, type) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`, [
+      about ? 'dependant' : 'person',
+      slug,
+      field.label,
+      field.type,
+    ]);
+  }
+  if (settings.fixes.includes('two_numbers') || settings.fixed_rows.length > 0)
+    await tx.query(
+      `INSERT INTO field_def (about, slug, label, type) VALUES ('person', 'second_phone', 'second phone', 'text') ON CONFLICT DO NOTHING`,
+    );
+  const list = settings.list.trim();
+  const facts: Partial<ImportFacts> = {};
+  if (list !== '') {
+    const made = await tx.query(
+      `INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT (name) DO NOTHING RETURNING id`,
+      [list, asked.at],
+    );
+    facts.list_made = made.rowCount > 0;
+    const filling = await tx.query<{ id: number }>(
+      `UPDATE list SET filling_import = $2 WHERE name = $1 AND filling_import IS NULL RETURNING id`,
+      [list, id],
+    );
+    if (filling.rowCount === 0)
+      throw new Problem(409, 'filling', `Another import is being written into “${list}” just now.`, {
+        kept: 'The file is still on the bench.',
+        act: 'Try again when it has ended.',
+      });
+    facts.list_id = filling.rows[0].id;
+  }
+  const decided = await tx.query(
+    `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written = -1, facts = facts || $3::jsonb, account_id = $4 WHERE id = $1 AND state = 'open'`,
+    [id, asked.at, JSON.stringify(facts), asked.account?.id ?? null],
   );
+  if (decided.rowCount === 0) throw new Problem(409, 'decided', 'This import has just been decided by someone else.');
+  await rememberMatch(tx, staged.facts.headings, settings.match, asked.at);
+  await writeRecord(tx, asked, 'brought in people', staged.file_name, {
+    import: id,
+    new: staged.counts.new,
+    changed: staged.counts.changed,
+  });
 }
+
+async function rejects(app: App, id: number): Promise<{ name: string; rows: string[][] }> {
+  const staged = await importOf(app.db, id);
+  const width = staged.facts.headings.length;
+  const rows: string[][] = [[...staged.facts.headings, REASON_HEADING]];
+  const stream = app.db.stream<{ cells: string[]; reason: string }>(
+    `SELECT cells, reason FROM import_row JOIN import_verdict USING (import_id, row_no) WHERE import_id = $1 AND verdict = 'rejected' ORDER BY row_no`,
+    [staged.id],
+    2000,
+  );
+  for await (const page of stream)
+    for (const row of page) rows.push([...Array.from({ length: width }, (_, i) => row.cells[i] ?? ''), row.reason]);
+  return { name: `${staged.file_name.replace(/\.\w+$/, '')}-rejects`, rows };
+}
+
+/** Headings that the bench matches by itself, with two invented people under them. */
+async function starter(app: App): Promise<string[][]> {
+  const fields = (
+    await app.db.query<{ label: string; type: string }>(
+      `SELECT label, type FROM field_def WHERE about = 'person' AND slug <> 'second_phone' ORDER BY position, label`,
+    )
+  ).rows;
+  const targets = ['number', 'given_name', 'family_name', 'reference', 'language', 'time_zone', 'consent', 'tags'] as const;
+  const words = targets.map((target) => (target === 'time_zone' ? TARGET_WORDS.zone : TARGET_WORDS[target]));
+  const example = (type: string) => ({ date: '2027-03-09', number: '1', yes_no: 'yes' })[type] ?? '';
+  return [
+    [...words, ...fields.map((field) => field.label)],
+    ['+1 207 555 0142', 'Marisol', 'Okafor', 'P-1042', 'en', 'America/New_York', 'yes', 'bicycle', ...fields.map((f) => example(f.type))],
+    ['+1 514 555 0163', 'Inès', 'Tremblay', 'P-1043', 'fr', '', 'no', '', ...fields.map((f) => example(f.type))],
+  ];
+}
+
+const refuse = (name: string, error: unknown): never => {
+  if (error instanceof UnreadableFile)
+    throw new Problem(422, 'file', name === '' ? error.message.replace('The file', 'The text') : `${name}: ${error.message}`, {
+      place: error.place,
+      kept: name === '' ? 'What you pasted is still there.' : 'Nothing was brought in.',
+    });
+  throw error;
+};
 
 export const importRoutes: Route[] = [
   route({
@@ -111,30 +156,43 @@ export const importRoutes: Route[] = [
     path: '/api/imports',
     role: 'look',
     says: 'The history of imports',
-    handle: async (app) => ({
+    handle: async (app, asked) => ({
       imports: (
         await app.db.query(
-          `SELECT import.id, file_name, state, counts, row_count, settings->>'list' AS list, import.created_at, done_at, account.name AS by FROM import LEFT JOIN account ON account.id = account_id ORDER BY import.id DESC LIMIT 100`,
+          `SELECT import.id, file_name, state, counts, row_count, settings->>'list' AS list, facts->>'failure' AS failure, import.created_at, decided_at, done_at, undone_at, account.name AS by,
+             state = 'done' AND decided_at > $1::timestamptz AS can_undo
+           FROM import LEFT JOIN account ON account.id = account_id ORDER BY import.id DESC LIMIT 100`,
+          [new Date(asked.now - UNDO_DAYS * 86_400_000).toISOString()],
         )
       ).rows,
     }),
   }),
   route({
+    method: 'get',
+    path: '/api/imports/starter.csv',
+    role: 'look',
+    says: 'A file to start from, as CSV',
+    handle: async (app) => new Download('people-to-bring-in.csv', 'text/csv; charset=utf-8', writeCsv(await starter(app))),
+  }),
+  route({
+    method: 'get',
+    path: '/api/imports/starter.xlsx',
+    role: 'look',
+    says: 'A file to start from, as a workbook',
+    handle: async (app) => new Download('people-to-bring-in.xlsx', XLSX, await writeXlsx('People', await starter(app))),
+  }),
+  route({
     method: 'post',
     path: '/api/imports/file',
     role: 'write',
-    says: 'Takes a CSV or TSV file (its bytes as the body, its name as ?name=) onto the bench',
+    says: 'Takes a CSV, TSV, XLSX, ODS or vCard file (its bytes as the body, its name as ?name=) onto the bench',
     upload: LARGEST_FILE,
-    async handle(app, asked) {
+    async handle(app, asked: Asked<Upload>) {
       const name = (asked.query.name ?? 'file').slice(0, 200);
-      const bytes = asked.body instanceof Uint8Array ? asked.body : new Uint8Array();
-      try {
-        return await stage(app, name, readDelimited(bytes), asked);
-      } catch (error) {
-        if (error instanceof UnreadableFile)
-          throw new Problem(422, 'file', `${name}: ${error.message}`, { place: error.place, kept: 'Nothing was brought in.' });
-        throw error;
-      }
+      const id = await begin(app, name, asked);
+      await rename(asked.body.path, app.imports.pathOf(id));
+      await app.imports.take(id).catch((error: unknown) => refuse(name, error));
+      return { id };
     },
   }),
   route({
@@ -142,25 +200,13 @@ export const importRoutes: Route[] = [
     path: '/api/imports/text',
     role: 'write',
     says: 'Takes pasted text onto the bench',
-    upload: LARGEST_FILE,
-    async handle(app, asked) {
-      const text = asked.body instanceof Uint8Array ? new TextDecoder().decode(asked.body) : '';
-      try {
-        const numbers = readNumberList(text);
-        return await stage(
-          app,
-          'pasted text',
-          numbers ? { rows: numbers, encoding: 'utf-8', delimiter: '', notes: [] } : readText(text),
-          asked,
-        );
-      } catch (error) {
-        if (error instanceof UnreadableFile)
-          throw new Problem(422, 'file', error.message.replace('The file', 'The text'), {
-            place: error.place,
-            kept: 'What you pasted is still there.',
-          });
-        throw error;
-      }
+    upload: 10 * 1024 * 1024,
+    async handle(app, asked: Asked<Upload>) {
+      const text = await readFile(asked.body.path, 'utf8');
+      if (text.trim() === '') throw new Problem(422, 'file', 'There is nothing in it.', { place: 'text' });
+      const id = await begin(app, 'pasted text', asked);
+      await app.imports.take(id, { pasted: text }).catch((error: unknown) => refuse('', error));
+      return { id };
     },
   }),
   route({
@@ -174,46 +220,87 @@ export const importRoutes: Route[] = [
     method: 'get',
     path: '/api/imports/:id/rows',
     role: 'look',
-    says: 'Rows of an import with what would happen, by ?verdict= or ?fix=, paged by ?after=',
+    says: 'Rows of an import with what would happen, by ?verdict=, ?fix=, ?waiting=1 or ?blank=, paged by ?after=',
     async handle(app, asked) {
-      const id = idOf(asked.params.id);
-      const { rows } = await app.db.query(
-        `SELECT import_row.row_no, cells, verdict, reason, fix, prepared FROM import_row JOIN import_verdict USING (import_id, row_no)
-         WHERE import_id = $1 AND row_no > $2 AND ($3::text IS NULL OR verdict = $3) AND ($4::text IS NULL OR fix = $4) ORDER BY row_no LIMIT 100`,
-        [id, Number(asked.query.after ?? -1), asked.query.verdict ?? null, asked.query.fix ?? null],
+      const staged = await importOf(app.db, idOf(asked.params.id));
+      const { query } = asked;
+      const { rows } = await app.db.query<{ row_no: number; cells: string[]; verdict: string }>(
+        `SELECT import_row.row_no, cells, verdict, reason, fix, changes, blanks, v.person_id FROM import_row JOIN import_verdict v USING (import_id, row_no)
+         WHERE import_id = $1 AND row_no > $2 AND ($3::text IS NULL OR verdict = $3) AND ($4::text IS NULL OR fix = $4)
+           AND (NOT $5::boolean OR reason LIKE 'waits for your fix%')
+           AND ($6::text IS NULL OR EXISTS (SELECT 1 FROM unnest(blanks) AS b WHERE b = $6 OR starts_with(b, $6 || ':')))
+         ORDER BY row_no LIMIT 100`,
+        [
+          staged.id,
+          Number(query.after ?? -1) || 0,
+          query.verdict ?? null,
+          query.fix ?? null,
+          query.waiting === '1',
+          query.blank ?? null,
+        ],
       );
-      return { rows };
+      const reader = await readerOf(app.db, staged.settings);
+      return {
+        rows: rows.map((row) => {
+          const read = reader.read(row.row_no, row.cells);
+          return { ...row, after: read.fix?.after ?? null, stored: read.ok ? read.row : null };
+        }),
+      };
     },
   }),
   route({
     method: 'put',
     path: '/api/imports/:id/settings',
     role: 'write',
-    says: 'Changes the bench: headings, match, fixes, policies; answers the new counts',
+    says: 'Changes the bench: headings, rows, match, fixes, policies; answers the new counts, or where the dry run is',
     body: ImportSettings,
     async handle(app, asked) {
       const id = idOf(asked.params.id);
-      return inTurn(id, async () => {
-        const before = await importOf(app.db, id);
-        if (before.state !== 'open') throw new Problem(409, 'decided', 'This import has been decided; its bench is closed.');
-        const workspace = (await app.db.query<{ languages: string[] }>(`SELECT languages FROM workspace`)).rows[0];
-        const facts = { ...before.facts };
-        if (asked.body.heading_row !== before.settings.heading_row) {
-          const head = (
-            await app.db.query<{ cells: string[] }>(`SELECT cells FROM import_row WHERE import_id = $1 AND row_no = $2`, [
-              id,
-              asked.body.heading_row,
-            ])
-          ).rows[0]?.cells;
-          facts.headings = headingsOf(head ? [head] : [], head ? 0 : -1, before.facts.headings.length);
-        }
-        const counts = await dryRun(app.db, id, asked.body, workspace.languages);
-        await app.db.query(
-          `UPDATE import SET settings = $2::jsonb, counts = $3::jsonb, facts = $4::jsonb WHERE id = $1 AND state = 'open'`,
-          [id, JSON.stringify(asked.body), JSON.stringify(counts), JSON.stringify(facts)],
-        );
-        return importOf(app.db, id);
-      });
+      const before = await openImport(app.db, id);
+      const facts: Partial<ImportFacts> = {};
+      if (asked.body.heading_row !== before.settings.heading_row) {
+        const head = (
+          await app.db.query<{ cells: string[] }>(`SELECT cells FROM import_row WHERE import_id = $1 AND row_no = $2`, [
+            id,
+            asked.body.heading_row,
+          ])
+        ).rows[0]?.cells;
+        facts.headings = headingsOf(head, before.facts.headings.length);
+      }
+      await app.db.query(
+        `UPDATE import SET settings = $2::jsonb, facts = facts || $3::jsonb, at_row = 1 WHERE id = $1 AND state = 'open'`,
+        [id, JSON.stringify(asked.body), JSON.stringify(facts)],
+      );
+      await app.imports.checkFor(id, asked.body);
+      return importOf(app.db, id);
+    },
+  }),
+  route({
+    method: 'put',
+    path: '/api/imports/:id/source',
+    role: 'write',
+    says: 'Reads the file again: another sheet of it, or in another encoding',
+    body: Type.Object(
+      {
+        sheet: Type.Optional(Type.String({ maxLength: 200 })),
+        encoding: Type.Optional(
+          Type.Union([
+            Type.Literal('utf-8'),
+            Type.Literal('utf-16le'),
+            Type.Literal('utf-16be'),
+            Type.Literal('windows-1252'),
+          ]),
+        ),
+      },
+      { additionalProperties: false },
+    ),
+    async handle(app, asked) {
+      const id = idOf(asked.params.id);
+      const staged = await openImport(app.db, id);
+      if (staged.facts.format === undefined || staged.file_name === 'pasted text')
+        throw new Problem(409, 'pasted', 'Pasted text has neither sheets nor an encoding.');
+      await app.imports.reread(id, asked.body).catch((error: unknown) => refuse(staged.file_name, error));
+      return importOf(app.db, id);
     },
   }),
   route({
@@ -224,9 +311,12 @@ export const importRoutes: Route[] = [
     body: Type.Object({}),
     async handle(app, asked) {
       const id = idOf(asked.params.id);
-      await turns.get(id); // the dry run of the last change comes first
+      await app.imports.settled(id); // the dry run of the last change comes first
       const staged = await importOf(app.db, id);
       if (staged.state === 'writing' || staged.state === 'done') return { id };
+      if (staged.state !== 'open') throw new Problem(409, 'decided', `This import is ${staged.state}.`);
+      if (staged.at_row > 0)
+        throw new Problem(409, 'checking', 'The rows are still being checked.', { act: 'Decide when the counts are there.' });
       if (!staged.settings.match.includes('number'))
         throw new Problem(422, 'no-number', 'No column is matched to “text number”, so nobody could be texted.', {
           place: 'match',
@@ -235,66 +325,130 @@ export const importRoutes: Route[] = [
         });
       if (staged.counts.new + staged.counts.changed + staged.counts.unchanged === 0)
         throw new Problem(422, 'nobody', 'There is nobody to bring in.', { kept: 'The file is still on the bench.' });
-      const list = staged.settings.list.trim();
-      await app.db.transaction(async (tx) => {
-        for (const [slug, label] of Object.entries(staged.settings.new_fields)) {
-          if (!staged.settings.match.includes(`field:${slug}`)) continue;
-          await tx.query(`INSERT INTO field_def (slug, label, type) VALUES ($1, $2, 'text') ON CONFLICT (slug) DO NOTHING`, [
-            slugOf(slug),
-            label,
-          ]);
-        }
-        if (staged.settings.fixes.includes('two_numbers'))
-          await tx.query(
-            `INSERT INTO field_def (slug, label, type) VALUES ('second_phone', 'second phone', 'text') ON CONFLICT (slug) DO NOTHING`,
-          );
-        let listId: number | undefined;
-        if (list !== '') {
-          await tx.query(`INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT (name) DO NOTHING`, [
-            list,
-            asked.at,
-          ]);
-          listId = (
-            await tx.query<{ id: number }>(`UPDATE list SET filling_import = $2 WHERE name = $1 RETURNING id`, [list, id])
-          ).rows[0].id;
-        }
-        const decided = await tx.query(
-          `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written = -1, facts = facts || $3::jsonb, account_id = $4 WHERE id = $1 AND state = 'open'`,
-          [id, asked.at, JSON.stringify(listId ? { list_id: listId } : {}), asked.account?.id ?? null],
-        );
-        if (decided.rowCount === 0) throw new Problem(409, 'decided', 'This import has just been decided by someone else.');
-        await writeRecord(tx, asked, 'brought in people', staged.file_name, {
-          import: id,
-          new: staged.counts.new,
-          changed: staged.counts.changed,
-        });
-      });
-      rollForward(app.db, app.clock, app.bus, id).catch((error: unknown) =>
-        app.log.error({ err: error, import: id }, 'import stopped; it goes on at the next start'),
-      );
+      await app.db.transaction((tx) => decide(tx, staged, asked));
+      await app.imports.forget(id);
+      app.imports.bringIn(id);
       return { id };
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/imports/:id/use-once',
+    role: 'write',
+    says: 'Uses the file for one broadcast only: nobody enters the address book; answers the new broadcast',
+    body: Type.Object({}),
+    async handle(app, asked) {
+      const id = idOf(asked.params.id);
+      await app.imports.settled(id);
+      const staged = await openImport(app.db, id);
+      if (!staged.settings.match.includes('number'))
+        throw new Problem(422, 'no-number', 'No column is matched to “text number”, so nobody could be texted.', {
+          place: 'match',
+          kept: 'The file is still on the bench.',
+        });
+      const made = await app.db.transaction(async (tx) => {
+        await tx.query(`UPDATE import SET state = 'once', decided_at = $2::timestamptz WHERE id = $1`, [id, asked.at]);
+        const draft = {
+          ...EMPTY_DRAFT,
+          to: [{ kind: 'file' as const, id }],
+          words: staged.settings.match.includes('ready_text') ? '{ready_text}' : '',
+          sender_id: (await tx.query<{ id: number }>(`SELECT id FROM sender ORDER BY id LIMIT 1`)).rows[0]?.id ?? null,
+        };
+        const { rows } = await tx.query<{ id: number }>(
+          `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ('', 'draft', $1::jsonb, $2, $3::timestamptz, $3::timestamptz) RETURNING id`,
+          [JSON.stringify(draft), asked.account?.id ?? null, asked.at],
+        );
+        await writeRecord(tx, asked, 'took a file for one broadcast', staged.file_name, { import: id });
+        return rows[0].id;
+      });
+      await app.imports.forget(id);
+      app.bus.changed('import', id);
+      return { broadcast_id: made };
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/imports/:id/undo',
+    role: 'write',
+    says: 'Takes a finished import back; says what it leaves because it was texted or changed since',
+    body: Type.Object({}),
+    async handle(app, asked) {
+      const id = idOf(asked.params.id);
+      const staged = await importOf(app.db, id);
+      if (staged.state === 'undoing' || staged.state === 'undone') return { id };
+      if (staged.state !== 'done') throw new Problem(409, 'not-done', 'Only an import that is done can be undone.');
+      if (Date.parse(staged.decided_at ?? asked.at) < asked.now - UNDO_DAYS * 86_400_000)
+        throw new Problem(409, 'too-late', `An import can be undone for ${UNDO_DAYS} days.`);
+      await app.db.transaction(async (tx) => {
+        const begun = await tx.query(`UPDATE import SET state = 'undoing' WHERE id = $1 AND state = 'done'`, [id]);
+        if (begun.rowCount > 0) await writeRecord(tx, asked, 'undid an import', staged.file_name, { import: id });
+      });
+      app.imports.undo(id);
+      return { id };
+    },
+  }),
+  route({
+    method: 'delete',
+    path: '/api/imports/:id',
+    role: 'write',
+    says: 'Gives up a file that is on the bench',
+    async handle(app, asked) {
+      const id = idOf(asked.params.id);
+      await app.imports.settled(id);
+      const gone = await app.db.query(
+        `UPDATE import SET state = 'given_up', at_row = 0 WHERE id = $1 AND state IN ('open', 'failed')`,
+        [id],
+      );
+      if (gone.rowCount === 0) throw new Problem(409, 'decided', 'This import has been decided; it can be undone instead.');
+      await app.db.query(`DELETE FROM import_row WHERE import_id = $1`, [id]);
+      await app.db.query(`DELETE FROM import_verdict WHERE import_id = $1`, [id]);
+      await app.imports.forget(id);
+      app.bus.changed('import', id);
+      return {};
+    },
+  }),
+  route({
+    method: 'get',
+    path: '/api/imports/:id/kept',
+    role: 'look',
+    says: 'People that an undone import left as they are, with why',
+    async handle(app, asked) {
+      const staged = await importOf(app.db, idOf(asked.params.id));
+      const kept = staged.facts.kept?.people ?? [];
+      const { rows } = await app.db.query<{ id: number; given_name: string; family_name: string; number: string | null }>(
+        `SELECT id, given_name, family_name, number FROM person WHERE id = ANY ($1::bigint[]) ORDER BY sort_name, id`,
+        [kept.map((each) => each.id)] as Param[],
+      );
+      return {
+        people: rows.map((row) => ({
+          id: row.id,
+          name: `${row.given_name} ${row.family_name}`.trim(),
+          number: row.number ? showPhone(row.number) : null,
+          why: kept.find((each) => each.id === row.id)?.why ?? '',
+        })),
+      };
     },
   }),
   route({
     method: 'get',
     path: '/api/imports/:id/rejects.csv',
     role: 'look',
-    says: 'Rows that do not come in, with the reason, to correct and bring back',
+    says: 'Rows that do not come in, with the reason, to correct and bring back; CSV',
     async handle(app, asked) {
-      const staged = await importOf(app.db, idOf(asked.params.id));
-      const { rows } = await app.db.query<{ cells: string[]; reason: string }>(
-        `SELECT cells, reason FROM import_row JOIN import_verdict USING (import_id, row_no) WHERE import_id = $1 AND verdict = 'rejected' ORDER BY row_no`,
-        [staged.id],
-      );
-      const width = staged.facts.headings.length;
-      return new Download(
-        `${staged.file_name.replace(/\.\w+$/, '')}-rejects.csv`,
-        'text/csv; charset=utf-8',
-        writeCsv([
-          [...staged.facts.headings, 'why it did not come in'],
-          ...rows.map((row) => [...Array.from({ length: width }, (_, i) => row.cells[i] ?? ''), row.reason]),
-        ]),
-      );
+      const { name, rows } = await rejects(app, idOf(asked.params.id));
+      return new Download(`${name}.csv`, 'text/csv; charset=utf-8', writeCsv(rows));
+    },
+  }),
+  route({
+    method: 'get',
+    path: '/api/imports/:id/rejects.xlsx',
+    role: 'look',
+    says: 'The same as a workbook',
+    async handle(app, asked) {
+      const { name, rows } = await rejects(app, idOf(asked.params.id));
+      return new Download(`${name}.xlsx`, XLSX, await writeXlsx('Rejected', rows));
     },
   }),
 ];
+
+const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';

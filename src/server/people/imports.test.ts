@@ -5,18 +5,15 @@ import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { Bus } from '../engine/bus';
 import { makeWorkspace, NOW } from '../engine/testing/world';
+import { PLAIN_SETTINGS } from './testing';
 import { rollForward, unfinishedImports } from './bring-in';
 import { dryRun } from './dry-run';
 
 const AT = new Date(NOW).toISOString();
 const clock: Clock = { now: () => NOW, sleep: async () => undefined };
 const SETTINGS: ImportSettings = {
-  heading_row: 0,
+  ...PLAIN_SETTINGS,
   match: ['number', 'given_name', 'family_name', 'consent', 'tags'],
-  new_fields: {},
-  country: 'US',
-  fixes: ['scientific', 'trailing_zero'],
-  already: 'fill_blanks',
   list: 'Passes',
   consent_purpose: 'marketing',
 };
@@ -32,7 +29,7 @@ async function stage(db: Db, rows: string[][], settings: ImportSettings = SETTIN
     ['import_id', 'row_no', 'cells'],
     [[['Mobile', 'First', 'Last', 'OK', 'Tags'], ...rows].map((cells, i) => [id, i, cells])],
   );
-  return dryRun(db, id, settings, ['en']);
+  return dryRun(db, id, settings);
 }
 const decide = (db: Db, id = 1) => db.query(`UPDATE import SET state = 'writing' WHERE id = $1`, [id]);
 const everyone = async (db: Db) => (await db.query(`SELECT given_name, family_name, number FROM person ORDER BY id`)).rows;

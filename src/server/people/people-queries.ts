@@ -1,4 +1,13 @@
+import { Check } from 'typebox/value';
+import { Condition, ruleProblem } from '../../core/audience/condition';
+import type { Today } from '../../core/audience/decide';
+import { DEPENDANT_FIELDS, PERSON_FIELDS } from '../../core/people/person-fields';
+import { fold } from '../../core/people/fold';
+import { wallClock } from '../../core/plan/zones';
+import { Binder, ruleSql } from '../audience/rule-sql';
 import type { Param, Queryable } from '../db/db';
+import { Problem } from '../http/problem';
+import { fieldTypes } from './person-store';
 
 /** Why a person can or cannot be texted, the same words everywhere people are listed. */
 export const REACH_CASE = `CASE
@@ -8,29 +17,77 @@ export const REACH_CASE = `CASE
   WHEN (SELECT act FROM consent_event c WHERE c.person_id = person.id AND c.number = person.number AND c.purpose = 'service' ORDER BY c.id DESC LIMIT 1) = 'withdrawn' THEN 'notices withdrawn'
   ELSE 'yes' END`;
 
+/** Which people: all that is given holds together. */
 export interface PeopleFilter {
   search?: string;
   list?: number;
   tag?: number;
-  /** Only those who cannot be texted. */
-  cannot?: boolean;
+  rule?: Condition;
+  ids?: readonly number[];
 }
 
-/** The filter as SQL with its parameters; `first` is the number of the first free placeholder. */
-export function whereOf(filter: PeopleFilter, first: number): { sql: string; params: Param[] } {
-  const parts: string[] = [];
-  const params: Param[] = [];
-  const bind = (value: Param) => {
-    params.push(value);
-    return `$${first + params.length - 1}`;
+/** The day it is where the workspace is. */
+export async function todayOf(db: Queryable, now: number): Promise<Today> {
+  const { zone } = (await db.query<{ zone: string }>(`SELECT zone FROM workspace`)).rows[0];
+  return { day: wallClock(now, zone).date, zone };
+}
+
+/** A rule from outside, checked for its shape and for fields that exist. */
+export async function checkedRule(db: Queryable, rule: unknown): Promise<Condition> {
+  if (!Check(Condition, rule)) throw new Problem(400, 'rule', 'The rule cannot be read.', { place: 'rule' });
+  const known = {
+    person: new Map<string, string>([...PERSON_FIELDS.map((f) => [f.slug, f.type] as const), ...(await fieldTypes(db))]),
+    dependant: new Map<string, string>([
+      ...DEPENDANT_FIELDS.map((f) => [f.slug, f.type] as const),
+      ...(await fieldTypes(db, 'dependant')),
+    ]),
   };
-  if (filter.search) parts.push(`person.search LIKE ${bind(`%${filter.search.replace(/[\\%_]/g, '\\$&')}%`)}`);
+  const checked = rule as Condition;
+  const wrong = ruleProblem(checked, known);
+  if (wrong) throw new Problem(422, 'rule', wrong, { place: 'rule' });
+  return checked;
+}
+
+/** What the address bar says about which people: `?search=`, `?list=`, `?tag=`, `?segment=`, `?cannot=1`, `?rule=` (JSON). */
+export async function filterOf(db: Queryable, query: Record<string, string | undefined>): Promise<PeopleFilter> {
+  const search = fold(query.search ?? '');
+  // numbers are found however they are written
+  const digits = search.replace(/\D/g, '');
+  const id = (text: string | undefined) => (text && /^\d{1,15}$/.test(text) ? Number(text) : text ? -1 : undefined);
+  const rules: Condition[] = [];
+  if (query.cannot === '1') rules.push({ on: 'reach', is: 'no' });
+  if (query.segment) {
+    const { rows } = await db.query<{ rule: Condition }>(`SELECT rule FROM segment WHERE id = $1`, [id(query.segment)]);
+    rules.push(rows[0]?.rule ?? { op: 'any', of: [] });
+  }
+  if (query.rule) {
+    let parsed: unknown;
+    try {
+      parsed = JSON.parse(query.rule);
+    } catch {
+      throw new Problem(400, 'rule', 'The rule cannot be read.', { place: 'rule' });
+    }
+    rules.push(await checkedRule(db, parsed));
+  }
+  return {
+    search: digits.length >= 4 && /^[\d\s()+.-]+$/.test(search) ? digits : search || undefined,
+    list: id(query.list),
+    tag: id(query.tag),
+    rule: rules.length === 0 ? undefined : rules.length === 1 ? rules[0] : { op: 'all', of: rules },
+  };
+}
+
+/** The filter as SQL over `person`; parameters are added to the binder. */
+export function whereOf(filter: PeopleFilter, binder: Binder, today: Today): string {
+  const parts: string[] = [];
+  if (filter.search) parts.push(`person.search LIKE ${binder.bind(`%${filter.search.replace(/[\\%_]/g, '\\$&')}%`, 'text')}`);
   if (filter.list)
-    parts.push(`EXISTS (SELECT 1 FROM list_member m WHERE m.person_id = person.id AND m.list_id = ${bind(filter.list)})`);
+    parts.push(`EXISTS (SELECT 1 FROM list_member m WHERE m.person_id = person.id AND m.list_id = ${binder.bind(filter.list, 'bigint')})`);
   if (filter.tag)
-    parts.push(`EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = person.id AND t.tag_id = ${bind(filter.tag)})`);
-  if (filter.cannot) parts.push(`(${REACH_CASE}) <> 'yes'`);
-  return { sql: parts.length > 0 ? parts.join(' AND ') : 'true', params };
+    parts.push(`EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = person.id AND t.tag_id = ${binder.bind(filter.tag, 'bigint')})`);
+  if (filter.ids) parts.push(`person.id = ANY (${binder.bind(filter.ids as Param, 'bigint[]')})`);
+  if (filter.rule) parts.push(ruleSql(filter.rule, binder, today));
+  return parts.length > 0 ? parts.join(' AND ') : 'true';
 }
 
 export interface PersonRow {
@@ -38,26 +95,70 @@ export interface PersonRow {
   given_name: string;
   family_name: string;
   number: string | null;
+  reference: string | null;
   language: string | null;
   zone: string | null;
+  zone_guessed: boolean;
+  born: string | null;
+  number_kind: string | null;
+  number_country: string | null;
+  created_at: string;
   reach: string;
-  sort_name: string;
+  /** Where this row stands in the order, for asking what comes after it. */
+  key: string;
   fields: Record<string, string>;
+  tags: string[];
+  dependants: string[];
 }
 
-/** A page of people by name, after the given sort key. */
+export interface Order {
+  by: string;
+  down: boolean;
+}
+
+/** The key that people are put in order by; whoever has no such value comes last, either way. */
+function keyOf(order: Order, types: ReadonlyMap<string, string>, binder: Binder): { key: string; type: string } {
+  const { by, down } = order;
+  if (by === 'name') return { key: 'person.sort_name', type: 'text COLLATE "C"' };
+  if (by === 'added') return { key: 'person.created_at', type: 'timestamptz' };
+  const slug = binder.bind(by, 'text');
+  if (types.get(by) === 'number')
+    return { key: `coalesce((person.folded->>${slug})::numeric, '${down ? '-' : ''}Infinity'::numeric)`, type: 'numeric' };
+  return { key: `coalesce(person.folded->>${slug}, '${down ? '' : '\u{10ffff}'}') COLLATE "C"`, type: 'text COLLATE "C"' };
+}
+
+/** A page of people in an order, after the given place in it. */
 export async function pageOfPeople(
   db: Queryable,
   filter: PeopleFilter,
-  after: { sort: string; id: number } | undefined,
+  order: Order,
+  after: { key: string; id: number } | undefined,
   size: number,
+  today: Today,
 ): Promise<PersonRow[]> {
-  const { sql, params } = whereOf(filter, 4);
-  return (
-    await db.query<PersonRow>(
-      `SELECT id, given_name, family_name, number, language, zone, fields, sort_name, ${REACH_CASE} AS reach FROM person
-       WHERE ${sql} AND ($1::text IS NULL OR (sort_name, id) > ($1::text COLLATE "C", $2::bigint)) ORDER BY sort_name, id LIMIT $3::int`,
-      [after?.sort ?? null, after?.id ?? 0, size, ...params],
-    )
-  ).rows;
+  const binder = new Binder();
+  const types = new Map<string, string>([...PERSON_FIELDS.map((f) => [f.slug, f.type] as const), ...(await fieldTypes(db))]);
+  const { key, type } = keyOf(order, types, binder);
+  const where = whereOf(filter, binder, today);
+  const [base, collation = ''] = type.split(/(?= COLLATE)/);
+  const past = after
+    ? ` AND (${key}, person.id) ${order.down ? '<' : '>'} (${binder.bind(after.key, base)}${collation}, ${binder.bind(after.id, 'bigint')})`
+    : '';
+  const direction = order.down ? 'DESC' : '';
+  const { rows } = await db.query<PersonRow>(
+    // the page first, what is shown of it afterwards: a hundred look-ups, not one for everybody
+    `SELECT page.*, ${REACH_CASE.replaceAll('person.', 'page.')} AS reach,
+       ARRAY(SELECT tag.name FROM person_tag JOIN tag ON tag.id = tag_id WHERE person_id = page.id ORDER BY tag.name) AS tags,
+       ARRAY(SELECT d.given_name FROM guardianship g JOIN dependant d ON d.id = g.dependant_id WHERE g.person_id = page.id ORDER BY d.sort_name, d.id) AS dependants
+     FROM (SELECT id, given_name, family_name, number, reference, language, zone, zone_guessed, born, number_kind, number_country, created_at, fields, (${key})::text AS key
+       FROM person WHERE ${where}${past} ORDER BY ${key} ${direction}, person.id ${direction} LIMIT ${binder.bind(size, 'int')}) AS page`,
+    binder.params,
+  );
+  return rows;
+}
+
+export async function countPeople(db: Queryable, filter: PeopleFilter, today: Today): Promise<number> {
+  const binder = new Binder();
+  const where = whereOf(filter, binder, today);
+  return (await db.query<{ n: number }>(`SELECT count(*) AS n FROM person WHERE ${where}`, binder.params)).rows[0].n;
 }

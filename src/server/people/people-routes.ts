@@ -1,28 +1,20 @@
 import { Type } from 'typebox';
-import { fold, searchText, sortName } from '../../core/people/fold';
+import { fold } from '../../core/people/fold';
+import { dayOf } from '../../core/people/day';
+import { storedValue } from '../../core/people/person-fields';
 import { readPhone, PHONE_PROBLEM_WORDS } from '../../core/phone/read';
 import { guessZone } from '../../core/phone/zone-guess';
 import { isZone } from '../../core/plan/zones';
 import type { Queryable } from '../db/db';
-import { removeByPerson } from '../engine/removals';
+import { removeByNumber, removeByPerson } from '../engine/removals';
 import { queueText } from '../engine/texts';
-import { writeCsv } from '../files/delimited';
 import { idOf, nothingHere, Problem } from '../http/problem';
-import { Download, route, type Route } from '../http/route';
+import { route, who, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
-import { pageOfPeople, REACH_CASE, whereOf, type PeopleFilter } from './people-queries';
-
-function filterOf(query: Record<string, string | undefined>): PeopleFilter {
-  const search = fold(query.search ?? '');
-  // numbers are found however they are written
-  const digits = search.replace(/\D/g, '');
-  return {
-    search: digits.length >= 4 && /^[\d\s()+.-]+$/.test(search) ? digits : search || undefined,
-    list: query.list ? idOf(query.list) : undefined,
-    tag: query.tag ? idOf(query.tag) : undefined,
-    cannot: query.cannot === '1',
-  };
-}
+import { BulkAct, changeMany, undoMany } from './bulk';
+import { mergePeople } from './merge-people';
+import { countPeople, filterOf, pageOfPeople, REACH_CASE, todayOf } from './people-queries';
+import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople, type StoredPerson } from './person-store';
 
 const PersonBody = Type.Object(
   {
@@ -32,45 +24,73 @@ const PersonBody = Type.Object(
     reference: Type.String({ maxLength: 100 }),
     language: Type.String({ maxLength: 5 }),
     zone: Type.String({ maxLength: 60 }),
+    born: Type.Optional(Type.String({ maxLength: 10 })),
+    kind: Type.Optional(Type.Union([Type.Literal(''), Type.Literal('mobile'), Type.Literal('fixed')])),
     fields: Type.Record(Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' }), Type.String({ maxLength: 500 })),
   },
   { additionalProperties: false },
 );
+type PersonBody = {
+  given_name: string;
+  family_name: string;
+  number: string;
+  reference: string;
+  language: string;
+  zone: string;
+  born?: string;
+  kind?: '' | 'mobile' | 'fixed';
+  fields: Record<string, string>;
+};
+const KEPT = 'Everything you typed is still here.';
 
-async function readBody(
+/** Typed values of custom fields as they are stored. */
+export async function readFields(
   db: Queryable,
-  body: {
-    given_name: string;
-    family_name: string;
-    number: string;
-    reference: string;
-    language: string;
-    zone: string;
-    fields: Record<string, string>;
-  },
-) {
+  about: 'person' | 'dependant',
+  fields: Record<string, string>,
+): Promise<Record<string, string>> {
+  const types = await fieldTypes(db, about);
+  const read: Record<string, string> = {};
+  for (const [slug, typed] of Object.entries(fields)) {
+    if (typed.trim() === '') continue;
+    const stored = storedValue(types.get(slug) ?? 'text', typed.trim(), false);
+    if (stored === undefined)
+      throw new Problem(422, 'value', `“${typed}” is no ${types.get(slug) === 'date' ? 'date' : types.get(slug) === 'number' ? 'number' : 'yes or no'}.`, {
+        place: `fields.${slug}`,
+        kept: KEPT,
+      });
+    read[slug] = stored;
+  }
+  return read;
+}
+
+async function readBody(db: Queryable, body: PersonBody, before?: StoredPerson): Promise<Omit<StoredPerson, 'id'>> {
   const country = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
   const read = body.number.trim() === '' ? undefined : readPhone(body.number, { country });
   if (read && !read.ok)
-    throw new Problem(422, 'number', `${body.number}: ${PHONE_PROBLEM_WORDS[read.problem]}.`, {
-      place: 'number',
-      kept: 'Everything you typed is still here.',
-    });
+    throw new Problem(422, 'number', `${body.number}: ${PHONE_PROBLEM_WORDS[read.problem]}.`, { place: 'number', kept: KEPT });
   if (body.zone !== '' && !isZone(body.zone))
-    throw new Problem(422, 'zone', `There is no time zone “${body.zone}”.`, { place: 'zone' });
+    throw new Problem(422, 'zone', `There is no time zone “${body.zone}”.`, { place: 'zone', kept: KEPT });
+  const born = body.born?.trim() ? dayOf(body.born, false) : null;
+  if (born === undefined) throw new Problem(422, 'born', `“${body.born}” is no date.`, { place: 'born', kept: KEPT });
   const number = read?.ok ? read.number : null;
-  const guessed = number && body.zone === '' ? (guessZone(number, read?.ok ? read.country : '') ?? null) : null;
+  const guessed = read?.ok && body.zone === '' ? (guessZone(read.number, read.country) ?? null) : null;
+  const same = before !== undefined && before.number === number;
+  const plan = read?.ok ? read.kind : null;
+  const told = body.kind && plan === 'either' ? body.kind : undefined;
   return {
-    ...body,
     given_name: body.given_name.trim(),
     family_name: body.family_name.trim(),
     reference: body.reference.trim() || null,
-    language: body.language || null,
+    language: body.language.trim().toLowerCase() || null,
     number,
     number_country: read?.ok ? read.country : null,
-    number_kind: read?.ok ? read.kind : null,
+    number_kind: told ?? (same && body.kind === undefined ? before.number_kind : plan),
+    kind_source: told ? 'by hand' : same && body.kind === undefined ? before.kind_source : null,
     zone: body.zone || guessed,
     zone_guessed: guessed !== null,
+    born,
+    fields: await readFields(db, 'person', body.fields),
   };
 }
 
@@ -79,100 +99,89 @@ export const peopleRoutes: Route[] = [
     method: 'get',
     path: '/api/people/sources',
     role: 'look',
-    says: 'Everyone, lists and tags with their counts, and the fields',
-    async handle(app) {
-      const [everyone, lists, tags, fields] = await Promise.all([
-        app.db.query<{ n: number; cannot: number }>(
-          `SELECT count(*) AS n, count(*) FILTER (WHERE (${REACH_CASE}) <> 'yes') AS cannot FROM person`,
+    says: 'Everyone, lists, tags and segments, with counts of all but the segments, and the fields',
+    async handle(app, asked) {
+      const today = await todayOf(app.db, asked.now);
+      const [everyone, cannot, lists, tags, segments, fields] = await Promise.all([
+        countPeople(app.db, {}, today),
+        countPeople(app.db, { rule: { on: 'reach', is: 'no' } }, today),
+        app.db.query(
+          `SELECT list.id, list.name, list.filling_import, coalesce(n, 0) AS people FROM list LEFT JOIN (SELECT list_id, count(*) AS n FROM list_member GROUP BY list_id) AS m ON list_id = list.id ORDER BY list.name`,
         ),
         app.db.query(
-          `SELECT list.id, list.name, list.filling_import, count(person_id) AS people FROM list LEFT JOIN list_member ON list_id = list.id GROUP BY list.id ORDER BY list.name`,
+          `SELECT tag.id, tag.name, coalesce(n, 0) AS people FROM tag LEFT JOIN (SELECT tag_id, count(*) AS n FROM person_tag GROUP BY tag_id) AS m ON tag_id = tag.id ORDER BY tag.name`,
         ),
-        app.db.query(
-          `SELECT tag.id, tag.name, count(person_id) AS people FROM tag LEFT JOIN person_tag ON tag_id = tag.id GROUP BY tag.id ORDER BY tag.name`,
-        ),
-        app.db.query(`SELECT slug, label, type FROM field_def ORDER BY position, label`),
+        app.db.query(`SELECT id, name, rule FROM segment ORDER BY name`),
+        app.db.query(`SELECT slug, label, type, choices, about FROM field_def ORDER BY position, label`),
       ]);
-      return {
-        everyone: everyone.rows[0].n,
-        cannot: everyone.rows[0].cannot,
-        lists: lists.rows,
-        tags: tags.rows,
-        fields: fields.rows,
-      };
+      return { everyone, cannot, lists: lists.rows, tags: tags.rows, segments: segments.rows, fields: fields.rows };
     },
   }),
   route({
     method: 'get',
     path: '/api/people',
     role: 'look',
-    says: 'A page of people: ?search=, ?list=, ?tag=, ?cannot=1, ?after_sort= and ?after_id=',
+    says: 'A page of people: ?search=, ?list=, ?tag=, ?segment=, ?cannot=1, ?rule=, in the order of ?sort= (?down=1), after ?after_key= and ?after_id=',
     async handle(app, asked) {
-      const filter = filterOf(asked.query);
-      const after =
-        asked.query.after_sort === undefined
-          ? undefined
-          : { sort: asked.query.after_sort, id: Number(asked.query.after_id ?? 0) };
-      const people = await pageOfPeople(app.db, filter, after, 100);
-      const { sql, params } = whereOf(filter, 1);
-      const total = after
-        ? undefined
-        : (await app.db.query<{ n: number }>(`SELECT count(*) AS n FROM person WHERE ${sql}`, params)).rows[0].n;
-      return { people, total };
+      const { query } = asked;
+      const today = await todayOf(app.db, asked.now);
+      const filter = await filterOf(app.db, query);
+      const by = /^[a-z][a-z0-9_]{0,40}$/.test(query.sort ?? '') ? (query.sort ?? 'name') : 'name';
+      const after = query.after_key === undefined ? undefined : { key: query.after_key, id: Number(query.after_id) || 0 };
+      return { people: await pageOfPeople(app.db, filter, { by, down: query.down === '1' }, after, 100, today) };
     },
   }),
   route({
     method: 'get',
-    path: '/api/people/export.csv',
+    path: '/api/people/count',
     role: 'look',
-    says: 'The people of a filter as CSV',
+    says: 'How many people a filter has, and how many of them can be texted',
     async handle(app, asked) {
-      const filter = filterOf(asked.query);
-      const fields = (
-        await app.db.query<{ slug: string; label: string }>(`SELECT slug, label FROM field_def ORDER BY position, label`)
-      ).rows;
-      const rows: string[][] = [
-        [
-          'given name',
-          'family name',
-          'text number',
-          'own reference',
-          'language',
-          'time zone',
-          'can be texted',
-          ...fields.map((field) => field.label),
-        ],
-      ];
-      const { sql, params } = whereOf(filter, 1);
-      const stream = app.db.stream<{
-        given_name: string;
-        family_name: string;
-        number: string | null;
-        reference: string | null;
-        language: string | null;
-        zone: string | null;
-        reach: string;
-        fields: Record<string, string>;
-      }>(
-        `SELECT given_name, family_name, number, reference, language, zone, fields, ${REACH_CASE} AS reach FROM person WHERE ${sql} ORDER BY sort_name, id`,
-        params,
-        2000,
-      );
-      for await (const page of stream) {
-        for (const p of page)
-          rows.push([
-            p.given_name,
-            p.family_name,
-            p.number ?? '',
-            p.reference ?? '',
-            p.language ?? '',
-            p.zone ?? '',
-            p.reach,
-            ...fields.map((field) => p.fields[field.slug] ?? ''),
-          ]);
-      }
-      await writeRecord(app.db, asked, 'exported people', '', { people: rows.length - 1 });
-      return new Download('people.csv', 'text/csv; charset=utf-8', writeCsv(rows));
+      const today = await todayOf(app.db, asked.now);
+      const filter = await filterOf(app.db, asked.query);
+      const can = { op: 'all' as const, of: [...(filter.rule ? [filter.rule] : []), { on: 'reach' as const, is: 'yes' as const }] };
+      return {
+        people: await countPeople(app.db, filter, today),
+        can: asked.query.cannot === '1' ? 0 : await countPeople(app.db, { ...filter, rule: can }, today),
+      };
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/people/bulk',
+    role: 'write',
+    says: 'Changes many people at once: those of a filter (as in the address of the list) or by id; can be undone',
+    body: Type.Object(
+      {
+        filter: Type.Optional(Type.Record(Type.String({ maxLength: 20 }), Type.String({ maxLength: 8000 }))),
+        ids: Type.Optional(Type.Array(Type.Integer(), { maxItems: 5000 })),
+        act: BulkAct,
+        what: Type.String({ maxLength: 200 }),
+      },
+      { additionalProperties: false },
+    ),
+    async handle(app, asked) {
+      const { filter, ids, act, what } = asked.body;
+      if (!filter && !ids) throw new Problem(400, 'request', 'Nobody is chosen.', { place: 'ids' });
+      const which = ids ? { ids } : await filterOf(app.db, filter ?? {});
+      const changed = await changeMany(app.db, which, act, what, asked, await todayOf(app.db, asked.now));
+      await writeRecord(app.db, asked, 'changed many people', what, { people: changed.people, change: changed.id });
+      app.bus.changed('people');
+      return changed;
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/people/bulk/:id/undo',
+    role: 'write',
+    says: 'Takes a bulk change back, where it still stands',
+    body: Type.Object({}),
+    async handle(app, asked) {
+      const id = idOf(asked.params.id);
+      const people = await undoMany(app.db, id, asked.at);
+      await writeRecord(app.db, asked, 'undid a change of many people', '', { people, change: id });
+      app.bus.changed('people');
+      return { people };
     },
   }),
   route({
@@ -189,7 +198,7 @@ export const peopleRoutes: Route[] = [
         )
       ).rows[0];
       if (!person) throw nothingHere();
-      const [lists, tags, consent, sent, received] = await Promise.all([
+      const [lists, tags, consent, sent, received, dependants, sharers] = await Promise.all([
         app.db.query(
           `SELECT list.id, list.name FROM list JOIN list_member ON list_id = list.id WHERE person_id = $1 ORDER BY name`,
           [id],
@@ -198,7 +207,7 @@ export const peopleRoutes: Route[] = [
           id,
         ]),
         app.db.query(
-          `SELECT purpose, act, how, evidence, number, at FROM consent_event WHERE person_id = $1 ORDER BY id DESC LIMIT 50`,
+          `SELECT c.purpose, c.act, c.how, c.evidence, c.wording, c.number, c.at, account.name AS by FROM consent_event c LEFT JOIN account ON account.id = c.account_id WHERE person_id = $1 ORDER BY c.id DESC LIMIT 50`,
           [id],
         ),
         app.db.query(
@@ -210,6 +219,17 @@ export const peopleRoutes: Route[] = [
           `SELECT id, 'from' AS direction, body, received_at AS at, kind FROM inbound WHERE number = $1 ORDER BY id DESC LIMIT 30`,
           [person.number],
         ),
+        app.db.query(
+          `SELECT d.id, d.given_name, d.family_name, d.reference, d.born, d.fields, g.contact, g.must_not_receive,
+             (SELECT json_agg(json_build_object('id', p.id, 'name', trim(p.given_name || ' ' || p.family_name), 'contact', o.contact) ORDER BY o.contact, p.id)
+              FROM guardianship o JOIN person p ON p.id = o.person_id WHERE o.dependant_id = d.id AND o.person_id <> $1) AS others
+           FROM guardianship g JOIN dependant d ON d.id = g.dependant_id WHERE g.person_id = $1 ORDER BY d.sort_name, d.id`,
+          [id],
+        ),
+        app.db.query(`SELECT id, given_name, family_name FROM person WHERE number = $1 AND id <> $2 ORDER BY id LIMIT 10`, [
+          person.number,
+          id,
+        ]),
       ]);
       const suppressed = person.number
         ? (await app.db.query(`SELECT at, how, words FROM suppression WHERE number = $1`, [person.number])).rows[0]
@@ -220,6 +240,8 @@ export const peopleRoutes: Route[] = [
         tags: tags.rows,
         consent: consent.rows,
         texts: [...sent.rows, ...received.rows],
+        dependants: dependants.rows,
+        sharers: sharers.rows,
         suppressed: suppressed ?? null,
       };
     },
@@ -233,29 +255,15 @@ export const peopleRoutes: Route[] = [
     async handle(app, asked) {
       const p = await readBody(app.db, asked.body);
       if (p.given_name === '' && p.family_name === '' && p.number === null)
-        throw new Problem(422, 'nobody', 'A person needs a name or a number.', { place: 'given_name' });
-      const { rows } = await app.db.query<{ id: number }>(
-        `INSERT INTO person (given_name, family_name, reference, number, number_country, number_kind, language, zone, zone_guessed, fields, search, sort_name, created_at, updated_at)
-         VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10::jsonb, $11, $12, $13::timestamptz, $13::timestamptz) RETURNING id`,
-        [
-          p.given_name,
-          p.family_name,
-          p.reference,
-          p.number,
-          p.number_country,
-          p.number_kind,
-          p.language,
-          p.zone,
-          p.zone_guessed,
-          JSON.stringify(p.fields),
-          searchText(p),
-          sortName(p),
-          asked.at,
-        ],
-      );
-      await writeRecord(app.db, asked, 'added a person', String(rows[0].id));
+        throw new Problem(422, 'nobody', 'A person needs a name or a number.', { place: 'given_name', kept: KEPT });
+      const id = await app.db.transaction(async (tx) => {
+        const [made] = await reserveIds(tx, 'person', 1);
+        await insertPeople(tx, [{ id: made, ...p }], await fieldTypes(tx), { at: asked.at, importId: null });
+        await writeRecord(tx, asked, 'added a person', String(made));
+        return made;
+      });
       app.bus.changed('people');
-      return { id: rows[0].id };
+      return { id };
     },
   }),
   route({
@@ -266,37 +274,108 @@ export const peopleRoutes: Route[] = [
     body: PersonBody,
     async handle(app, asked) {
       const id = idOf(asked.params.id);
-      const p = await readBody(app.db, asked.body);
       const removed = await app.db.transaction(async (tx) => {
-        const old = (await tx.query<{ number: string | null }>(`SELECT number FROM person WHERE id = $1 FOR UPDATE`, [id]))
-          .rows[0];
+        await tx.query(`SELECT id FROM person WHERE id = $1 FOR UPDATE`, [id]);
+        const [old] = await peopleById(tx, [id]);
         if (!old) throw nothingHere();
-        await tx.query(
-          `UPDATE person SET given_name = $2, family_name = $3, reference = $4, number = $5, number_country = $6, number_kind = $7, language = $8, zone = $9, zone_guessed = $10,
-             fields = $11::jsonb, search = $12, sort_name = $13, updated_at = $14::timestamptz WHERE id = $1`,
-          [
-            id,
-            p.given_name,
-            p.family_name,
-            p.reference,
-            p.number,
-            p.number_country,
-            p.number_kind,
-            p.language,
-            p.zone,
-            p.zone_guessed,
-            JSON.stringify(p.fields),
-            searchText(p),
-            sortName(p),
-            asked.at,
-          ],
-        );
+        const p = await readBody(tx, asked.body, old);
+        await updatePeople(tx, [{ id, ...p }], await fieldTypes(tx), asked.at);
         await writeRecord(tx, asked, 'changed a person', String(id));
         return old.number !== p.number ? removeByPerson(tx, [id], 'number changed', asked.at) : [];
       });
       for (const run of removed) app.bus.changed('run', run);
       app.bus.changed('people');
       return {};
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/people/:id/merge',
+    role: 'write',
+    says: 'Makes one person of this one and another, who goes',
+    body: Type.Object({ other_id: Type.Integer() }, { additionalProperties: false }),
+    async handle(app, asked) {
+      const id = idOf(asked.params.id);
+      const removed = await app.db.transaction(async (tx) => {
+        const runs = await mergePeople(tx, id, asked.body.other_id, asked.at, asked.account?.id ?? null);
+        await writeRecord(tx, asked, 'made one person of two', String(id), { other: asked.body.other_id });
+        return runs;
+      });
+      for (const run of removed) app.bus.changed('run', run);
+      app.bus.changed('people');
+      return { id };
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/people/:id/consent',
+    role: 'write',
+    says: 'Writes down what a person said about being texted: how, and the wording they agreed to',
+    body: Type.Object(
+      {
+        purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
+        act: Type.Union([Type.Literal('granted'), Type.Literal('withdrawn')]),
+        how: Type.String({ minLength: 1, maxLength: 100 }),
+        evidence: Type.String({ maxLength: 300 }),
+        wording: Type.String({ maxLength: 500 }),
+      },
+      { additionalProperties: false },
+    ),
+    async handle(app, asked) {
+      const id = idOf(asked.params.id);
+      const { purpose, act, how, evidence, wording } = asked.body;
+      await app.db.transaction(async (tx) => {
+        const [person] = await peopleById(tx, [id]);
+        if (!person) throw nothingHere();
+        if (person.number === null)
+          throw new Problem(422, 'no-number', 'Consent belongs to a number, and there is none yet.', { place: 'number' });
+        await tx.query(
+          `INSERT INTO consent_event (person_id, number, purpose, act, how, evidence, wording, account_id, at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9::timestamptz)`,
+          [id, person.number, purpose, act, how, evidence, wording, who(asked).id, asked.at],
+        );
+        await writeRecord(tx, asked, `wrote down consent ${act}`, String(id), { purpose });
+      });
+      app.bus.changed('people');
+      return {};
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/people/:id/opt-out',
+    role: 'write',
+    says: 'Puts a person’s number on the do-not-text register, as told by them',
+    body: Type.Object({ words: Type.String({ maxLength: 300 }) }, { additionalProperties: false }),
+    async handle(app, asked) {
+      const id = idOf(asked.params.id);
+      const runs = await app.db.transaction(async (tx) => {
+        const [person] = await peopleById(tx, [id]);
+        if (!person?.number) throw new Problem(422, 'no-number', 'There is no number to keep from being texted.');
+        await tx.query(
+          `INSERT INTO suppression (number, at, how, words) VALUES ($1, $2::timestamptz, 'told us', $3) ON CONFLICT (number) DO NOTHING`,
+          [person.number, asked.at, asked.body.words],
+        );
+        await writeRecord(tx, asked, 'opted a person out', String(id));
+        return removeByNumber(tx, [person.number], 'opted out', asked.at);
+      });
+      for (const run of runs) app.bus.changed('run', run);
+      app.bus.changed('people');
+      return {};
+    },
+  }),
+  route({
+    method: 'get',
+    path: '/api/people/:id/twins',
+    role: 'look',
+    says: 'People who may be the same: the same number, reference or name',
+    async handle(app, asked) {
+      const [person] = await peopleById(app.db, [idOf(asked.params.id)]);
+      if (!person) throw nothingHere();
+      const { rows } = await app.db.query(
+        `SELECT id, given_name, family_name, number, reference FROM person
+         WHERE id <> $1 AND (number = $2 OR reference = $3 OR ($4 <> '' AND sort_name = $4)) ORDER BY sort_name, id LIMIT 20`,
+        [person.id, person.number, person.reference, fold(`${person.family_name} ${person.given_name}`)],
+      );
+      return { people: rows };
     },
   }),
   route({

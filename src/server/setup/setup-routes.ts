@@ -3,9 +3,8 @@ import { isZone } from '../../core/plan/zones';
 import { isDuplicate } from '../db/db-error';
 import { balanceMicro } from '../engine/texts';
 import { newToken } from '../http/passwords';
-import { idOf, Problem } from '../http/problem';
+import { Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
-import { slugOf } from '../../core/people/targets';
 import { encodeGsm7 } from '../../core/text/gsm7';
 import { writeRecord } from './record';
 
@@ -45,7 +44,7 @@ export const setupRoutes: Route[] = [
         app.db.query(
           `SELECT record.id, at, act, subject, account.name AS by FROM record LEFT JOIN account ON account.id = account_id ORDER BY record.id DESC LIMIT 40`,
         ),
-        app.db.query(`SELECT slug, label, type FROM field_def ORDER BY position, label`),
+        app.db.query(`SELECT slug, label, type, about, choices FROM field_def ORDER BY about DESC, position, label`),
       ]);
       return {
         workspace: workspace.rows[0],
@@ -200,85 +199,6 @@ export const setupRoutes: Route[] = [
       ]);
       await writeRecord(app.db, asked, 'invited someone', asked.body.role);
       return { path: `/join/${token}` };
-    },
-  }),
-  route({
-    method: 'post',
-    path: '/api/setup/fields',
-    role: 'write',
-    says: 'Adds a custom field',
-    body: Type.Object(
-      {
-        label: Type.String({ minLength: 1, maxLength: 60 }),
-        type: Type.Union([
-          Type.Literal('text'),
-          Type.Literal('number'),
-          Type.Literal('date'),
-          Type.Literal('choice'),
-          Type.Literal('yes_no'),
-        ]),
-      },
-      { additionalProperties: false },
-    ),
-    async handle(app, asked) {
-      const slug = slugOf(asked.body.label);
-      const added = await app.db.query(`INSERT INTO field_def (slug, label, type) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`, [
-        slug,
-        asked.body.label.trim(),
-        asked.body.type,
-      ]);
-      if (added.rowCount === 0) throw new Problem(409, 'field', `There is a field “${slug}” already.`, { place: 'label' });
-      await writeRecord(app.db, asked, 'added a field', slug);
-      return { slug };
-    },
-  }),
-  route({
-    method: 'post',
-    path: '/api/lists',
-    role: 'write',
-    says: 'Makes an empty list',
-    body: Type.Object({ name: Type.String({ minLength: 1, maxLength: 100 }) }, { additionalProperties: false }),
-    async handle(app, asked) {
-      try {
-        const { rows } = await app.db.query<{ id: number }>(
-          `INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) RETURNING id`,
-          [asked.body.name.trim(), asked.at],
-        );
-        return { id: rows[0].id };
-      } catch (error) {
-        if (isDuplicate(error))
-          throw new Problem(409, 'list', `There is a list “${asked.body.name.trim()}” already.`, { place: 'name' });
-        throw error;
-      }
-    },
-  }),
-  route({
-    method: 'put',
-    path: '/api/lists/:id/members/:person',
-    role: 'write',
-    says: 'Puts a person on a list',
-    body: Type.Object({}),
-    async handle(app, asked) {
-      await app.db.query(
-        `INSERT INTO list_member (list_id, person_id) SELECT list.id, person.id FROM list, person WHERE list.id = $1 AND person.id = $2 ON CONFLICT DO NOTHING`,
-        [idOf(asked.params.id), idOf(asked.params.person)],
-      );
-      app.bus.changed('people');
-      return {};
-    },
-  }),
-  route({
-    method: 'delete',
-    path: '/api/lists/:id/members/:person',
-    role: 'write',
-    says: 'Takes a person off a list',
-    async handle(app, asked) {
-      await app.db.query(`DELETE FROM list_member WHERE list_id = $1 AND person_id = $2`, [
-        idOf(asked.params.id),
-        idOf(asked.params.person),
-      ]);
-      app.bus.changed('people');
-      return {};
     },
   }),
 ];

@@ -61,6 +61,8 @@ ALTER TABLE import ADD COLUMN at_row integer NOT NULL DEFAULT 0;
 ALTER TABLE import_verdict DROP CONSTRAINT import_verdict_verdict_check;
 ALTER TABLE import_verdict ADD CONSTRAINT import_verdict_verdict_check
   CHECK (verdict IN ('new', 'changed', 'unchanged', 'twice', 'rejected', 'set_aside'));
+-- what a row becomes is computed anew from its cells and the bench's settings, so it is not kept
+ALTER TABLE import_verdict DROP COLUMN prepared;
 -- cells that could not be read as what their column is: they come in empty, and are said
 ALTER TABLE import_verdict ADD COLUMN blanks text[] NOT NULL DEFAULT '{}';
 -- before → after of what a changed person's row would change
@@ -70,8 +72,10 @@ ALTER TABLE import_verdict ADD COLUMN changes jsonb;
 CREATE TABLE import_change (
   import_id bigint NOT NULL REFERENCES import ON DELETE CASCADE,
   person_id bigint NOT NULL,
+  -- 'same': a row was about them and changed nothing
+  kind text NOT NULL CHECK (kind IN ('new', 'changed', 'same')),
   before jsonb,
-  after jsonb NOT NULL,
+  after jsonb,
   PRIMARY KEY (import_id, person_id)
 );
 -- Lists and tags an import put people on (or, off a list), and dependants it made.
@@ -106,5 +110,3 @@ CREATE TABLE bulk_change_person (
   PRIMARY KEY (bulk_change_id, person_id)
 );
 
--- texts to numbers that are nobody's in the address book: typed, or from a file used once
-ALTER TABLE outbound ADD COLUMN typed boolean NOT NULL DEFAULT false;

@@ -1,0 +1,60 @@
+import { sortName } from '../core/people/fold';
+import { foldedOf } from '../core/people/person-fields';
+import type { Param, Tx } from '../server/db/db';
+import { seeded } from './chance';
+import type { DemoPerson } from './people';
+
+const SIBLINGS = 'Ida Finn Lou Ravi Tess Ada Oz Uma Kit Mae'.split(' ');
+const CLASS_OF_AGE: [string, number][] = [
+  ['Tadpoles', 7],
+  ['Otters', 10],
+  ['Pike', 13],
+];
+
+/**
+ * The juniors of the boathouse, and some boats, with their first and second contacts. Some contacts have two children,
+ * some children two contacts, and a few contacts must not receive what is about a child.
+ */
+export async function makeDependants(tx: Tx, people: readonly DemoPerson[], at: string, today: number): Promise<void> {
+  const chance = seeded(1912);
+  const types = new Map([['class', 'choice' as const]]);
+  const parents = people.filter((p) => p.junior !== null);
+  const dependants: Param[][] = [];
+  const guard: Param[][] = [];
+  const add = (given: string, family: string, className: string | null, contacts: [person: number, contact: number, mustNot: boolean][]) => {
+    const id = dependants.length + 1;
+    const age = CLASS_OF_AGE.find(([name]) => name === className)?.[1];
+    const born = age === undefined ? null : new Date(today - (age * 365 + chance.int(0, 700)) * 86_400_000).toISOString().slice(0, 10);
+    const fields: Record<string, string> = className === null ? {} : { class: className };
+    const d = { given_name: given, family_name: family, reference: className === null ? null : `J-${400 + id}`, born, fields };
+    dependants.push([
+      id,
+      given,
+      family,
+      d.reference,
+      born,
+      JSON.stringify(fields),
+      JSON.stringify(foldedOf(d, types)),
+      sortName(d),
+      at,
+      at,
+    ]);
+    for (const [person, contact, mustNot] of contacts) guard.push([id, person, contact, mustNot]);
+  };
+  parents.forEach((parent, i) => {
+    const second = chance.chance(0.45) ? people.find((p) => p.id === parent.id + 1 && p.junior === null) : undefined;
+    const mustNot = second !== undefined && chance.chance(0.08);
+    const contacts: [number, number, boolean][] = [[parent.id, 1, false], ...(second ? [[second.id, 2, mustNot] as [number, number, boolean]] : [])];
+    add(parent.junior ?? '', parent.family, parent.juniorClass, contacts);
+    if (i % 6 === 0) add(chance.pick(SIBLINGS), parent.family, chance.chance(0.5) ? parent.juniorClass : 'Otters', contacts);
+  });
+  for (const holder of people.filter((p) => p.berth !== null).slice(0, 24))
+    add(chance.pick(['Wagtail', 'Dipper', 'Sandpiper', 'Plover', 'Teal', 'Grebe']), '', null, [[holder.id, 1, false]]);
+  await tx.copyIn(
+    'dependant',
+    ['id', 'given_name', 'family_name', 'reference', 'born', 'fields', 'folded', 'sort_name', 'created_at', 'updated_at'],
+    [dependants],
+  );
+  await tx.copyIn('guardianship', ['dependant_id', 'person_id', 'contact', 'must_not_receive'], [guard]);
+  await tx.query(`SELECT setval('dependant_id_seq', (SELECT max(id) FROM dependant))`);
+}

@@ -1,0 +1,21 @@
+import type { ImportSettings } from '../../core/api/imports';
+import type { PreparedRow } from '../../core/people/prepare';
+import type { Queryable } from '../db/db';
+import { readerOf } from '../people/import-rules';
+
+/** The rows of a file that is used for one broadcast, as people; rejected and doubled rows stay out. */
+export async function onceRows(db: Queryable, importId: number): Promise<PreparedRow[]> {
+  const staged = (
+    await db.query<{ settings: ImportSettings }>(`SELECT settings FROM import WHERE id = $1 AND state = 'once'`, [importId])
+  ).rows[0];
+  if (!staged) return [];
+  const reader = await readerOf(db, staged.settings);
+  const { rows } = await db.query<{ row_no: number; cells: string[] }>(
+    `SELECT row_no, cells FROM import_row JOIN import_verdict USING (import_id, row_no) WHERE import_id = $1 AND verdict IN ('new', 'changed', 'unchanged', 'twice') ORDER BY row_no`,
+    [importId],
+  );
+  return rows.flatMap((row) => {
+    const read = reader.read(row.row_no, row.cells);
+    return read.ok ? [read.row] : [];
+  });
+}

@@ -1,0 +1,52 @@
+import { SaxesParser } from 'saxes';
+import { UnreadableFile } from './table';
+
+export interface XmlEvents {
+  open(name: string, attributes: Record<string, string>): void;
+  close(name: string): void;
+  text(text: string): void;
+}
+
+/** Local names only: workbooks differ in the prefixes they use. */
+const local = (name: string) => {
+  const at = name.indexOf(':');
+  return at < 0 ? name : name.slice(at + 1);
+};
+
+/**
+ * Goes over a stream of XML and calls `events` with local names; after each piece of input whatever `drain` returns is
+ * passed on. Entities are those of XML itself: a document type that declares others is refused by being malformed.
+ */
+export async function* readXml<T>(source: AsyncIterable<Buffer>, events: XmlEvents, drain: () => T[]): AsyncGenerator<T> {
+  const parser = new SaxesParser();
+  let wrong: Error | undefined;
+  parser.on('error', (error) => (wrong ??= error));
+  parser.on('opentag', (tag) => {
+    const attributes: Record<string, string> = {};
+    for (const [name, value] of Object.entries(tag.attributes)) attributes[local(name)] = value as string;
+    events.open(local(tag.name), attributes);
+  });
+  parser.on('closetag', (tag) => events.close(local(tag.name)));
+  parser.on('text', (text) => events.text(text));
+  parser.on('cdata', (text) => events.text(text));
+  parser.on('doctype', () => (wrong ??= new Error('a document type')));
+  const decoder = new TextDecoder();
+  for await (const chunk of source) {
+    parser.write(decoder.decode(chunk, { stream: true }));
+    if (wrong) throw damaged();
+    for (const each of drain()) yield each;
+  }
+  parser.write(decoder.decode());
+  parser.close();
+  if (wrong) throw damaged();
+  for (const each of drain()) yield each;
+}
+
+/** The same to the end, for small parts. */
+export async function readAllXml(source: AsyncIterable<Buffer>, events: XmlEvents): Promise<void> {
+  for await (const nothing of readXml(source, events, () => [])) void nothing;
+}
+
+function damaged(): UnreadableFile {
+  return new UnreadableFile('The workbook is damaged: a part of it is not readable. Save it again and choose it.');
+}

@@ -1,0 +1,287 @@
+import { rm } from 'node:fs/promises';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Logger } from 'pino';
+import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import { isAmbiguousDay } from '../../core/people/day';
+import { guessHeadingRow, guessMatch, type KnownFields } from '../../core/people/match';
+import { SAFE_FIXES } from '../../core/people/prepare';
+import type { Target } from '../../core/people/targets';
+import type { Clock } from '../../core/clock';
+import type { Db, Queryable } from '../db/db';
+import type { Bus } from '../engine/bus';
+import { openPasted, readNumberList } from '../files/delimited';
+import { openTable } from '../files/open-table';
+import { UnreadableFile, type Encoding, type NumberedRow, type OpenTable, type SheetName } from '../files/table';
+import { rollForward, unfinishedImports } from './bring-in';
+import { dryRun } from './dry-run';
+import { rememberedMatch } from './match-memory';
+import { undoForward, unfinishedUndos, type Kept } from './undo-import';
+
+export interface ImportFacts {
+  headings: string[];
+  format?: OpenTable['format'];
+  encoding?: Encoding;
+  delimiter?: string;
+  sheets?: SheetName[];
+  sheet?: string;
+  notes: string[];
+  /** The last row there is, 0-based. */
+  last?: number;
+  list_id?: number;
+  list_made?: boolean;
+  failure?: string;
+  kept?: Kept;
+}
+
+/** How long an answer waits for a file or a dry run before it says "still working". */
+const PATIENCE = 5000;
+
+/**
+ * The long jobs of importing: reading a file onto the bench, the dry run, bringing in, undoing. Each shows where it is
+ * and goes on after a restart.
+ */
+export class ImportDesk {
+  private readonly checks = new Map<number, { stop: boolean; done: Promise<void> }>();
+  constructor(
+    private readonly app: { db: Db; clock: Clock; bus: Bus; log: Logger },
+    /** Uploads wait here, under their import's id, until the import is decided. */
+    readonly uploads: string,
+  ) {}
+
+  /** What a stopped server left unfinished goes on; uploads that belong to nothing are removed. */
+  async resume(): Promise<void> {
+    const { db } = this.app;
+    const { rows } = await db.query<{ id: number; state: string; at_row: number; facts: ImportFacts; settings: ImportSettings }>(
+      `SELECT id, state, at_row, facts, settings FROM import WHERE state IN ('reading', 'open')`,
+    );
+    const wanted = new Set(rows.map((row) => String(row.id)));
+    for (const name of safeList(this.uploads)) if (!wanted.has(name)) await rm(join(this.uploads, name), { force: true });
+    for (const row of rows) {
+      if (row.state === 'reading') this.background(row.id, this.read(row.id, { sheet: row.facts.sheet, encoding: row.facts.encoding }));
+      else if (row.at_row > 0) this.background(row.id, this.check(row.id, row.settings));
+    }
+    for (const id of await unfinishedImports(db)) this.bringIn(id);
+    for (const id of await unfinishedUndos(db)) this.undo(id);
+  }
+
+  bringIn(id: number): void {
+    this.background(id, rollForward(this.app.db, this.app.clock, this.app.bus, id));
+  }
+
+  undo(id: number): void {
+    this.background(id, undoForward(this.app.db, this.app.clock, this.app.bus, id));
+  }
+
+  private background(id: number, job: Promise<unknown>): void {
+    job.catch((error: unknown) => this.app.log.error({ err: error, import: id }, 'an import stopped; it goes on at the next start'));
+  }
+
+  pathOf(id: number): string {
+    return join(this.uploads, String(id));
+  }
+
+  /** The upload is no longer needed. */
+  async forget(id: number): Promise<void> {
+    await rm(this.pathOf(id), { force: true });
+  }
+
+  /**
+   * Reads the import's file onto the bench and checks it. Waits for the end of it a few seconds; a file that cannot be
+   * read within them leaves nothing behind, later the import says why.
+   * @throws UnreadableFile
+   */
+  async take(id: number, source: { pasted?: string } = {}): Promise<void> {
+    const job = this.read(id, {}, source.pasted);
+    let late = false;
+    const settled = job.catch(async (error: unknown) => {
+      if (!(error instanceof UnreadableFile)) this.app.log.error({ err: error, import: id }, 'reading a file failed');
+      const sentence = error instanceof UnreadableFile ? error.message : 'It could not be read; something went wrong on our side.';
+      if (late) {
+        await this.app.db.query(`UPDATE import SET state = 'failed', facts = facts || $2::jsonb WHERE id = $1`, [
+          id,
+          JSON.stringify({ failure: sentence }),
+        ]);
+        this.app.bus.changed('import', id);
+      } else await this.app.db.query(`DELETE FROM import WHERE id = $1`, [id]);
+      await this.forget(id);
+      if (!late) throw error;
+    });
+    await Promise.race([settled, patience().then(() => (late = true))]);
+  }
+
+  /** Reads the file again, as another sheet or in another encoding. */
+  async reread(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<void> {
+    await this.stopCheck(id);
+    await this.app.db.query(`UPDATE import SET state = 'reading', row_count = 0 WHERE id = $1 AND state = 'open'`, [id]);
+    const job = this.read(id, options).catch(async (error: unknown) => {
+      // what was read before is gone from the bench; the file is still here, and another choice may suit
+      await this.app.db.query(`UPDATE import SET state = 'open', facts = facts || $2::jsonb, counts = '{}' WHERE id = $1`, [
+        id,
+        JSON.stringify({ headings: [], notes: [(error as Error).message] }),
+      ]);
+      throw error;
+    });
+    await Promise.race([job, patience()]);
+  }
+
+  private async read(id: number, options: { sheet?: string; encoding?: Encoding }, pasted?: string): Promise<void> {
+    const { db, bus } = this.app;
+    const bulk = db.lane('bulk');
+    const numbers = pasted === undefined ? undefined : readNumberList(pasted);
+    const table: OpenTable = numbers
+      ? { ...NUMBERS, rows: () => numbersAsRows(numbers) }
+      : pasted === undefined
+        ? await openTable(this.pathOf(id), options)
+        : await openPasted(pasted);
+    await bulk.query(`DELETE FROM import_row WHERE import_id = $1`, [id]);
+    const head: NumberedRow[] = [];
+    let width = 0;
+    let count = 0;
+    let last = 0;
+    for await (const batch of table.rows()) {
+      if (head.length < 400) head.push(...batch.slice(0, 400 - head.length));
+      for (const row of batch) width = Math.max(width, row.cells.length);
+      await bulk.copyIn('import_row', ['import_id', 'row_no', 'cells'], [
+        batch.map((row) => [id, row.no, row.cells.map((cell) => cell.replaceAll('\0', ''))]),
+      ]);
+      count += batch.length;
+      last = batch[batch.length - 1].no;
+      await bulk.query(`UPDATE import SET row_count = $2 WHERE id = $1`, [id, count]);
+      bus.changed('import', id);
+    }
+    await bulk.exec('ANALYZE import_row');
+    const facts: ImportFacts = {
+      headings: [],
+      format: table.format,
+      encoding: table.encoding,
+      delimiter: table.delimiter,
+      sheets: table.sheets,
+      sheet: table.sheet,
+      notes: table.notes,
+      last,
+    };
+    const settings = await firstSettings(db, head, width, facts);
+    await db.query(`UPDATE import SET state = 'open', facts = $2::jsonb, settings = $3::jsonb WHERE id = $1`, [
+      id,
+      JSON.stringify(facts),
+      JSON.stringify(settings),
+    ]);
+    await this.check(id, settings);
+  }
+
+  /** Waits a few seconds for the dry run with these settings; true when it has ended. */
+  async checkFor(id: number, settings: ImportSettings): Promise<boolean> {
+    const job = this.check(id, settings);
+    this.background(id, job);
+    return Promise.race([job.then(() => true), patience().then(() => false)]);
+  }
+
+  /** The dry run that is going on for an import, if any, comes to its end first. */
+  async settled(id: number): Promise<void> {
+    await this.checks.get(id)?.done;
+  }
+
+  private async stopCheck(id: number): Promise<void> {
+    const before = this.checks.get(id);
+    if (!before) return;
+    before.stop = true;
+    await before.done;
+  }
+
+  /** One dry run at a time for an import: a newer one stops the one before, whose answer nobody wants. */
+  private async check(id: number, settings: ImportSettings): Promise<void> {
+    const { db, bus } = this.app;
+    const mine: { stop: boolean; done: Promise<void> } = { stop: false, done: Promise.resolve() };
+    const before = this.checks.get(id);
+    if (before) before.stop = true;
+    const run = async () => {
+      await before?.done;
+      if (mine.stop) return;
+      await db.query(`UPDATE import SET at_row = 1 WHERE id = $1`, [id]);
+      const counts: ImportCounts | undefined = await dryRun(db, id, settings, async (row) => {
+        await db.query(`UPDATE import SET at_row = $2 WHERE id = $1`, [id, Math.max(1, row)]);
+        bus.changed('import', id);
+        return !mine.stop;
+      });
+      if (counts)
+        await db.query(`UPDATE import SET counts = $2::jsonb, at_row = 0 WHERE id = $1`, [id, JSON.stringify(counts)]);
+      bus.changed('import', id);
+    };
+    const running = run();
+    mine.done = running.catch(() => undefined);
+    this.checks.set(id, mine);
+    try {
+      await running;
+    } finally {
+      if (this.checks.get(id) === mine) this.checks.delete(id);
+    }
+  }
+}
+
+const NUMBERS = { format: 'delimited' as const, encoding: undefined, delimiter: '', sheets: [], sheet: undefined, notes: [] };
+
+async function* numbersAsRows(numbers: readonly string[]): AsyncGenerator<NumberedRow[]> {
+  yield numbers.map((number, no) => ({ no, cells: [number] }));
+}
+
+function patience(): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, PATIENCE).unref());
+}
+
+function safeList(folder: string): string[] {
+  try {
+    return readdirSync(folder);
+  } catch {
+    return [];
+  }
+}
+
+export function headingsOf(cells: readonly string[] | undefined, width: number): string[] {
+  return Array.from({ length: width }, (_, column) => (cells?.[column] ?? '').trim().slice(0, 100) || `Column ${column + 1}`);
+}
+
+/** Custom fields by slug, with what they are about. */
+export async function knownFields(db: Queryable): Promise<KnownFields> {
+  const { rows } = await db.query<{ slug: string; about: string }>(`SELECT slug, about FROM field_def`);
+  return {
+    person: new Set(rows.flatMap((row) => (row.about === 'person' ? [row.slug] : []))),
+    dependant: new Set(rows.flatMap((row) => (row.about === 'dependant' ? [row.slug] : []))),
+  };
+}
+
+/** A first look at a file: where its headings are, what its columns may be, and what was chosen for such a file before. */
+async function firstSettings(db: Db, head: readonly NumberedRow[], width: number, facts: ImportFacts): Promise<ImportSettings> {
+  const { country } = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0];
+  const rows = head.map((row) => row.cells);
+  const at = guessHeadingRow(rows, country);
+  const headings = headingsOf(at >= 0 ? rows[at] : undefined, width);
+  facts.headings = headings;
+  const known = await knownFields(db);
+  const remembered = await rememberedMatch(db, headings, known);
+  if (remembered) facts.notes.push('The columns are matched as last time.');
+  const sample = rows.slice(at + 1, at + 60);
+  const match: Target[] = remembered ?? guessMatch(headings, sample, known, country);
+  const days = rows.flat().filter((cell) => /^\s*\d{1,2}[-/.]\d{1,2}[-/.]\d{2,4}/.test(cell));
+  return {
+    heading_row: at >= 0 ? head[at].no : -1,
+    first_row: 0,
+    last_row: null,
+    match,
+    new_fields: {},
+    country,
+    // a day beyond 12 tells which comes first; else the country's custom
+    day_first: days.some((cell) => Number(/\d{1,2}/.exec(cell)?.[0]) > 12) || (country !== 'US' && days.some(isAmbiguousDay)),
+    fixes: [...SAFE_FIXES],
+    fixed_rows: [],
+    two_numbers: 'first',
+    already: 'fill_blanks',
+    shared_number: 'one_person',
+    landlines: 'keep',
+    list: '',
+    missing: 'keep',
+    tags: [],
+    consent_purpose: 'service',
+    consent_all: null,
+  };
+}

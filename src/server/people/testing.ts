@@ -1,0 +1,96 @@
+import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import type { Clock } from '../../core/clock';
+import type { Db, Queryable } from '../db/db';
+import { Bus } from '../engine/bus';
+import { NOW } from '../engine/testing/world';
+import { rollForward } from './bring-in';
+import { dryRun } from './dry-run';
+import { undoForward } from './undo-import';
+
+/** A bench's settings as they are when nobody has touched them. */
+export const PLAIN_SETTINGS: ImportSettings = {
+  heading_row: 0,
+  first_row: 0,
+  last_row: null,
+  match: ['number', 'given_name', 'family_name'],
+  new_fields: {},
+  country: 'US',
+  day_first: false,
+  fixes: ['scientific', 'trailing_zero'],
+  fixed_rows: [],
+  two_numbers: 'first',
+  already: 'fill_blanks',
+  shared_number: 'one_person',
+  landlines: 'keep',
+  list: '',
+  missing: 'keep',
+  tags: [],
+  consent_purpose: 'service',
+  consent_all: null,
+};
+
+export const clock: Clock = { now: () => NOW, sleep: async () => undefined };
+const AT = new Date(NOW).toISOString();
+
+/** Puts rows on the bench (headings first) and checks them. */
+export async function stageRows(db: Db, rows: string[][], part: Partial<ImportSettings> = {}): Promise<{ id: number; counts: ImportCounts }> {
+  const settings = { ...PLAIN_SETTINGS, ...part };
+  const id = (
+    await db.query<{ id: number }>(
+      `INSERT INTO import (file_name, state, settings, written, created_at) VALUES ('a.csv', 'open', $1::jsonb, -1, $2::timestamptz) RETURNING id`,
+      [JSON.stringify(settings), AT],
+    )
+  ).rows[0].id;
+  await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [rows.map((cells, i) => [id, i, cells])]);
+  const counts = await dryRun(db, id, settings);
+  if (!counts) throw new Error('the dry run was stopped');
+  return { id, counts };
+}
+
+/** The decision, as the route makes it, without writing anybody yet. */
+export async function decideImport(db: Db, id: number): Promise<void> {
+  const { settings } = (await db.query<{ settings: ImportSettings }>(`SELECT settings FROM import WHERE id = $1`, [id])).rows[0];
+  const facts: Record<string, unknown> = {};
+  if (settings.list !== '') {
+    const made = await db.query(`INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT DO NOTHING`, [settings.list, AT]);
+    facts.list_made = made.rowCount > 0;
+    facts.list_id = (
+      await db.query<{ id: number }>(`UPDATE list SET filling_import = $2 WHERE name = $1 RETURNING id`, [settings.list, id])
+    ).rows[0].id;
+  }
+  await db.query(`UPDATE import SET state = 'writing', decided_at = $3::timestamptz, facts = facts || $2::jsonb WHERE id = $1`, [
+    id,
+    JSON.stringify(facts),
+    AT,
+  ]);
+}
+
+export async function bringRows(db: Db, rows: string[][], part: Partial<ImportSettings> = {}): Promise<number> {
+  const { id } = await stageRows(db, rows, part);
+  await decideImport(db, id);
+  await rollForward(db, clock, new Bus(), id);
+  return id;
+}
+
+export async function undoImport(db: Db, id: number): Promise<void> {
+  await db.query(`UPDATE import SET state = 'undoing' WHERE id = $1 AND state = 'done'`, [id]);
+  await undoForward(db, clock, new Bus(), id);
+}
+
+/** Everything about people that matters, without ids and history: what two ways to the same end must agree on. */
+export async function canonical(db: Queryable): Promise<unknown> {
+  const { rows } = await db.query(
+    `SELECT given_name, family_name, reference, number, number_country, number_kind, kind_source, language, zone, zone_guessed, born, fields, folded, search, sort_name,
+       ARRAY(SELECT name FROM list_member JOIN list ON list.id = list_id WHERE person_id = person.id ORDER BY name) AS lists,
+       ARRAY(SELECT name FROM person_tag JOIN tag ON tag.id = tag_id WHERE person_id = person.id ORDER BY name) AS tags,
+       (SELECT json_agg(json_build_array(purpose, act) ORDER BY purpose) FROM (SELECT DISTINCT ON (purpose) purpose, act FROM consent_event c
+          WHERE c.person_id = person.id AND c.number = person.number ORDER BY purpose, id DESC) AS word WHERE act <> 'cleared') AS consent,
+       (SELECT json_agg(json_build_array(d.given_name, d.family_name, d.reference, d.born, d.fields, g.contact, g.must_not_receive) ORDER BY d.sort_name, d.given_name)
+          FROM guardianship g JOIN dependant d ON d.id = g.dependant_id WHERE g.person_id = person.id) AS dependants
+     FROM person ORDER BY sort_name, number, reference`,
+  );
+  const { rows: groups } = await db.query(
+    `SELECT (SELECT count(*) FROM dependant) AS dependants, ARRAY(SELECT name FROM list ORDER BY name) AS lists, ARRAY(SELECT name FROM tag ORDER BY name) AS tags`,
+  );
+  return { people: rows, ...groups[0] };
+}

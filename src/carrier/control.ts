@@ -1,11 +1,11 @@
 import express from 'express';
 import type { MessageCenter } from './message-center';
-import type { Profile } from './profile';
+import { lineKind, type Profile } from './profile';
 
 /** What the practice carrier's own desk needs: look at phones, answer as one, change the weather. Loopback only. */
 export function controlApp(center: MessageCenter, clock: { offset(): number; set(offset: number): void }): express.Express {
   const app = express();
-  app.use(express.json());
+  app.use(express.json({ limit: '1mb' }));
   app.get('/state', (_request, response) => {
     response.json({ accepted: center.accepted, profile: center.profile, offset: clock.offset(), pid: process.pid });
   });
@@ -27,6 +27,11 @@ export function controlApp(center: MessageCenter, clock: { offset(): number; set
   app.post('/profile', (request, response) => {
     center.profile = { ...center.profile, ...(request.body as Partial<Profile>) };
     response.json(center.profile);
+  });
+  // the paid line lookup; numbers in E.164, with or without the plus
+  app.post('/lookup', (request, response) => {
+    const { numbers } = request.body as { numbers: string[] };
+    response.json({ kinds: numbers.map((number) => lineKind(center.profile, number.replace(/^\+/, ''))) });
   });
   app.post('/cut', (_request, response) => {
     center.cut();

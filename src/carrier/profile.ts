@@ -61,6 +61,11 @@ export function fate(profile: Profile, number: string): Fate {
   return { kind: 'delivered' };
 }
 
+/** What a number's line is, as the carrier's paid lookup tells it: numbers that take no texts at all are fixed lines. */
+export function lineKind(profile: Profile, number: string): 'mobile' | 'fixed' {
+  return fate(profile, number).kind === 'refused' || number.startsWith('44207946') ? 'fixed' : 'mobile';
+}
+
 export function latency(profile: Profile, number: string, id: string): number {
   const [least, most] = profile.latency;
   const roll = chance(profile.seed, 'latency', number, id);

@@ -21,10 +21,16 @@ export async function makeDependants(tx: Tx, people: readonly DemoPerson[], at: 
   const parents = people.filter((p) => p.junior !== null);
   const dependants: Param[][] = [];
   const guard: Param[][] = [];
-  const add = (given: string, family: string, className: string | null, contacts: [person: number, contact: number, mustNot: boolean][]) => {
+  const add = (
+    given: string,
+    family: string,
+    className: string | null,
+    contacts: [person: number, contact: number, mustNot: boolean][],
+  ) => {
     const id = dependants.length + 1;
     const age = CLASS_OF_AGE.find(([name]) => name === className)?.[1];
-    const born = age === undefined ? null : new Date(today - (age * 365 + chance.int(0, 700)) * 86_400_000).toISOString().slice(0, 10);
+    const born =
+      age === undefined ? null : new Date(today - (age * 365 + chance.int(0, 700)) * 86_400_000).toISOString().slice(0, 10);
     const fields: Record<string, string> = className === null ? {} : { class: className };
     const d = { given_name: given, family_name: family, reference: className === null ? null : `J-${400 + id}`, born, fields };
     dependants.push([
@@ -44,7 +50,10 @@ export async function makeDependants(tx: Tx, people: readonly DemoPerson[], at: 
   parents.forEach((parent, i) => {
     const second = chance.chance(0.45) ? people.find((p) => p.id === parent.id + 1 && p.junior === null) : undefined;
     const mustNot = second !== undefined && chance.chance(0.08);
-    const contacts: [number, number, boolean][] = [[parent.id, 1, false], ...(second ? [[second.id, 2, mustNot] as [number, number, boolean]] : [])];
+    const contacts: [number, number, boolean][] = [
+      [parent.id, 1, false],
+      ...(second ? [[second.id, 2, mustNot] as [number, number, boolean]] : []),
+    ];
     add(parent.junior ?? '', parent.family, parent.juniorClass, contacts);
     if (i % 6 === 0) add(chance.pick(SIBLINGS), parent.family, chance.chance(0.5) ? parent.juniorClass : 'Otters', contacts);
   });

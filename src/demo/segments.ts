@@ -47,13 +47,16 @@ export async function makeSegments(db: Db, at: string): Promise<void> {
     ],
     [
       'First contacts of Pike',
-      { on: 'dependant', contact: 'first', of: { op: 'all', of: [{ on: 'field', field: 'class', test: 'is', values: ['Pike'] }] } },
+      {
+        on: 'dependant',
+        contact: 'first',
+        of: { op: 'all', of: [{ on: 'field', field: 'class', test: 'is', values: ['Pike'] }] },
+      },
     ],
   ];
   for (const [name, rule] of segments)
-    await db.query(`INSERT INTO segment (name, rule, created_at, updated_at) VALUES ($1, $2::jsonb, $3::timestamptz, $3::timestamptz)`, [
-      name,
-      JSON.stringify('op' in rule ? rule : { op: 'all', of: [rule] }),
-      at,
-    ]);
+    await db.query(
+      `INSERT INTO segment (name, rule, created_at, updated_at) VALUES ($1, $2::jsonb, $3::timestamptz, $3::timestamptz)`,
+      [name, JSON.stringify('op' in rule ? rule : { op: 'all', of: [rule] }), at],
+    );
 }

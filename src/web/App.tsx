@@ -10,6 +10,8 @@ const Today = lazy(() => import('./today/Today'));
 const People = lazy(() => import('./people/People'));
 const Bench = lazy(() => import('./people/Bench'));
 const BringIn = lazy(() => import('./people/BringIn'));
+const Dependants = lazy(() => import('./people/Dependants'));
+const Reach = lazy(() => import('./broadcasts/Reach'));
 const Broadcasts = lazy(() => import('./broadcasts/Broadcasts'));
 const Sheet = lazy(() => import('./broadcasts/Sheet'));
 const LastLook = lazy(() => import('./broadcasts/LastLook'));
@@ -50,9 +52,11 @@ export function App() {
             <Route path="/people" element={<People />} />
             <Route path="/people/bring-in" element={<BringIn />} />
             <Route path="/people/bring-in/:id" element={<Bench />} />
+            <Route path="/people/dependants" element={<Dependants />} />
             <Route path="/people/:id" element={<People />} />
             <Route path="/broadcasts" element={<Broadcasts />} />
             <Route path="/broadcasts/:id" element={<Sheet />} />
+            <Route path="/broadcasts/:id/reach" element={<Reach />} />
             <Route path="/broadcasts/:id/last-look" element={<LastLook />} />
             <Route path="/runs/:id" element={<RunView />} />
             <Route path="/replies" element={<Replies />} />

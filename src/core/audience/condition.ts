@@ -137,11 +137,7 @@ export const Condition = Type.Cyclic(
 );
 
 export type FieldCondition =
-  | Static<typeof Words>
-  | Static<typeof Presence>
-  | Static<typeof Amount>
-  | Static<typeof OnDay>
-  | Static<typeof Around>;
+  Static<typeof Words> | Static<typeof Presence> | Static<typeof Amount> | Static<typeof OnDay> | Static<typeof Around>;
 export type MembershipCondition = Static<typeof Membership>;
 export type ConsentCondition = Static<typeof Consent>;
 export type ReachCondition = Static<typeof Reach>;
@@ -156,13 +152,7 @@ export interface DependantCondition {
   of: Condition;
 }
 export type Condition =
-  | Group
-  | DependantCondition
-  | FieldCondition
-  | MembershipCondition
-  | ConsentCondition
-  | ReachCondition
-  | ActivityCondition;
+  Group | DependantCondition | FieldCondition | MembershipCondition | ConsentCondition | ReachCondition | ActivityCondition;
 
 export const EVERYONE: Group = { op: 'all', of: [] };
 export const DEEPEST = 5;
@@ -184,9 +174,7 @@ export function ruleProblem(
   }
   switch (rule.on) {
     case 'dependant':
-      return inside === 'dependant'
-        ? 'A dependant has no dependants.'
-        : ruleProblem(rule.of, known, 'dependant', depth + 1);
+      return inside === 'dependant' ? 'A dependant has no dependants.' : ruleProblem(rule.of, known, 'dependant', depth + 1);
     case 'field': {
       const type = known[inside].get(rule.field);
       if (type === undefined) return `There is no field “${rule.field}”.`;

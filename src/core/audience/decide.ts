@@ -51,8 +51,7 @@ export function decide(rule: Condition, facts: PersonFacts, today: Today): boole
     case 'activity': {
       const bound = dayBegan(today, rule.days);
       return facts.activity.some(
-        ({ what, at }) =>
-          what === rule.what && (rule.when === 'ever' || (rule.when === 'last_days' ? at >= bound : at < bound)),
+        ({ what, at }) => what === rule.what && (rule.when === 'ever' || (rule.when === 'last_days' ? at >= bound : at < bound)),
       );
     }
     case 'dependant':

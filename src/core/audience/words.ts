@@ -31,8 +31,8 @@ export const TEST_WORDS: Record<FieldCondition['test'], string> = {
 
 export const ACTIVITY_WORDS: Record<ActivityCondition['what'], string> = {
   texted: 'got a text',
-  delivered: 'a text was delivered',
-  not_delivered: 'a text was not delivered',
+  delivered: 'had a text delivered',
+  not_delivered: 'had a text not delivered',
   answered: 'answered',
   clicked: 'clicked',
   opted_out: 'opted out',
@@ -61,9 +61,15 @@ export function sayRule(rule: Condition, names: Names, about: 'person' | 'depend
       return `${name} ${words}`;
     }
     case 'list':
-      return `is on ${list(rule.ids.map((id) => names.list(id)), 'or')}`;
+      return `is on ${list(
+        rule.ids.map((id) => names.list(id)),
+        'or',
+      )}`;
     case 'tag':
-      return `is tagged ${list(rule.ids.map((id) => names.tag(id)), 'or')}`;
+      return `is tagged ${list(
+        rule.ids.map((id) => names.tag(id)),
+        'or',
+      )}`;
     case 'consent':
       return rule.is === 'nothing'
         ? `nothing on record about ${rule.purpose === 'service' ? 'service notices' : 'marketing'}`
@@ -72,7 +78,11 @@ export function sayRule(rule: Condition, names: Names, about: 'person' | 'depend
       return rule.is === 'yes' ? 'can be texted' : rule.is === 'no' ? 'cannot be texted' : `cannot be texted: ${rule.is}`;
     case 'activity':
       return `${ACTIVITY_WORDS[rule.what]}${
-        rule.when === 'ever' ? '' : rule.when === 'last_days' ? ` in the last ${days(rule.days)}` : ` more than ${days(rule.days)} ago`
+        rule.when === 'ever'
+          ? ''
+          : rule.when === 'last_days'
+            ? ` in the last ${days(rule.days)}`
+            : ` more than ${days(rule.days)} ago`
       }`;
     case 'dependant': {
       const inner = 'op' in rule.of && rule.of.of.length === 0 ? '' : ` of someone whose ${sayRule(rule.of, names, 'dependant')}`;
@@ -90,14 +100,21 @@ export interface Why {
 }
 
 /** Why the rule holds for a person or does not: the outermost conditions, each with what the person has. */
-export function explain(rule: Condition, facts: PersonFacts, today: Today, names: Names): Why[] {
+export function explain(
+  rule: Condition,
+  facts: PersonFacts,
+  today: Today,
+  names: Names,
+  /** A value as it is stored, not as it is folded for comparing. */
+  shown: (slug: string) => string | undefined = (slug) =>
+    facts.folded[slug] === undefined ? undefined : String(facts.folded[slug]),
+): Why[] {
   const parts = 'op' in rule && rule.op === 'all' ? rule.of : [rule];
   return parts.map((part) => {
-    const value = 'on' in part && part.on === 'field' ? facts.folded[part.field] : undefined;
     return {
       words: sayRule(part, names),
       holds: decide(part, facts, today),
-      ...('on' in part && part.on === 'field' ? { has: value === undefined ? 'empty' : String(value) } : {}),
+      ...('on' in part && part.on === 'field' ? { has: shown(part.field) ?? 'empty' } : {}),
     };
   });
 }

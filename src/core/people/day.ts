@@ -32,9 +32,10 @@ export function dayOf(text: string, dayFirst: boolean): string | undefined {
     const year = numeric[3].length === 4 ? Number(numeric[3]) : 2000 + Number(numeric[3]);
     return dayFirst ? exists(year, b, a) : exists(year, a, b);
   }
-  const words = /^(?:(\d{1,2})(?:st|nd|rd|th|er)?\.?[ -](?:de )?([a-z]+)\.?,?[ -](?:de )?(\d{4})|([a-z]+)\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4}))$/.exec(
-    bare,
-  );
+  const words =
+    /^(?:(\d{1,2})(?:st|nd|rd|th|er)?\.?[ -](?:de )?([a-z]+)\.?,?[ -](?:de )?(\d{4})|([a-z]+)\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4}))$/.exec(
+      bare,
+    );
   if (!words) return undefined;
   const month = MONTHS[words[2] ?? words[4]];
   return month === undefined ? undefined : exists(Number(words[3] ?? words[6]), month, Number(words[1] ?? words[5]));

@@ -20,10 +20,19 @@ const HEADINGS: [Target, RegExp][] = [
   ['kind', /^(line type|kind of line|type of line|phone type|type de ligne)$/],
   ['ready_text', /^(text|message|sms text|ready-made text|texte|mensaje)$/],
   ['number', /(mobile|cell|phone|tel(ephone)?\b|portable|movil|text number|sms|number to text)/],
-  ['given_name', /^((parent|contact|guardian)('?s)? ?(1|a)? )?(first|first name|given|given name|forename|prenom|nombre|name first)$/],
-  ['family_name', /^((parent|contact|guardian)('?s)? ?(1|a)? )?(last|last name|surname|family|family name|nom|nom de famille|apellido|apellidos)$/],
+  [
+    'given_name',
+    /^((parent|contact|guardian)('?s)? ?(1|a)? )?(first|first name|given|given name|forename|prenom|nombre|name first)$/,
+  ],
+  [
+    'family_name',
+    /^((parent|contact|guardian)('?s)? ?(1|a)? )?(last|last name|surname|family|family name|nom|nom de famille|apellido|apellidos)$/,
+  ],
   ['full_name', /^(name|full name|contact|person|(parent|guardian)( ?(1|a))?|nom complet|nombre completo)$/],
-  ['reference', /^(id|ref|reference|own reference|member (no|number|id)|pass (no|number)|account|customer (no|id|number)|no)\.?$/],
+  [
+    'reference',
+    /^(id|ref|reference|own reference|member (no|number|id)|pass (no|number)|account|customer (no|id|number)|no)\.?$/,
+  ],
   ['language', /^(lang|language|langue|idioma)\.?$/],
   ['zone', /^(tz|time ?zone|zone|fuseau)$/],
   ['born', /^(born|birthday|birth ?date|date of birth|dob|date de naissance|fecha de nacimiento)$/],
@@ -65,13 +74,14 @@ export function guessMatch(
 ): Target[] {
   const taken = new Set<Target>();
   const match = headings.map((heading): Target => {
-    const folded = fold(heading).replaceAll('’', "'").replace(/[:?*]+$/, '').trim();
+    const folded = fold(heading)
+      .replaceAll('’', "'")
+      .replace(/[:?*]+$/, '')
+      .trim();
     if (folded === REASON_HEADING) return 'skip';
     const exact = BY_WORDS.get(folded);
     const found =
-      exact && !taken.has(exact)
-        ? exact
-        : HEADINGS.find(([target, pattern]) => !taken.has(target) && pattern.test(folded))?.[0];
+      exact && !taken.has(exact) ? exact : HEADINGS.find(([target, pattern]) => !taken.has(target) && pattern.test(folded))?.[0];
     const slug = slugOf(heading);
     // a field of ours with this very name is meant before a heading that only resembles a built-in one
     const field: Target | undefined = known.person.has(slug)

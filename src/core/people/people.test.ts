@@ -11,7 +11,11 @@ const rules: PrepareRules = {
   fixes: new Set(SAFE_FIXES),
   twoNumbers: 'first',
   dayFirst: false,
-  types: new Map([['home_landing', 'text'], ['pass_ends', 'date'], ['crew', 'number']]),
+  types: new Map([
+    ['home_landing', 'text'],
+    ['pass_ends', 'date'],
+    ['crew', 'number'],
+  ]),
   dependantTypes: new Map([['class', 'choice']]),
 };
 
@@ -73,15 +77,17 @@ describe('preparing rows', () => {
     const read = prepareRow(['12075550117.0', ' Henrik ', 'Aalto', 'Mill Quay', 'English', 'yes'], rules);
     expect(read).toMatchObject({
       ok: true,
-      row: { person: {
-        given_name: 'Henrik',
-        number: '+12075550117',
-        language: 'en',
-        zone: 'America/New_York',
-        zone_guessed: true,
-        fields: { home_landing: 'Mill Quay' },
-        consent: 'granted',
-      } },
+      row: {
+        person: {
+          given_name: 'Henrik',
+          number: '+12075550117',
+          language: 'en',
+          zone: 'America/New_York',
+          zone_guessed: true,
+          fields: { home_landing: 'Mill Quay' },
+          consent: 'granted',
+        },
+      },
       fix: { kind: 'trailing_zero', before: '12075550117.0', after: '+12075550117' },
     });
   });
@@ -122,7 +128,10 @@ describe('what people write in cells', () => {
     expect(read(['number', 'field:pass_ends'], ['207-555-0142', '3/9/2027'], { dayFirst: true })).toMatchObject({
       row: { person: { fields: { pass_ends: '2027-09-03' } } },
     });
-    const odd = read(['number', 'field:pass_ends', 'language', 'zone', 'consent'], ['207-555-0142', 'soon', 'Klingon', 'Mars', 'maybe']);
+    const odd = read(
+      ['number', 'field:pass_ends', 'language', 'zone', 'consent'],
+      ['207-555-0142', 'soon', 'Klingon', 'Mars', 'maybe'],
+    );
     expect(odd).toMatchObject({
       ok: true,
       row: { person: { fields: {}, language: null, consent: null } },
@@ -139,7 +148,10 @@ describe('what people write in cells', () => {
       row: { person: { number: '+442079460123', number_kind: 'fixed' } },
     });
     // Italian fixed lines keep their zero (ITU national numbering plan of Italy, as libphonenumber has it)
-    expect(read(['number'], ['236618300'], { country: 'IT' })).toMatchObject({ ok: false, fix: { kind: 'lost_zero', after: '+390236618300' } });
+    expect(read(['number'], ['236618300'], { country: 'IT' })).toMatchObject({
+      ok: false,
+      fix: { kind: 'lost_zero', after: '+390236618300' },
+    });
     expect(read(['number'], ['1234567'])).toMatchObject({ ok: false });
   });
   test('of two numbers the one chosen is texted and the other kept', () => {
@@ -154,7 +166,15 @@ describe('what people write in cells', () => {
   test('a child with two parents in a row', () => {
     expect(
       read(
-        ['dependant:given_name', 'dependant:family_name', 'dependant:field:class', 'full_name', 'number', 'second:full_name', 'second:number'],
+        [
+          'dependant:given_name',
+          'dependant:family_name',
+          'dependant:field:class',
+          'full_name',
+          'number',
+          'second:full_name',
+          'second:number',
+        ],
         ['Noor', 'Haddad', 'Pike', 'Adaeze Haddad', '207-555-0142', 'Haddad, Sami', '207-555-0143'],
       ),
     ).toMatchObject({
@@ -171,14 +191,19 @@ describe('what people write in cells', () => {
     });
   });
   test('the kind of line from a column, where the numbering plan does not tell', () => {
-    expect(read(['number', 'kind'], ['207-555-0142', 'Landline'])).toMatchObject({ row: { person: { number_kind: 'fixed', kind_source: 'file' } } });
+    expect(read(['number', 'kind'], ['207-555-0142', 'Landline'])).toMatchObject({
+      row: { person: { number_kind: 'fixed', kind_source: 'file' } },
+    });
     expect(read(['number', 'kind'], ['+44 20 7946 0123', 'mobile'])).toMatchObject({
       row: { person: { number_kind: 'fixed', kind_source: null } },
       blanks: ['kind of line: the number is fixed'],
     });
   });
   test('nothing hidden travels: control, bidi and half characters', () => {
-    const row = read(['number', 'given_name', 'field:home_landing'], ['207-555-0142', 'A\u202en\u0007a', `x\ud83d ${'y'.repeat(600)}`]);
+    const row = read(
+      ['number', 'given_name', 'field:home_landing'],
+      ['207-555-0142', 'A\u202en\u0007a', `x\ud83d ${'y'.repeat(600)}`],
+    );
     expect(row).toMatchObject({ ok: true, row: { person: { given_name: 'A n a' } } });
     if (row.ok) expect(row.row.person.fields.home_landing.length).toBeLessThanOrEqual(500);
     expect(row.blanks.join()).toContain('longer than 500');
@@ -186,12 +211,30 @@ describe('what people write in cells', () => {
   test('headings of families and of our own starter file', () => {
     expect(
       guessMatch(
-        ['Junior', 'Class', 'Parent', 'Mobile', 'Second parent', 'Second parent mobile', 'why it did not come in', 'Own reference'],
+        [
+          'Junior',
+          'Class',
+          'Parent',
+          'Mobile',
+          'Second parent',
+          'Second parent mobile',
+          'why it did not come in',
+          'Own reference',
+        ],
         [],
         { person: new Set(), dependant: new Set(['class']) },
         'US',
       ),
-    ).toEqual(['dependant:full_name', 'dependant:field:class', 'full_name', 'number', 'second:full_name', 'second:number', 'skip', 'reference']);
+    ).toEqual([
+      'dependant:full_name',
+      'dependant:field:class',
+      'full_name',
+      'number',
+      'second:full_name',
+      'second:number',
+      'skip',
+      'reference',
+    ]);
   });
 });
 

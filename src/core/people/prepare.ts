@@ -225,7 +225,8 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
         name(second, target.slice('second:'.length), cell);
         break;
       default:
-        if (target.startsWith('dependant:field:')) value(rules.dependantTypes, target.slice('dependant:field:'.length), cell, dependant.fields);
+        if (target.startsWith('dependant:field:'))
+          value(rules.dependantTypes, target.slice('dependant:field:'.length), cell, dependant.fields);
         else value(rules.types, target.slice('field:'.length), cell, person.fields);
     }
   }
@@ -290,13 +291,20 @@ function mend(phone: string, callingCode: string, rules: PrepareRules): Mended {
     if (!lost) return { ok: false, reason: PHONE_PROBLEM_WORDS[read.problem] };
     return apply(lost.kind, phone, lost.read, [], rules);
   }
-  if (!('value' in damage)) return { ok: false, reason: REPAIR_WORDS[damage.kind], fix: { kind: damage.kind, before: phone, after: null } };
+  if (!('value' in damage))
+    return { ok: false, reason: REPAIR_WORDS[damage.kind], fix: { kind: damage.kind, before: phone, after: null } };
   const numbers = damage.kind === 'two_numbers' ? [damage.value, ...damage.others] : [damage.value];
   const chosen = rules.twoNumbers === 'last' ? numbers[numbers.length - 1] : numbers[0];
   const read = readPhone(chosen, options);
   if (!read.ok)
     return { ok: false, reason: PHONE_PROBLEM_WORDS[read.problem], fix: { kind: damage.kind, before: phone, after: null } };
-  return apply(damage.kind, phone, read, numbers.filter((each) => each !== chosen), rules);
+  return apply(
+    damage.kind,
+    phone,
+    read,
+    numbers.filter((each) => each !== chosen),
+    rules,
+  );
 }
 
 function apply(

@@ -67,7 +67,5 @@ export function findDamage(raw: string): Damage | undefined {
 }
 
 function isDate(text: string): boolean {
-  return (
-    /^\d{1,2}[/.]\d{1,2}[/.](\d{2}|\d{4})$/.test(text) || /^\d{4}-\d{2}-\d{2}( \d{2}:\d{2}(:\d{2}(\.\d+)?)?)?$/.test(text)
-  );
+  return /^\d{1,2}[/.]\d{1,2}[/.](\d{2}|\d{4})$/.test(text) || /^\d{4}-\d{2}-\d{2}( \d{2}:\d{2}(:\d{2}(\.\d+)?)?)?$/.test(text);
 }

@@ -55,8 +55,11 @@ export interface ReachRules {
 export interface Reach<P extends Candidate> {
   /** Distinct people chosen. */
   chosen: number;
-  /** Times someone was named by a second source. */
+  /** Times someone was named by a second source, and who. */
   namedTwice: number;
+  twice: P[];
+  /** Who gets the text of a number that several share. */
+  winners: ReadonlyMap<string, P>;
   dropped: Record<DropReason, P[]>;
   willGet: P[];
 }
@@ -65,18 +68,15 @@ export interface Reach<P extends Candidate> {
  * Decides for every chosen person. Personal reasons drop first; the register and leave-out go by number too, so nobody
  * is reached through someone else's entry; then one winner per number, the first in the order given.
  */
-export function decideReach<P extends Candidate>(
-  people: readonly P[],
-  rules: ReachRules,
-): Reach<P> {
+export function decideReach<P extends Candidate>(people: readonly P[], rules: ReachRules): Reach<P> {
   const dropped = Object.fromEntries(DROP_REASONS.map((reason) => [reason, [] as P[]])) as unknown as Record<DropReason, P[]>;
   const willGet: P[] = [];
   const seen = new Set<number>();
-  const taken = new Set<string>();
-  let namedTwice = 0;
+  const taken = new Map<string, P>();
+  const twice: P[] = [];
   for (const person of people) {
     if (seen.has(person.id)) {
-      namedTwice += 1;
+      twice.push(person);
       continue;
     }
     seen.add(person.id);
@@ -84,11 +84,11 @@ export function decideReach<P extends Candidate>(
     if (reason) dropped[reason].push(person);
     else if (taken.has(person.number ?? '')) dropped.same_number.push(person);
     else {
-      taken.add(person.number ?? '');
+      taken.set(person.number ?? '', person);
       willGet.push(person);
     }
   }
-  return { chosen: seen.size, namedTwice, dropped, willGet };
+  return { chosen: seen.size, namedTwice: twice.length, twice, winners: taken, dropped, willGet };
 }
 
 function personal(person: Candidate, rules: ReachRules): DropReason | undefined {

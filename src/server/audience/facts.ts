@@ -51,7 +51,13 @@ export async function factsOf(db: Queryable, ids: readonly number[]): Promise<Ma
      UNION ALL SELECT person.id, 'opted_out', s.at FROM suppression s JOIN person ON person.number = s.number WHERE person.id = ANY ($1::bigint[])`,
     (row) => facts.get(row.person_id)?.activity.push({ what: row.what, at: Date.parse(row.at) }),
   );
-  await each<{ person_id: number; id: number; folded: Record<string, string | number>; contact: number; must_not_receive: boolean }>(
+  await each<{
+    person_id: number;
+    id: number;
+    folded: Record<string, string | number>;
+    contact: number;
+    must_not_receive: boolean;
+  }>(
     `SELECT g.person_id, dependant.id, dependant.folded, g.contact, g.must_not_receive FROM guardianship g JOIN dependant ON dependant.id = g.dependant_id WHERE g.person_id = ANY ($1::bigint[]) ORDER BY g.contact, dependant.id`,
     (row) =>
       facts

@@ -29,7 +29,9 @@ const latest = (purpose: string, act: string) =>
 export function ruleSql(rule: Condition, binder: Binder, today: Today): string {
   if ('op' in rule) {
     if (rule.op === 'none')
-      return rule.of.length === 0 ? 'true' : `((${rule.of.map((each) => ruleSql(each, binder, today)).join(' OR ')}) IS NOT TRUE)`;
+      return rule.of.length === 0
+        ? 'true'
+        : `((${rule.of.map((each) => ruleSql(each, binder, today)).join(' OR ')}) IS NOT TRUE)`;
     if (rule.of.length === 0) return rule.op === 'all' ? 'true' : 'false';
     return `(${rule.of.map((each) => ruleSql(each, binder, today)).join(rule.op === 'all' ? ' AND ' : ' OR ')})`;
   }

@@ -65,7 +65,12 @@ const person = fc.record({
     maxLength: 2,
   }),
   children: fc.array(
-    fc.record({ name: text, class: fc.constantFrom('Pike', 'Otters', ''), contact: fc.integer({ min: 1, max: 3 }), must_not: fc.boolean() }),
+    fc.record({
+      name: text,
+      class: fc.constantFrom('Pike', 'Otters', ''),
+      contact: fc.integer({ min: 1, max: 3 }),
+      must_not: fc.boolean(),
+    }),
     { maxLength: 2 },
   ),
 });
@@ -113,11 +118,25 @@ const leaf: fc.Arbitrary<Condition> = fc.oneof(
   }),
   fc.record({
     on: fc.constant('reach' as const),
-    is: fc.constantFrom('yes' as const, 'no' as const, 'no text number' as const, 'opted out' as const, 'fixed line' as const, 'notices withdrawn' as const),
+    is: fc.constantFrom(
+      'yes' as const,
+      'no' as const,
+      'no text number' as const,
+      'opted out' as const,
+      'fixed line' as const,
+      'notices withdrawn' as const,
+    ),
   }),
   fc.record({
     on: fc.constant('activity' as const),
-    what: fc.constantFrom('texted' as const, 'delivered' as const, 'not_delivered' as const, 'answered' as const, 'clicked' as const, 'opted_out' as const),
+    what: fc.constantFrom(
+      'texted' as const,
+      'delivered' as const,
+      'not_delivered' as const,
+      'answered' as const,
+      'clicked' as const,
+      'opted_out' as const,
+    ),
     when: fc.constantFrom('ever' as const, 'last_days' as const, 'longer_ago' as const),
     days,
   }),
@@ -126,7 +145,10 @@ const leaf: fc.Arbitrary<Condition> = fc.oneof(
     contact: fc.constantFrom('any' as const, 'first' as const, 'second' as const),
     of: fc.oneof(
       field(['given_name', 'class']),
-      fc.record({ op: fc.constantFrom('all' as const, 'any' as const, 'none' as const), of: fc.array(field(['given_name', 'class']), { maxLength: 2 }) }),
+      fc.record({
+        op: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
+        of: fc.array(field(['given_name', 'class']), { maxLength: 2 }),
+      }),
     ),
   }),
 );
@@ -134,36 +156,40 @@ const { rule } = fc.letrec<{ rule: Condition }>((tie) => ({
   rule: fc.oneof(
     { depthSize: 'small', maxDepth: 3 },
     leaf,
-    fc.record({ op: fc.constantFrom('all' as const, 'any' as const, 'none' as const), of: fc.array(tie('rule'), { maxLength: 3 }) }),
+    fc.record({
+      op: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
+      of: fc.array(tie('rule'), { maxLength: 3 }),
+    }),
   ),
 }));
 
 async function fill(db: Db, people: (typeof person extends fc.Arbitrary<infer P> ? P : never)[]): Promise<void> {
   const at = iso(INSTANTS[0]);
   await db.transaction(async (tx) => {
-    await tx.query(`INSERT INTO list (id, name, created_at) SELECT n, 'list ' || n, $1::timestamptz FROM generate_series(1, 3) AS n`, [at]);
+    await tx.query(
+      `INSERT INTO list (id, name, created_at) SELECT n, 'list ' || n, $1::timestamptz FROM generate_series(1, 3) AS n`,
+      [at],
+    );
     await tx.query(`INSERT INTO tag (id, name) SELECT n, 'tag ' || n FROM generate_series(1, 2) AS n`);
     await tx.query(
       `INSERT INTO suppression (number, at, how) SELECT '+12075550' || n, $1::timestamptz + (n - 100) * interval '6 hours', 'texted' FROM generate_series(100, 112) AS n`,
       [at],
     );
-    const stored = people.map(
-      (p, i): StoredPerson => ({
-        id: i + 1,
-        given_name: p.given_name,
-        family_name: p.family_name,
-        reference: p.reference,
-        number: p.number === null ? null : `+12075550${p.number}`,
-        number_country: p.number === null ? null : 'US',
-        number_kind: p.number === null ? null : p.kind,
-        kind_source: null,
-        language: p.language,
-        zone: null,
-        zone_guessed: false,
-        born: p.born,
-        fields: { landing: p.landing, ends: p.ends, crew: p.crew, paid: p.paid },
-      }),
-    );
+    const stored = people.map((p, i): StoredPerson => ({
+      id: i + 1,
+      given_name: p.given_name,
+      family_name: p.family_name,
+      reference: p.reference,
+      number: p.number === null ? null : `+12075550${p.number}`,
+      number_country: p.number === null ? null : 'US',
+      number_kind: p.number === null ? null : p.kind,
+      kind_source: null,
+      language: p.language,
+      zone: null,
+      zone_guessed: false,
+      born: p.born,
+      fields: { landing: p.landing, ends: p.ends, crew: p.crew, paid: p.paid },
+    }));
     await insertPeople(tx, stored, TYPES, { at, importId: null });
     for (const [i, p] of people.entries()) {
       const id = i + 1;

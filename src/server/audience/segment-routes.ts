@@ -7,6 +7,7 @@ import type { Queryable } from '../db/db';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { checkedRule, countPeople, todayOf } from '../people/people-queries';
+import { peopleById } from '../people/person-store';
 import { writeRecord } from '../setup/record';
 import { factsOf } from './facts';
 
@@ -16,7 +17,8 @@ const Body = Type.Object(
 );
 
 async function namesOf(db: Queryable): Promise<Names> {
-  const fields = (await db.query<{ slug: string; label: string; about: string }>(`SELECT slug, label, about FROM field_def`)).rows;
+  const fields = (await db.query<{ slug: string; label: string; about: string }>(`SELECT slug, label, about FROM field_def`))
+    .rows;
   const lists = (await db.query<{ id: number; name: string }>(`SELECT id, name FROM list`)).rows;
   const tags = (await db.query<{ id: number; name: string }>(`SELECT id, name FROM tag`)).rows;
   const label = new Map([
@@ -101,7 +103,9 @@ export const segmentRoutes: Route[] = [
     role: 'write',
     says: 'Deletes a segment; the people stay',
     async handle(app, asked) {
-      const gone = await app.db.query<{ name: string }>(`DELETE FROM segment WHERE id = $1 RETURNING name`, [idOf(asked.params.id)]);
+      const gone = await app.db.query<{ name: string }>(`DELETE FROM segment WHERE id = $1 RETURNING name`, [
+        idOf(asked.params.id),
+      ]);
       if (gone.rowCount === 0) throw nothingHere();
       await writeRecord(app.db, asked, 'deleted a segment', gone.rows[0].name);
       app.bus.changed('people');
@@ -118,7 +122,22 @@ export const segmentRoutes: Route[] = [
       const rule = await checkedRule(app.db, asked.body.rule);
       const facts = (await factsOf(app.db, [asked.body.person_id])).get(asked.body.person_id);
       if (!facts) throw nothingHere();
-      return { why: explain(rule, facts, await todayOf(app.db, asked.now), await namesOf(app.db)) };
+      const [stored] = await peopleById(app.db, [asked.body.person_id]);
+      const own: Record<string, string | null> = {
+        ...stored.fields,
+        given_name: stored.given_name,
+        family_name: stored.family_name,
+        reference: stored.reference,
+        number: stored.number,
+        country: stored.number_country,
+        kind: stored.number_kind,
+        language: stored.language,
+        zone: stored.zone,
+        born: stored.born,
+      };
+      return {
+        why: explain(rule, facts, await todayOf(app.db, asked.now), await namesOf(app.db), (slug) => own[slug] || undefined),
+      };
     },
   }),
   route({
@@ -152,7 +171,8 @@ export const segmentRoutes: Route[] = [
         country: 'number_country',
         kind: 'number_kind',
       }[slug];
-      if (column !== undefined && dependant && !['given_name', 'family_name', 'reference'].includes(column)) return { values: [] };
+      if (column !== undefined && dependant && !['given_name', 'family_name', 'reference'].includes(column))
+        return { values: [] };
       const value = column ?? `fields->>$1::text`;
       const { rows } = await app.db.query<{ value: string; n: number }>(
         `SELECT ${value} AS value, count(*) AS n FROM ${table} WHERE $1::text IS NOT NULL AND coalesce(${value}, '') <> '' GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT 60`,

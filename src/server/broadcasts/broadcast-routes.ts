@@ -1,6 +1,5 @@
 import { Type } from 'typebox';
 import { Draft, EMPTY_DRAFT } from '../../core/plan/draft';
-import { DROP_REASONS } from '../../core/plan/reach';
 import type { Queryable } from '../db/db';
 import { queueText } from '../engine/texts';
 import { idOf, nothingHere, Problem } from '../http/problem';
@@ -68,7 +67,12 @@ export const broadcastRoutes: Route[] = [
     role: 'write',
     says: 'A new draft, or a copy of another (?copy=)',
     body: Type.Object(
-      { name: Type.String({ maxLength: 120 }), list_id: Type.Optional(Type.Integer()), copy: Type.Optional(Type.Integer()) },
+      {
+        name: Type.String({ maxLength: 120 }),
+        list_id: Type.Optional(Type.Integer()),
+        segment_id: Type.Optional(Type.Integer()),
+        copy: Type.Optional(Type.Integer()),
+      },
       { additionalProperties: false },
     ),
     async handle(app, asked) {
@@ -81,6 +85,7 @@ export const broadcastRoutes: Route[] = [
         name = name || `${from.name}, copy`;
       }
       if (asked.body.list_id) draft = { ...draft, to: [{ kind: 'list', id: asked.body.list_id }] };
+      if (asked.body.segment_id) draft = { ...draft, to: [{ kind: 'segment', id: asked.body.segment_id }] };
       const { rows } = await app.db.query<{ id: number }>(
         `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ($1, 'draft', $2::jsonb, $3, $4::timestamptz, $4::timestamptz) RETURNING id`,
         [name, JSON.stringify(draft), who(asked).id, asked.at],
@@ -154,28 +159,6 @@ export const broadcastRoutes: Route[] = [
     async handle(app, asked) {
       const plan = await makePlan(app.db, asked.body.draft, asked.now);
       return { plan: plan.summary, digest: plan.digest };
-    },
-  }),
-  route({
-    method: 'post',
-    path: '/api/broadcasts/:id/people',
-    role: 'look',
-    says: 'The people of one step of the reach ledger',
-    body: Type.Object(
-      { draft: Draft, step: Type.String({ maxLength: 20 }), skip: Type.Integer({ minimum: 0 }) },
-      { additionalProperties: false },
-    ),
-    async handle(app, asked) {
-      const plan = await makePlan(app.db, asked.body.draft, asked.now);
-      const { step, skip } = asked.body;
-      const reason = [...DROP_REASONS, 'too_late' as const].find((each) => each === step);
-      const people = step === 'will_get' ? plan.texts.map((text) => text.person) : reason ? plan.dropped[reason] : [];
-      return {
-        total: people.length,
-        people: people
-          .slice(skip, skip + 200)
-          .map((p) => ({ id: p.id, name: `${p.given_name} ${p.family_name}`.trim(), number: p.number })),
-      };
     },
   }),
   route({

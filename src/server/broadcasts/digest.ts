@@ -22,7 +22,9 @@ export function digestOf(texts: readonly PlannedText[], draft: Draft, base: numb
   );
   for (const text of texts) {
     const due = draft.when.kind === 'now' && text.due - base < 3_600_000 ? `+${text.due - base}` : String(text.due);
-    hash.update(`${text.person.known ? text.person.id : 0}|${text.number}|${text.text}|${text.measure.parts}|${text.cost}|${due}\n`);
+    hash.update(
+      `${text.person.known ? text.person.id : 0}|${text.number}|${text.text}|${text.measure.parts}|${text.cost}|${due}\n`,
+    );
   }
   return hash.digest('hex');
 }

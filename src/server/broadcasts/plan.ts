@@ -38,6 +38,10 @@ export interface Plan {
   summary: PlanSummary;
   texts: PlannedText[];
   dropped: Record<DropReason | 'too_late', AudiencePerson[]>;
+  /** Named by more than one source. */
+  twice: AudiencePerson[];
+  /** Who gets the text of a number that several share. */
+  winners: ReadonlyMap<string, AudiencePerson>;
   digest: string;
   linkAddress: string | null;
   linkPrefix: string;
@@ -328,6 +332,8 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
     summary,
     texts,
     dropped,
+    twice: [...new Map(reach.twice.map((person) => [person.id, person])).values()],
+    winners: reach.winners,
     digest: digestOf(texts, draft, when.base),
     linkAddress: draft.link?.address ?? null,
     linkPrefix,

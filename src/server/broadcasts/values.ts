@@ -33,7 +33,14 @@ function joined(values: readonly string[], language: string): string | undefined
 /** One recipient's values, by name. */
 export function valuesOf(
   person: AudiencePerson,
-  all: { sender: string; workspace: string; link: string; sendDay: string; language: string; types: ReadonlyMap<string, FieldType> },
+  all: {
+    sender: string;
+    workspace: string;
+    link: string;
+    sendDay: string;
+    language: string;
+    types: ReadonlyMap<string, FieldType>;
+  },
 ): (name: string) => string | undefined {
   return (name) => {
     switch (name) {

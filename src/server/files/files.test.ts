@@ -59,7 +59,9 @@ describe('reading CSV and TSV', () => {
     expect(await refusal(Uint8Array.from([1, 2, 0, 0, 3, 0, 0, 7, 0, 9, 0, 0]))).toContain('not a text file');
   });
   test('any table written by us reads back the same (property)', async () => {
-    const cell = fc.string({ unit: 'grapheme', maxLength: 12 }).map((text) => text.replace(/[\r\0\ufeff]/g, '').replace(/^[=@\t+-]/, ''));
+    const cell = fc
+      .string({ unit: 'grapheme', maxLength: 12 })
+      .map((text) => text.replace(/[\r\0\ufeff]/g, '').replace(/^[=@\t+-]/, ''));
     await fc.assert(
       fc.asyncProperty(fc.array(fc.array(cell, { minLength: 2, maxLength: 4 }), { minLength: 1, maxLength: 6 }), async (rows) => {
         const body = [['Mobile', 'First'], ...rows].filter((row) => row.some((each) => each.trim() !== ''));
@@ -72,7 +74,11 @@ describe('reading CSV and TSV', () => {
 
 describe('pasted numbers', () => {
   test('one a line, or separated by commas, semicolons or tabs', () => {
-    expect(readNumberList('+1 207 555 0142\n207-555-0143; (207) 555-0144')).toEqual(['+1 207 555 0142', '207-555-0143', '(207) 555-0144']);
+    expect(readNumberList('+1 207 555 0142\n207-555-0143; (207) 555-0144')).toEqual([
+      '+1 207 555 0142',
+      '207-555-0143',
+      '(207) 555-0144',
+    ]);
     expect(readNumberList('Ana,207-555-0142')).toBeUndefined();
   });
 });
@@ -81,10 +87,13 @@ describe('writing', () => {
   test('nothing a spreadsheet would run, and numbers unharmed (OWASP, CSV injection)', async () => {
     expect(writeCsv([['+12075550142', '=1+1', '-cmd', '@x']])).toBe("\ufeff+12075550142,'=1+1,'-cmd,'@x\r\n");
     await fc.assert(
-      fc.asyncProperty(fc.array(fc.array(fc.string({ maxLength: 8 }), { minLength: 1, maxLength: 3 }), { maxLength: 4 }), async (rows) => {
-        const written = writeCsv([['head', 'er'], ...rows.map((row) => row.map((cell) => cell.replace(/\0/g, '')))]);
-        for (const line of await rowsOf(written)) for (const cell of line) expect(cell).not.toMatch(/^[=@\t]/);
-      }),
+      fc.asyncProperty(
+        fc.array(fc.array(fc.string({ maxLength: 8 }), { minLength: 1, maxLength: 3 }), { maxLength: 4 }),
+        async (rows) => {
+          const written = writeCsv([['head', 'er'], ...rows.map((row) => row.map((cell) => cell.replace(/\0/g, '')))]);
+          for (const line of await rowsOf(written)) for (const cell of line) expect(cell).not.toMatch(/^[=@\t]/);
+        },
+      ),
       { numRuns: 60 },
     );
   });
@@ -99,32 +108,82 @@ describe('writing', () => {
   test('cards read back the same, long names and separators too (RFC 6350 §3.2, §3.4)', async () => {
     const long = 'Featherstonehaugh; née, Ésprit '.repeat(5).trim();
     const cards = writeVcards([
-      { given_name: 'Inès', family_name: long, number: '+15145550163', language: 'fr', zone: 'America/Toronto', zone_guessed: false, born: '1984-02-29', tags: ['a, b', 'c'] },
+      {
+        given_name: 'Inès',
+        family_name: long,
+        number: '+15145550163',
+        language: 'fr',
+        zone: 'America/Toronto',
+        zone_guessed: false,
+        born: '1984-02-29',
+        tags: ['a, b', 'c'],
+      },
     ]);
     for (const line of cards.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
-    expect((await readWhole(cards)).rows[1]).toEqual(['Inès', long, '+15145550163', '', '', '1984-02-29', 'fr', 'America/Toronto', 'a, b, c', '']);
+    expect((await readWhole(cards)).rows[1]).toEqual([
+      'Inès',
+      long,
+      '+15145550163',
+      '',
+      '',
+      '1984-02-29',
+      'fr',
+      'America/Toronto',
+      'a, b, c',
+      '',
+    ]);
   });
 });
 
 describe('vCards', () => {
-  const card = (version: string, ...lines: string[]) => `BEGIN:VCARD\r\nVERSION:${version}\r\n${lines.join('\r\n')}\r\nEND:VCARD\r\n`;
+  const card = (version: string, ...lines: string[]) =>
+    `BEGIN:VCARD\r\nVERSION:${version}\r\n${lines.join('\r\n')}\r\nEND:VCARD\r\n`;
   test('3.0 (RFC 2426): folding, the cell before the others, groups, categories', async () => {
     const read = await readWhole(
-      card('3.0', 'N:Okafor;Marisol;;;', 'FN:Marisol Okafor', 'item1.TEL;TYPE=home:207-555-0100', 'TEL;TYPE=CELL,VOICE:207-555-0142', 'NOTE:a long', '  note\\, with a comma', 'BDAY:1984-03-09', 'CATEGORIES:bicycle,dog aboard'),
+      card(
+        '3.0',
+        'N:Okafor;Marisol;;;',
+        'FN:Marisol Okafor',
+        'item1.TEL;TYPE=home:207-555-0100',
+        'TEL;TYPE=CELL,VOICE:207-555-0142',
+        'NOTE:a long',
+        '  note\\, with a comma',
+        'BDAY:1984-03-09',
+        'CATEGORIES:bicycle,dog aboard',
+      ),
     );
     expect(read.rows).toEqual([
       CARD_HEADINGS,
-      ['Marisol', 'Okafor', '207-555-0142', '207-555-0100', '', '1984-03-09', '', '', 'bicycle, dog aboard', 'a long note, with a comma'],
+      [
+        'Marisol',
+        'Okafor',
+        '207-555-0142',
+        '207-555-0100',
+        '',
+        '1984-03-09',
+        '',
+        '',
+        'bicycle, dog aboard',
+        'a long note, with a comma',
+      ],
     ]);
   });
   test('4.0 (RFC 6350): numbers as tel: addresses', async () => {
-    const read = await readWhole(card('4.0', 'FN:Leo Holm', 'TEL;VALUE=uri;TYPE="voice,cell":tel:+1-207-555-0143;ext=5', 'LANG:fr', 'TZ:America/Chicago'));
+    const read = await readWhole(
+      card('4.0', 'FN:Leo Holm', 'TEL;VALUE=uri;TYPE="voice,cell":tel:+1-207-555-0143;ext=5', 'LANG:fr', 'TZ:America/Chicago'),
+    );
     expect(read.rows[1]).toEqual(['Leo', 'Holm', '+1-207-555-0143', '', '', '', 'fr', 'America/Chicago', '', '']);
     expect(read.notes.join(' ')).toContain('One name stood only as a whole');
   });
   test('2.1: bare types and quoted-printable over two lines', async () => {
     const read = await readWhole(
-      card('2.1', 'N;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:S=C3=B8rensen;In=C3=', '=A8s;;;', 'TEL;HOME:207 555 0100', 'TEL;CELL;VOICE:207 555 0144'),
+      card(
+        '2.1',
+        'N;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:S=C3=B8rensen;In=C3=',
+        '=A8s;;;',
+        'TEL;HOME:207 555 0100',
+        'TEL;CELL;VOICE:207 555 0144',
+      ),
     );
     expect(read.rows[1].slice(0, 4)).toEqual(['Inès', 'Sørensen', '207 555 0144', '207 555 0100']);
   });

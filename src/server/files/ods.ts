@@ -156,8 +156,14 @@ async function* rowsOf(zip: Zip, wanted: number, name: string, notes: string[]):
     const left = batches.take();
     if (left.length > 0) yield left;
     if (!batches.seen) throw new UnreadableFile(`The sheet “${name}” holds no rows.`);
-    if (hidden > 0) notes.push(`${hidden === 1 ? 'One row is' : `${hidden.toLocaleString('en-US')} rows are`} hidden in the sheet and ${hidden === 1 ? 'was' : 'were'} read too.`);
-    if (formulas > 0) notes.push(`${formulas === 1 ? 'One cell is a formula' : `${formulas.toLocaleString('en-US')} cells are formulas`}; what they last showed was read.`);
+    if (hidden > 0)
+      notes.push(
+        `${hidden === 1 ? 'One row is' : `${hidden.toLocaleString('en-US')} rows are`} hidden in the sheet and ${hidden === 1 ? 'was' : 'were'} read too.`,
+      );
+    if (formulas > 0)
+      notes.push(
+        `${formulas === 1 ? 'One cell is a formula' : `${formulas.toLocaleString('en-US')} cells are formulas`}; what they last showed was read.`,
+      );
   } finally {
     zip.close();
   }

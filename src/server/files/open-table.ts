@@ -26,9 +26,12 @@ export async function openTable(path: string, options: { encoding?: Encoding; sh
       throw new UnreadableFile('This is a binary workbook (.xlsb). Save it as .xlsx or CSV and choose that file.');
     return openXlsx(path, options.sheet);
   }
-  if (magic.startsWith('%PDF')) throw new UnreadableFile('This is a PDF, not a table. Save the sheet as CSV and choose that file.');
+  if (magic.startsWith('%PDF'))
+    throw new UnreadableFile('This is a PDF, not a table. Save the sheet as CSV and choose that file.');
   if (magic.startsWith('\u00d0\u00cf\u0011\u00e0'))
-    throw new UnreadableFile('This is an old or a locked workbook. Save it as .xlsx without a password, or as CSV, and choose that file.');
+    throw new UnreadableFile(
+      'This is an old or a locked workbook. Save it as .xlsx without a password, or as CSV, and choose that file.',
+    );
   const text = head.subarray(0, bytesRead).toString(/^(\xff\xfe|.\0)/.test(magic) ? 'utf16le' : 'utf8');
   if (/^\ufeff?\s*BEGIN:VCARD/i.test(text)) return openVcard(path, options.encoding);
   return openDelimited(path, options.encoding);

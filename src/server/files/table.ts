@@ -60,7 +60,9 @@ export class RowBatches {
     }
     this.count += 1;
     if (this.count > MOST_ROWS)
-      throw new UnreadableFile(`The file has more than ${MOST_ROWS.toLocaleString('en-US')} rows; at most that many can be brought in at once.`);
+      throw new UnreadableFile(
+        `The file has more than ${MOST_ROWS.toLocaleString('en-US')} rows; at most that many can be brought in at once.`,
+      );
     this.last = no;
     this.seen = true;
     this.batch.push({ no, cells });

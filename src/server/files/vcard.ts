@@ -89,8 +89,14 @@ async function* rowsOf(source: AsyncIterable<string>, notes: string[]): AsyncGen
   const left = batches.take();
   if (no === 0) throw new UnreadableFile(NO_ROWS);
   if (left.length > 0) yield left;
-  if (broken > 0) notes.push(`${broken === 1 ? 'One card' : `${broken} cards`} could not be read and ${broken === 1 ? 'is' : 'are'} among the rejected rows.`);
-  if (split > 0) notes.push(`${split === 1 ? 'One name' : `${split} names`} stood only as a whole; the last word was taken as the family name.`);
+  if (broken > 0)
+    notes.push(
+      `${broken === 1 ? 'One card' : `${broken} cards`} could not be read and ${broken === 1 ? 'is' : 'are'} among the rejected rows.`,
+    );
+  if (split > 0)
+    notes.push(
+      `${split === 1 ? 'One name' : `${split} names`} stood only as a whole; the last word was taken as the family name.`,
+    );
 }
 
 type Property = { name: string; parameters: Record<string, string>; value: string | string[] };
@@ -133,7 +139,9 @@ function cardOf(lines: readonly string[]): { cells: string[]; split: boolean } {
         .map((each) => each.number)
         .join(' / '),
       [first('org')?.value ?? ''].flat().filter(Boolean).join(', '),
-      text('bday').replace(/^(\d{4})(\d{2})(\d{2})$/, '$1-$2-$3').replace(/T.*$/, ''),
+      text('bday')
+        .replace(/^(\d{4})(\d{2})(\d{2})$/, '$1-$2-$3')
+        .replace(/T.*$/, ''),
       text('lang'),
       text('tz'),
       properties
@@ -160,7 +168,9 @@ function propertiesOf(lines: readonly string[]): Property[] {
   return parsed[1].map(([name, parameters, , ...values]) => ({
     // grouped properties are written item1.TEL
     name: name.replace(/^[^.]+\./, '').toLowerCase(),
-    parameters: Object.fromEntries(Object.entries(parameters).map(([key, value]) => [key.toLowerCase(), [value].flat().join(' ')])),
+    parameters: Object.fromEntries(
+      Object.entries(parameters).map(([key, value]) => [key.toLowerCase(), [value].flat().join(' ')]),
+    ),
     value: values.flat(2).map((value) => (typeof value === 'string' ? value : String(value ?? ''))),
   }));
 }

@@ -15,5 +15,8 @@ export async function writeXlsx(sheet: string, rows: readonly (readonly string[]
 
 /** XML 1.0 has no control characters but tab and line breaks (§2.2), and a cell holds 32,767 characters. */
 function plain(text: string): string {
-  return text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '').toWellFormed().slice(0, 32_767);
+  return text
+    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
+    .toWellFormed()
+    .slice(0, 32_767);
 }

@@ -12,8 +12,7 @@ export async function openXlsx(path: string, wanted?: string): Promise<OpenTable
   try {
     const book = await bookOf(zip);
     if (book.sheets.length === 0) throw new UnreadableFile('The workbook has no sheet.');
-    const sheet =
-      book.sheets.find((each) => each.name === wanted) ?? book.sheets.find((each) => !each.hidden) ?? book.sheets[0];
+    const sheet = book.sheets.find((each) => each.name === wanted) ?? book.sheets.find((each) => !each.hidden) ?? book.sheets[0];
     const notes: string[] = [];
     return {
       format: 'xlsx',
@@ -73,7 +72,11 @@ async function bookOf(zip: Zip): Promise<Book> {
       if (tag !== 'sheet') return;
       const relation = relations.find((each) => each.id === a.id);
       if (relation?.type === 'worksheet' && zip.has(relation.target))
-        sheets.push({ name: a.name ?? `Sheet ${sheets.length + 1}`, hidden: a.state === 'hidden' || a.state === 'veryHidden', part: relation.target });
+        sheets.push({
+          name: a.name ?? `Sheet ${sheets.length + 1}`,
+          hidden: a.state === 'hidden' || a.state === 'veryHidden',
+          part: relation.target,
+        });
     },
     close: () => undefined,
     text: () => undefined,
@@ -108,7 +111,9 @@ async function stringsOf(zip: Zip, part: string | undefined): Promise<string[]> 
 
 /** `_x000D_` stands for a control character (ECMA-376 part 1, §22.9.2.19). */
 function unescaped(text: string): string {
-  return text.includes('_x') ? text.replace(/_x([0-9A-Fa-f]{4})_/g, (_, code: string) => String.fromCharCode(parseInt(code, 16))) : text;
+  return text.includes('_x')
+    ? text.replace(/_x([0-9A-Fa-f]{4})_/g, (_, code: string) => String.fromCharCode(parseInt(code, 16)))
+    : text;
 }
 
 /** Which cell formats show a number as a date: the built-in ones (§18.8.30), and custom codes with day, month or year in them. */
@@ -230,10 +235,15 @@ async function* rowsOf(zip: Zip, book: Book, sheet: Sheet, notes: string[]): Asy
     const left = batches.take();
     if (left.length > 0) yield left;
     if (!batches.seen) throw new UnreadableFile(`The sheet “${sheet.name}” holds no rows.`);
-    if (hidden > 0) notes.push(`${hidden === 1 ? 'One row is' : `${hidden.toLocaleString('en-US')} rows are`} hidden in the sheet and ${hidden === 1 ? 'was' : 'were'} read too.`);
-    if (formulas > 0) notes.push(`${formulas === 1 ? 'One cell is a formula' : `${formulas.toLocaleString('en-US')} cells are formulas`}; what they last showed was read.`);
+    if (hidden > 0)
+      notes.push(
+        `${hidden === 1 ? 'One row is' : `${hidden.toLocaleString('en-US')} rows are`} hidden in the sheet and ${hidden === 1 ? 'was' : 'were'} read too.`,
+      );
+    if (formulas > 0)
+      notes.push(
+        `${formulas === 1 ? 'One cell is a formula' : `${formulas.toLocaleString('en-US')} cells are formulas`}; what they last showed was read.`,
+      );
   } finally {
     zip.close();
   }
 }
-

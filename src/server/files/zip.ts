@@ -20,12 +20,15 @@ export class Zip {
     const file = await new Promise<yauzl.ZipFile>((resolve, reject) => {
       yauzl.open(path, { lazyEntries: true, autoClose: false }, (error, opened) => (error ? reject(error) : resolve(opened)));
     }).catch(() => {
-      throw new UnreadableFile('The workbook is damaged: it ends too early, or it was not saved whole. Save it again and choose it.');
+      throw new UnreadableFile(
+        'The workbook is damaged: it ends too early, or it was not saved whole. Save it again and choose it.',
+      );
     });
     const entries = new Map<string, yauzl.Entry>();
     await new Promise<void>((resolve, reject) => {
       file.on('entry', (entry: yauzl.Entry) => {
-        if (entries.size > 5000) return reject(new UnreadableFile('This zip file holds thousands of files; it is not a workbook.'));
+        if (entries.size > 5000)
+          return reject(new UnreadableFile('This zip file holds thousands of files; it is not a workbook.'));
         entries.set(entry.fileName.replace(/^\//, ''), entry);
         file.readEntry();
       });
@@ -51,7 +54,8 @@ export class Zip {
   async *read(name: string): AsyncGenerator<Buffer> {
     const entry = this.entries.get(name);
     if (!entry) throw new UnreadableFile(`The workbook is damaged: its part “${name}” is missing.`);
-    if (entry.isEncrypted()) throw new UnreadableFile('The workbook is locked with a password. Save it without one and choose it again.');
+    if (entry.isEncrypted())
+      throw new UnreadableFile('The workbook is locked with a password. Save it without one and choose it again.');
     if (entry.uncompressedSize > MOST_UNPACKED) throw bomb();
     const source = await new Promise<Readable>((resolve, reject) => {
       this.file.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream)));
@@ -63,8 +67,7 @@ export class Zip {
       transform: (chunk: Buffer, _encoding, done) => {
         own += chunk.length;
         this.unpacked += chunk.length;
-        const tooMuch =
-          this.unpacked > MOST_UNPACKED || (own > ALWAYS_FINE && own > entry.compressedSize * MOST_RATIO);
+        const tooMuch = this.unpacked > MOST_UNPACKED || (own > ALWAYS_FINE && own > entry.compressedSize * MOST_RATIO);
         done(tooMuch ? bomb() : null, chunk);
       },
     });

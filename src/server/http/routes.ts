@@ -1,10 +1,12 @@
 import { broadcastRoutes } from '../broadcasts/broadcast-routes';
+import { reachRoutes } from '../broadcasts/reach-routes';
 import { runRoutes } from '../broadcasts/run-routes';
 import { segmentRoutes } from '../audience/segment-routes';
 import { dependantRoutes } from '../people/dependant-routes';
 import { exportRoutes } from '../people/export-routes';
 import { groupRoutes } from '../people/group-routes';
 import { importRoutes } from '../people/import-routes';
+import { lookupRoutes } from '../people/lookup-routes';
 import { peopleRoutes } from '../people/people-routes';
 import { replyRoutes } from '../replies/reply-routes';
 import { phonesRoutes } from '../setup/phones-routes';
@@ -23,9 +25,11 @@ export const allRoutes: Route[] = [
   ...peopleRoutes,
   ...dependantRoutes,
   ...groupRoutes,
+  ...lookupRoutes,
   ...segmentRoutes,
   ...importRoutes,
   ...broadcastRoutes,
+  ...reachRoutes,
   ...runRoutes,
   ...replyRoutes,
   ...setupRoutes,

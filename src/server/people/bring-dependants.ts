@@ -28,7 +28,10 @@ export async function bringDependants(
   const { rows: known } = await tx.query<KnownDependant>(
     `SELECT d.id, d.given_name, d.family_name, d.reference, d.born, d.fields, g.person_id FROM dependant d LEFT JOIN guardianship g ON g.dependant_id = d.id
      WHERE g.person_id = ANY ($1::bigint[]) OR d.reference = ANY ($2::text[]) ORDER BY d.id`,
-    [rows.flatMap((row) => [row.id, ...(row.secondId ? [row.secondId] : [])]), rows.flatMap((row) => row.dependant.reference ?? [])],
+    [
+      rows.flatMap((row) => [row.id, ...(row.secondId ? [row.secondId] : [])]),
+      rows.flatMap((row) => row.dependant.reference ?? []),
+    ],
   );
   const byReference = new Map(known.flatMap((d) => (d.reference ? [[d.reference, d] as const] : [])));
   const byContact = new Map(known.flatMap((d) => (d.person_id === null ? [] : [[`${d.person_id}|${nameOf(d)}`, d] as const])));
@@ -53,7 +56,19 @@ export async function bringDependants(
   const ids = await reserveIds(tx, 'dependant', fresh.length);
   await tx.copyIn(
     'dependant',
-    ['id', 'given_name', 'family_name', 'reference', 'born', 'fields', 'folded', 'sort_name', 'import_id', 'created_at', 'updated_at'],
+    [
+      'id',
+      'given_name',
+      'family_name',
+      'reference',
+      'born',
+      'fields',
+      'folded',
+      'sort_name',
+      'import_id',
+      'created_at',
+      'updated_at',
+    ],
     [
       fresh.map(({ dependant: d }, i): Param[] => [
         ids[i],
@@ -71,15 +86,18 @@ export async function bringDependants(
     ],
   );
   const made = new Map(fresh.map(({ key }, i) => [key, ids[i]]));
-  if (ids.length > 0) await touch(tx, importId, 'dependant', ids.map((id) => [id, 0]));
+  if (ids.length > 0)
+    await touch(
+      tx,
+      importId,
+      'dependant',
+      ids.map((id) => [id, 0]),
+    );
   for (const d of grown)
-    await tx.query(`UPDATE dependant SET born = $2, fields = $3::jsonb, folded = $4::jsonb, updated_at = $5::timestamptz WHERE id = $1`, [
-      d.id,
-      d.born,
-      JSON.stringify(d.fields),
-      JSON.stringify(foldedOf(d, types)),
-      at,
-    ]);
+    await tx.query(
+      `UPDATE dependant SET born = $2, fields = $3::jsonb, folded = $4::jsonb, updated_at = $5::timestamptz WHERE id = $1`,
+      [d.id, d.born, JSON.stringify(d.fields), JSON.stringify(foldedOf(d, types)), at],
+    );
   const guard = [...pairs.values()].map((pair) => ({
     dependant: typeof pair.key === 'number' ? pair.key : (made.get(pair.key) ?? 0),
     person: pair.person,
@@ -90,7 +108,12 @@ export async function bringDependants(
     `INSERT INTO guardianship (dependant_id, person_id, contact) SELECT * FROM unnest($1::bigint[], $2::bigint[], $3::smallint[]) ON CONFLICT DO NOTHING RETURNING dependant_id, person_id`,
     [guard.map((g) => g.dependant), guard.map((g) => g.person), guard.map((g) => g.contact)],
   );
-  await touch(tx, importId, 'guardianship', added.map((row) => [row.dependant_id, row.person_id]));
+  await touch(
+    tx,
+    importId,
+    'guardianship',
+    added.map((row) => [row.dependant_id, row.person_id]),
+  );
 }
 
 async function touch(tx: Tx, importId: number, kind: string, pairs: readonly (readonly [number, number])[]): Promise<void> {

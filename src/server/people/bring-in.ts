@@ -46,7 +46,8 @@ export async function rollForward(db: Db, clock: Clock, bus: Bus, importId: numb
     const done = await bulk.transaction((tx) => writeChunk(tx, rows[0], use, iso(clock.now())));
     bus.changed('import', importId);
     if (done) {
-      for (const table of ['person', 'list_member', 'consent_event', 'dependant', 'guardianship']) await bulk.exec(`ANALYZE ${table}`);
+      for (const table of ['person', 'list_member', 'consent_event', 'dependant', 'guardianship'])
+        await bulk.exec(`ANALYZE ${table}`);
       bus.changed('people');
       return;
     }
@@ -122,8 +123,7 @@ async function placePeople(
   const ids = await reserveIds(tx, 'person', waiting.length);
   waiting.forEach(({ key, person }, i) => {
     here.set(key, { id: ids[i], number: person.number });
-    const { tags: _tags, consent: _consent, ...stored } = person;
-    fresh.push({ id: ids[i], ...stored });
+    fresh.push({ ...person, id: ids[i] });
   });
   await insertPeople(tx, fresh, reader.types, { at, importId: deciding.id });
   await updatePeople(
@@ -161,7 +161,13 @@ async function remember(
      SELECT $1, * FROM unnest($2::bigint[], $3::text[], $4::jsonb[], $5::jsonb[])
      ON CONFLICT (import_id, person_id) DO UPDATE SET after = excluded.after, before = coalesce(import_change.before, excluded.before),
        kind = CASE import_change.kind WHEN 'new' THEN 'new' ELSE 'changed' END WHERE excluded.kind = 'changed'`,
-    [importId, others.map((each) => each[0]), others.map((each) => each[1]), others.map((each) => each[2]), others.map((each) => each[3])],
+    [
+      importId,
+      others.map((each) => each[0]),
+      others.map((each) => each[1]),
+      others.map((each) => each[2]),
+      others.map((each) => each[3]),
+    ],
   );
 }
 
@@ -174,7 +180,9 @@ async function writeMemberships(tx: Tx, deciding: Deciding, members: readonly Pl
       [deciding.facts.list_id, [...new Set(members.map((m) => m.id))], deciding.id],
     );
   }
-  const tags = members.flatMap((member) => [...new Set([...member.person.tags, ...settings.tags])].map((tag) => [member.id, tag] as const));
+  const tags = members.flatMap((member) =>
+    [...new Set([...member.person.tags, ...settings.tags])].map((tag) => [member.id, tag] as const),
+  );
   if (tags.length > 0) {
     await tx.query(`INSERT INTO tag (name) SELECT DISTINCT unnest($1::text[]) ON CONFLICT (name) DO NOTHING`, [
       tags.map(([, tag]) => tag),
@@ -200,7 +208,16 @@ async function writeConsents(tx: Tx, deciding: Deciding, members: readonly Place
     .filter((member) => member.number !== null && member.number === member.person.number)
     .flatMap((member) => {
       if (member.person.consent !== null)
-        return [{ id: member.id, number: member.number, act: member.person.consent, how: 'file', evidence: deciding.file_name, wording: '' }];
+        return [
+          {
+            id: member.id,
+            number: member.number,
+            act: member.person.consent,
+            how: 'file',
+            evidence: deciding.file_name,
+            wording: '',
+          },
+        ];
       const all = settings.consent_all;
       return all ? [{ id: member.id, number: member.number, act: 'granted', ...all }] : [];
     });
@@ -228,4 +245,3 @@ async function finish(tx: Tx, deciding: Deciding, at: string): Promise<void> {
   await tx.query(`UPDATE import SET state = 'done', done_at = $2::timestamptz WHERE id = $1`, [deciding.id, at]);
   await tx.query(`UPDATE list SET filling_import = NULL WHERE filling_import = $1`, [deciding.id]);
 }
-

@@ -15,7 +15,11 @@ export const BulkAct = Type.Union([
   Type.Object({ kind: Type.Literal('put_on'), id: Type.Integer() }, { additionalProperties: false }),
   Type.Object({ kind: Type.Literal('take_off'), id: Type.Integer() }, { additionalProperties: false }),
   Type.Object(
-    { kind: Type.Literal('set'), field: Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' }), value: Type.String({ maxLength: 500 }) },
+    {
+      kind: Type.Literal('set'),
+      field: Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' }),
+      value: Type.String({ maxLength: 500 }),
+    },
     { additionalProperties: false },
   ),
 ]);
@@ -41,9 +45,12 @@ export async function changeMany(
   today: Today,
 ): Promise<{ id: number; people: number }> {
   const types = await fieldTypes(db);
-  if (act.kind === 'set' && !types.has(act.field)) throw new Problem(422, 'field', `There is no field “${act.field}”.`, { place: 'field' });
-  const value = act.kind === 'set' && act.value.trim() !== '' ? storedValue(types.get(act.field) ?? 'text', act.value.trim(), false) : '';
-  if (value === undefined) throw new Problem(422, 'value', `“${act.kind === 'set' ? act.value : ''}” does not fit the field.`, { place: 'value' });
+  if (act.kind === 'set' && !types.has(act.field))
+    throw new Problem(422, 'field', `There is no field “${act.field}”.`, { place: 'field' });
+  const value =
+    act.kind === 'set' && act.value.trim() !== '' ? storedValue(types.get(act.field) ?? 'text', act.value.trim(), false) : '';
+  if (value === undefined)
+    throw new Problem(422, 'value', `“${act.kind === 'set' ? act.value : ''}” does not fit the field.`, { place: 'value' });
   const target = act.kind === 'tag' ? await tagId(db, act.name) : act.kind === 'set' ? 0 : act.id;
   const id = (
     await db.query<{ id: number }>(
@@ -53,7 +60,7 @@ export async function changeMany(
   ).rows[0].id;
   const bulk = db.lane('bulk');
   let people = 0;
-  for (let after = 0; ; ) {
+  for (let after = 0; ;) {
     // walked by id, so that a change that moves people out of the filter makes nobody be skipped or met twice
     const binder = new Binder();
     const where = whereOf(filter, binder, today);
@@ -63,7 +70,18 @@ export async function changeMany(
     );
     if (rows.length === 0) break;
     after = rows[rows.length - 1].id;
-    people += await bulk.transaction((tx) => changeChunk(tx, id, rows.map((row) => row.id), act, target, value, types, asked.at));
+    people += await bulk.transaction((tx) =>
+      changeChunk(
+        tx,
+        id,
+        rows.map((row) => row.id),
+        act,
+        target,
+        value,
+        types,
+        asked.at,
+      ),
+    );
     await bulk.query(`UPDATE bulk_change SET people = $2 WHERE id = $1`, [id, people]);
   }
   return { id, people };
@@ -127,7 +145,7 @@ export async function undoMany(db: Db, id: number, at: string): Promise<number> 
   const types = await fieldTypes(db);
   const value = act.kind === 'set' ? (storedValue(types.get(act.field) ?? 'text', act.value.trim(), false) ?? '') : '';
   let undone = 0;
-  for (let after = 0; ; ) {
+  for (let after = 0; ;) {
     const chunk = (
       await bulk.query<{ person_id: number; before: string | null }>(
         `SELECT person_id, before FROM bulk_change_person WHERE bulk_change_id = $1 AND person_id > $2 ORDER BY person_id LIMIT ${CHUNK}`,

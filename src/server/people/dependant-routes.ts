@@ -148,7 +148,10 @@ export const dependantRoutes: Route[] = [
         [id, person, asked.body.contact, asked.body.must_not_receive],
       );
       if (put.rowCount === 0) throw nothingHere();
-      await writeRecord(app.db, asked, 'changed a contact', String(id), { person, must_not_receive: asked.body.must_not_receive });
+      await writeRecord(app.db, asked, 'changed a contact', String(id), {
+        person,
+        must_not_receive: asked.body.must_not_receive,
+      });
       app.bus.changed('people');
       return {};
     },

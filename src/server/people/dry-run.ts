@@ -26,15 +26,19 @@ export async function dryRun(
   const seen = new Map<string, number>();
   const dateColumns = dateColumnsOf(settings, reader.types, reader.dependantTypes);
   await bulk.query(`DELETE FROM import_verdict WHERE import_id = $1`, [importId]);
-  for (let after = range.first - 1; ; ) {
+  for (let after = range.first - 1; ;) {
     const { rows } = await bulk.query<{ row_no: number; cells: string[] }>(
       `SELECT row_no, cells FROM import_row WHERE import_id = $1 AND row_no > $2 AND row_no <= $3 ORDER BY row_no LIMIT ${CHUNK}`,
       [importId, after, range.last],
     );
     if (rows.length === 0) break;
     after = rows[rows.length - 1].row_no;
-    const read = rows.filter(hasSomething).map((row) => ({ no: row.row_no, cells: row.cells, result: reader.read(row.row_no, row.cells) }));
-    const people = read.flatMap(({ result }) => (result.ok ? [result.row.person, ...(result.row.second ? [result.row.second] : [])] : []));
+    const read = rows
+      .filter(hasSomething)
+      .map((row) => ({ no: row.row_no, cells: row.cells, result: reader.read(row.row_no, row.cells) }));
+    const people = read.flatMap(({ result }) =>
+      result.ok ? [result.row.person, ...(result.row.second ? [result.row.second] : [])] : [],
+    );
     const knownFor = await findKnown(bulk, people, settings.shared_number);
     const stopped = new Set(
       (

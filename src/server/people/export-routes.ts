@@ -70,7 +70,8 @@ async function table(app: App, asked: Asked<unknown>): Promise<string[][]> {
   return rows;
 }
 
-const nameOf = (asked: Asked<unknown>) => `people${asked.query.name ? `-${fold(asked.query.name).replace(/[^a-z0-9]+/g, '-')}` : ''}`;
+const nameOf = (asked: Asked<unknown>) =>
+  `people${asked.query.name ? `-${fold(asked.query.name).replace(/[^a-z0-9]+/g, '-')}` : ''}`;
 
 export const exportRoutes: Route[] = [
   route({

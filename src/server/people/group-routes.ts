@@ -33,10 +33,15 @@ async function segmentsUsing(db: Queryable, what: (leaf: Condition) => boolean):
 async function refuseUsed(db: Queryable, thing: string, what: (leaf: Condition) => boolean): Promise<void> {
   const using = await segmentsUsing(db, what);
   if (using.length > 0)
-    throw new Problem(409, 'in-use', `${thing} is used by the segment “${using[0]}”${using.length > 1 ? ` and ${using.length - 1} more` : ''}.`, {
-      act: 'Change the segment first.',
-      kept: 'Nothing was deleted.',
-    });
+    throw new Problem(
+      409,
+      'in-use',
+      `${thing} is used by the segment “${using[0]}”${using.length > 1 ? ` and ${using.length - 1} more` : ''}.`,
+      {
+        act: 'Change the segment first.',
+        kept: 'Nothing was deleted.',
+      },
+    );
 }
 
 function taken(error: unknown, kind: string, name: string): never {
@@ -153,7 +158,8 @@ export const groupRoutes: Route[] = [
       const label = asked.body.label.trim();
       const slug = slugOf(label);
       const about = asked.body.about ?? 'person';
-      if (RESERVED.has(slug)) throw new Problem(422, 'field', `“${label}” is a word of our own; call the field something else.`, { place: 'label' });
+      if (RESERVED.has(slug))
+        throw new Problem(422, 'field', `“${label}” is a word of our own; call the field something else.`, { place: 'label' });
       const added = await app.db.query(
         `INSERT INTO field_def (about, slug, label, type, choices) VALUES ($1, $2, $3, $4, $5::text[]) ON CONFLICT DO NOTHING`,
         [about, slug, label, asked.body.type, asked.body.choices ?? []],

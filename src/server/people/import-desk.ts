@@ -1,4 +1,4 @@
-import { rm } from 'node:fs/promises';
+import { readFile, rm } from 'node:fs/promises';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
@@ -31,6 +31,8 @@ export interface ImportFacts {
   list_id?: number;
   list_made?: boolean;
   failure?: string;
+  /** Pasted text instead of a file. */
+  pasted?: boolean;
   kept?: Kept;
 }
 
@@ -58,7 +60,8 @@ export class ImportDesk {
     const wanted = new Set(rows.map((row) => String(row.id)));
     for (const name of safeList(this.uploads)) if (!wanted.has(name)) await rm(join(this.uploads, name), { force: true });
     for (const row of rows) {
-      if (row.state === 'reading') this.background(row.id, this.read(row.id, { sheet: row.facts.sheet, encoding: row.facts.encoding }));
+      if (row.state === 'reading')
+        this.background(row.id, this.read(row.id, { sheet: row.facts.sheet, encoding: row.facts.encoding }));
       else if (row.at_row > 0) this.background(row.id, this.check(row.id, row.settings));
     }
     for (const id of await unfinishedImports(db)) this.bringIn(id);
@@ -74,7 +77,9 @@ export class ImportDesk {
   }
 
   private background(id: number, job: Promise<unknown>): void {
-    job.catch((error: unknown) => this.app.log.error({ err: error, import: id }, 'an import stopped; it goes on at the next start'));
+    job.catch((error: unknown) =>
+      this.app.log.error({ err: error, import: id }, 'an import stopped; it goes on at the next start'),
+    );
   }
 
   pathOf(id: number): string {
@@ -91,12 +96,13 @@ export class ImportDesk {
    * read within them leaves nothing behind, later the import says why.
    * @throws UnreadableFile
    */
-  async take(id: number, source: { pasted?: string } = {}): Promise<void> {
-    const job = this.read(id, {}, source.pasted);
+  async take(id: number): Promise<void> {
+    const job = this.read(id, {});
     let late = false;
     const settled = job.catch(async (error: unknown) => {
       if (!(error instanceof UnreadableFile)) this.app.log.error({ err: error, import: id }, 'reading a file failed');
-      const sentence = error instanceof UnreadableFile ? error.message : 'It could not be read; something went wrong on our side.';
+      const sentence =
+        error instanceof UnreadableFile ? error.message : 'It could not be read; something went wrong on our side.';
       if (late) {
         await this.app.db.query(`UPDATE import SET state = 'failed', facts = facts || $2::jsonb WHERE id = $1`, [
           id,
@@ -125,9 +131,11 @@ export class ImportDesk {
     await Promise.race([job, patience()]);
   }
 
-  private async read(id: number, options: { sheet?: string; encoding?: Encoding }, pasted?: string): Promise<void> {
+  private async read(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<void> {
     const { db, bus } = this.app;
     const bulk = db.lane('bulk');
+    const before = (await db.query<{ facts: ImportFacts }>(`SELECT facts FROM import WHERE id = $1`, [id])).rows[0];
+    const pasted = before?.facts.pasted ? await readFile(this.pathOf(id), 'utf8') : undefined;
     const numbers = pasted === undefined ? undefined : readNumberList(pasted);
     const table: OpenTable = numbers
       ? { ...NUMBERS, rows: () => numbersAsRows(numbers) }
@@ -142,9 +150,11 @@ export class ImportDesk {
     for await (const batch of table.rows()) {
       if (head.length < 400) head.push(...batch.slice(0, 400 - head.length));
       for (const row of batch) width = Math.max(width, row.cells.length);
-      await bulk.copyIn('import_row', ['import_id', 'row_no', 'cells'], [
-        batch.map((row) => [id, row.no, row.cells.map((cell) => cell.replaceAll('\0', ''))]),
-      ]);
+      await bulk.copyIn(
+        'import_row',
+        ['import_id', 'row_no', 'cells'],
+        [batch.map((row) => [id, row.no, row.cells.map((cell) => cell.replaceAll('\0', ''))])],
+      );
       count += batch.length;
       last = batch[batch.length - 1].no;
       await bulk.query(`UPDATE import SET row_count = $2 WHERE id = $1`, [id, count]);
@@ -160,6 +170,7 @@ export class ImportDesk {
       sheet: table.sheet,
       notes: table.notes,
       last,
+      ...(pasted === undefined ? {} : { pasted: true }),
     };
     const settings = await firstSettings(db, head, width, facts);
     await db.query(`UPDATE import SET state = 'open', facts = $2::jsonb, settings = $3::jsonb WHERE id = $1`, [
@@ -204,8 +215,7 @@ export class ImportDesk {
         bus.changed('import', id);
         return !mine.stop;
       });
-      if (counts)
-        await db.query(`UPDATE import SET counts = $2::jsonb, at_row = 0 WHERE id = $1`, [id, JSON.stringify(counts)]);
+      if (counts) await db.query(`UPDATE import SET counts = $2::jsonb, at_row = 0 WHERE id = $1`, [id, JSON.stringify(counts)]);
       bus.changed('import', id);
     };
     const running = run();

@@ -1,5 +1,4 @@
-import { rename } from 'node:fs/promises';
-import { readFile } from 'node:fs/promises';
+import { readFile, rename } from 'node:fs/promises';
 import { Type } from 'typebox';
 import { ImportSettings, type ImportCounts } from '../../core/api/imports';
 import { EMPTY_DRAFT } from '../../core/plan/draft';
@@ -52,13 +51,15 @@ async function openImport(db: Queryable, id: number): Promise<ImportRow> {
   return staged;
 }
 
-async function begin(app: App, name: string, asked: Asked<unknown>): Promise<number> {
-  return (
-    await app.db.query<{ id: number }>(
-      `INSERT INTO import (file_name, state, facts, account_id, created_at) VALUES ($1, 'reading', '{"headings":[],"notes":[]}', $2, $3::timestamptz) RETURNING id`,
-      [name, asked.account?.id ?? null, asked.at],
-    )
-  ).rows[0].id;
+/** The import of an upload, which is kept under its id until it is decided. */
+async function begin(app: App, name: string, asked: Asked<Upload>, pasted: boolean): Promise<number> {
+  const facts = { headings: [], notes: [], ...(pasted ? { pasted } : {}) };
+  const { rows } = await app.db.query<{ id: number }>(
+    `INSERT INTO import (file_name, state, facts, account_id, created_at) VALUES ($1, 'reading', $2::jsonb, $3, $4::timestamptz) RETURNING id`,
+    [name, JSON.stringify(facts), asked.account?.id ?? null, asked.at],
+  );
+  await rename(asked.body.path, app.imports.pathOf(rows[0].id));
+  return rows[0].id;
 }
 
 /** Lists, fields and the mark that the import is decided: one small transaction. */
@@ -136,7 +137,17 @@ async function starter(app: App): Promise<string[][]> {
   const example = (type: string) => ({ date: '2027-03-09', number: '1', yes_no: 'yes' })[type] ?? '';
   return [
     [...words, ...fields.map((field) => field.label)],
-    ['+1 207 555 0142', 'Marisol', 'Okafor', 'P-1042', 'en', 'America/New_York', 'yes', 'bicycle', ...fields.map((f) => example(f.type))],
+    [
+      '+1 207 555 0142',
+      'Marisol',
+      'Okafor',
+      'P-1042',
+      'en',
+      'America/New_York',
+      'yes',
+      'bicycle',
+      ...fields.map((f) => example(f.type)),
+    ],
     ['+1 514 555 0163', 'Inès', 'Tremblay', 'P-1043', 'fr', '', 'no', '', ...fields.map((f) => example(f.type))],
   ];
 }
@@ -189,8 +200,7 @@ export const importRoutes: Route[] = [
     upload: LARGEST_FILE,
     async handle(app, asked: Asked<Upload>) {
       const name = (asked.query.name ?? 'file').slice(0, 200);
-      const id = await begin(app, name, asked);
-      await rename(asked.body.path, app.imports.pathOf(id));
+      const id = await begin(app, name, asked, false);
       await app.imports.take(id).catch((error: unknown) => refuse(name, error));
       return { id };
     },
@@ -204,8 +214,8 @@ export const importRoutes: Route[] = [
     async handle(app, asked: Asked<Upload>) {
       const text = await readFile(asked.body.path, 'utf8');
       if (text.trim() === '') throw new Problem(422, 'file', 'There is nothing in it.', { place: 'text' });
-      const id = await begin(app, 'pasted text', asked);
-      await app.imports.take(id, { pasted: text }).catch((error: unknown) => refuse('', error));
+      const id = await begin(app, 'pasted text', asked, true);
+      await app.imports.take(id).catch((error: unknown) => refuse('', error));
       return { id };
     },
   }),
@@ -284,12 +294,7 @@ export const importRoutes: Route[] = [
       {
         sheet: Type.Optional(Type.String({ maxLength: 200 })),
         encoding: Type.Optional(
-          Type.Union([
-            Type.Literal('utf-8'),
-            Type.Literal('utf-16le'),
-            Type.Literal('utf-16be'),
-            Type.Literal('windows-1252'),
-          ]),
+          Type.Union([Type.Literal('utf-8'), Type.Literal('utf-16le'), Type.Literal('utf-16be'), Type.Literal('windows-1252')]),
         ),
       },
       { additionalProperties: false },
@@ -297,8 +302,7 @@ export const importRoutes: Route[] = [
     async handle(app, asked) {
       const id = idOf(asked.params.id);
       const staged = await openImport(app.db, id);
-      if (staged.facts.format === undefined || staged.file_name === 'pasted text')
-        throw new Problem(409, 'pasted', 'Pasted text has neither sheets nor an encoding.');
+      if (staged.facts.pasted) throw new Problem(409, 'pasted', 'Pasted text has neither sheets nor an encoding.');
       await app.imports.reread(id, asked.body).catch((error: unknown) => refuse(staged.file_name, error));
       return importOf(app.db, id);
     },

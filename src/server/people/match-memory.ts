@@ -24,7 +24,12 @@ export async function rememberedMatch(
   });
 }
 
-export async function rememberMatch(db: Queryable, headings: readonly string[], match: readonly string[], at: string): Promise<void> {
+export async function rememberMatch(
+  db: Queryable,
+  headings: readonly string[],
+  match: readonly string[],
+  at: string,
+): Promise<void> {
   await db.query(
     `INSERT INTO match_memory (headings_hash, match, used_at) VALUES ($1, $2::jsonb, $3::timestamptz) ON CONFLICT (headings_hash) DO UPDATE SET match = $2::jsonb, used_at = $3::timestamptz`,
     [hashOf(headings), JSON.stringify(match), at],

@@ -8,7 +8,13 @@ import { fieldTypes, peopleById, updatePeople } from './person-store';
  * together. What either said against being texted at the number that stays, holds: merging can only make that stricter.
  * Answers the runs that lost a planned text.
  */
-export async function mergePeople(tx: Tx, keepId: number, otherId: number, at: string, accountId: number | null): Promise<number[]> {
+export async function mergePeople(
+  tx: Tx,
+  keepId: number,
+  otherId: number,
+  at: string,
+  accountId: number | null,
+): Promise<number[]> {
   if (keepId === otherId) throw new Problem(422, 'same', 'These are the same person already.');
   const both = await peopleById(tx, [keepId, otherId]);
   const keep = both.find((person) => person.id === keepId);
@@ -53,7 +59,8 @@ export async function mergePeople(tx: Tx, keepId: number, otherId: number, at: s
     [keepId, otherId],
   );
   await mergeConsent(tx, keepId, otherId, at, accountId);
-  for (const table of ['outbound', 'inbound']) await tx.query(`UPDATE ${table} SET person_id = $1 WHERE person_id = $2`, [keepId, otherId]);
+  for (const table of ['outbound', 'inbound'])
+    await tx.query(`UPDATE ${table} SET person_id = $1 WHERE person_id = $2`, [keepId, otherId]);
   await tx.query(`DELETE FROM consent_event WHERE person_id = $1`, [otherId]);
   await tx.query(`DELETE FROM person WHERE id = $1`, [otherId]);
   await updatePeople(tx, [merged], await fieldTypes(tx), at);

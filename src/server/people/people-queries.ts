@@ -82,9 +82,13 @@ export function whereOf(filter: PeopleFilter, binder: Binder, today: Today): str
   const parts: string[] = [];
   if (filter.search) parts.push(`person.search LIKE ${binder.bind(`%${filter.search.replace(/[\\%_]/g, '\\$&')}%`, 'text')}`);
   if (filter.list)
-    parts.push(`EXISTS (SELECT 1 FROM list_member m WHERE m.person_id = person.id AND m.list_id = ${binder.bind(filter.list, 'bigint')})`);
+    parts.push(
+      `EXISTS (SELECT 1 FROM list_member m WHERE m.person_id = person.id AND m.list_id = ${binder.bind(filter.list, 'bigint')})`,
+    );
   if (filter.tag)
-    parts.push(`EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = person.id AND t.tag_id = ${binder.bind(filter.tag, 'bigint')})`);
+    parts.push(
+      `EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = person.id AND t.tag_id = ${binder.bind(filter.tag, 'bigint')})`,
+    );
   if (filter.ids) parts.push(`person.id = ANY (${binder.bind(filter.ids as Param, 'bigint[]')})`);
   if (filter.rule) parts.push(ruleSql(filter.rule, binder, today));
   return parts.length > 0 ? parts.join(' AND ') : 'true';

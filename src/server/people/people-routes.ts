@@ -55,10 +55,15 @@ export async function readFields(
     if (typed.trim() === '') continue;
     const stored = storedValue(types.get(slug) ?? 'text', typed.trim(), false);
     if (stored === undefined)
-      throw new Problem(422, 'value', `“${typed}” is no ${types.get(slug) === 'date' ? 'date' : types.get(slug) === 'number' ? 'number' : 'yes or no'}.`, {
-        place: `fields.${slug}`,
-        kept: KEPT,
-      });
+      throw new Problem(
+        422,
+        'value',
+        `“${typed}” is no ${types.get(slug) === 'date' ? 'date' : types.get(slug) === 'number' ? 'number' : 'yes or no'}.`,
+        {
+          place: `fields.${slug}`,
+          kept: KEPT,
+        },
+      );
     read[slug] = stored;
   }
   return read;
@@ -139,7 +144,10 @@ export const peopleRoutes: Route[] = [
     async handle(app, asked) {
       const today = await todayOf(app.db, asked.now);
       const filter = await filterOf(app.db, asked.query);
-      const can = { op: 'all' as const, of: [...(filter.rule ? [filter.rule] : []), { on: 'reach' as const, is: 'yes' as const }] };
+      const can = {
+        op: 'all' as const,
+        of: [...(filter.rule ? [filter.rule] : []), { on: 'reach' as const, is: 'yes' as const }],
+      };
       return {
         people: await countPeople(app.db, filter, today),
         can: asked.query.cannot === '1' ? 0 : await countPeople(app.db, { ...filter, rule: can }, today),

@@ -40,7 +40,9 @@ const COLUMNS = [...STORED, 'folded', 'search', 'sort_name', 'import_id', 'creat
 
 /** Types of the custom fields, by slug. */
 export async function fieldTypes(db: Queryable, about: 'person' | 'dependant' = 'person'): Promise<FieldTypes> {
-  const { rows } = await db.query<{ slug: string; type: FieldType }>(`SELECT slug, type FROM field_def WHERE about = $1`, [about]);
+  const { rows } = await db.query<{ slug: string; type: FieldType }>(`SELECT slug, type FROM field_def WHERE about = $1`, [
+    about,
+  ]);
   return new Map(rows.map((row) => [row.slug, row.type]));
 }
 

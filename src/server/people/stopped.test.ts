@@ -40,11 +40,20 @@ async function staysOut(db: Db, to: Source[], accounted = 1): Promise<void> {
 describe.each(ENGINES)('a number that said stop, on %s', (engine) => {
   test('by its list, by everyone, by the person, by a segment, by a tag', async () => {
     const db = await world(engine);
-    await db.query(`INSERT INTO segment (name, rule, created_at, updated_at) VALUES ('Everyone', '{"op":"all","of":[]}', $1::timestamptz, $1::timestamptz)`, [AT]);
+    await db.query(
+      `INSERT INTO segment (name, rule, created_at, updated_at) VALUES ('Everyone', '{"op":"all","of":[]}', $1::timestamptz, $1::timestamptz)`,
+      [AT],
+    );
     await db.query(`INSERT INTO tag (id, name) VALUES (1, 'bicycle')`);
     const ana = await idOf(db, 'Ana');
     await db.query(`INSERT INTO person_tag VALUES (1, $1)`, [ana]);
-    for (const source of [await listed(db), { kind: 'everyone' }, { kind: 'person', id: ana }, { kind: 'segment', id: 1 }, { kind: 'tag', id: 1 }] as Source[])
+    for (const source of [
+      await listed(db),
+      { kind: 'everyone' },
+      { kind: 'person', id: ana },
+      { kind: 'segment', id: 1 },
+      { kind: 'tag', id: 1 },
+    ] as Source[])
       await staysOut(db, [source]);
   });
   test('typed or pasted', async () => staysOut(await world(engine), [{ kind: 'numbers', numbers: [STOPPED, FREE] }]));
@@ -101,10 +110,18 @@ describe.each(ENGINES)('a number that said stop, on %s', (engine) => {
   });
   test('in a file used once, with a text of its own', async () => {
     const db = await world(engine);
-    const { id } = await stageRows(db, [['Mobile', 'Text'], [STOPPED, 'Your boat waits'], [FREE, 'Your boat waits too']], {
-      ...PLAIN_SETTINGS,
-      match: ['number', 'ready_text'],
-    });
+    const { id } = await stageRows(
+      db,
+      [
+        ['Mobile', 'Text'],
+        [STOPPED, 'Your boat waits'],
+        [FREE, 'Your boat waits too'],
+      ],
+      {
+        ...PLAIN_SETTINGS,
+        match: ['number', 'ready_text'],
+      },
+    );
     await db.query(`UPDATE import SET state = 'once' WHERE id = $1`, [id]);
     await staysOut(db, [{ kind: 'file', id }]);
     const plan = await makePlan(db, { ...EMPTY_DRAFT, sender_id: 1, to: [{ kind: 'file', id }], words: '{ready_text}' }, NOW);
@@ -113,8 +130,13 @@ describe.each(ENGINES)('a number that said stop, on %s', (engine) => {
   test('as the second contact who steps in', async () => {
     const db = await world(engine);
     await db.query(`UPDATE person SET number_kind = 'fixed' WHERE given_name = 'Leo'`);
-    await db.query(`INSERT INTO dependant (id, given_name, created_at, updated_at) VALUES (1, 'Noor', $1::timestamptz, $1::timestamptz)`, [AT]);
-    await db.query(`INSERT INTO guardianship (dependant_id, person_id, contact) SELECT 1, id, CASE given_name WHEN 'Leo' THEN 1 ELSE 2 END FROM person`);
+    await db.query(
+      `INSERT INTO dependant (id, given_name, created_at, updated_at) VALUES (1, 'Noor', $1::timestamptz, $1::timestamptz)`,
+      [AT],
+    );
+    await db.query(
+      `INSERT INTO guardianship (dependant_id, person_id, contact) SELECT 1, id, CASE given_name WHEN 'Leo' THEN 1 ELSE 2 END FROM person`,
+    );
     const plan = await makePlan(
       db,
       { ...EMPTY_DRAFT, sender_id: 1, to: [{ kind: 'person', id: await idOf(db, 'Leo') }], second_contacts: true, words: 'x' },

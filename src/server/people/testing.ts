@@ -33,7 +33,11 @@ export const clock: Clock = { now: () => NOW, sleep: async () => undefined };
 const AT = new Date(NOW).toISOString();
 
 /** Puts rows on the bench (headings first) and checks them. */
-export async function stageRows(db: Db, rows: string[][], part: Partial<ImportSettings> = {}): Promise<{ id: number; counts: ImportCounts }> {
+export async function stageRows(
+  db: Db,
+  rows: string[][],
+  part: Partial<ImportSettings> = {},
+): Promise<{ id: number; counts: ImportCounts }> {
   const settings = { ...PLAIN_SETTINGS, ...part };
   const id = (
     await db.query<{ id: number }>(
@@ -52,7 +56,10 @@ export async function decideImport(db: Db, id: number): Promise<void> {
   const { settings } = (await db.query<{ settings: ImportSettings }>(`SELECT settings FROM import WHERE id = $1`, [id])).rows[0];
   const facts: Record<string, unknown> = {};
   if (settings.list !== '') {
-    const made = await db.query(`INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT DO NOTHING`, [settings.list, AT]);
+    const made = await db.query(`INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT DO NOTHING`, [
+      settings.list,
+      AT,
+    ]);
     facts.list_made = made.rowCount > 0;
     facts.list_id = (
       await db.query<{ id: number }>(`UPDATE list SET filling_import = $2 WHERE name = $1 RETURNING id`, [settings.list, id])

@@ -30,7 +30,9 @@ export async function undoForward(db: Db, clock: Clock, bus: Bus, importId: numb
   const bulk = db.lane('bulk');
   for (;;) {
     const undoing = (
-      await bulk.query<Undoing>(`SELECT id, account_id, decided_at, facts FROM import WHERE id = $1 AND state = 'undoing'`, [importId])
+      await bulk.query<Undoing>(`SELECT id, account_id, decided_at, facts FROM import WHERE id = $1 AND state = 'undoing'`, [
+        importId,
+      ])
     ).rows[0];
     if (!undoing) return;
     const done = await bulk.transaction((tx) => undoChunk(tx, undoing, iso(clock.now())));
@@ -118,9 +120,18 @@ async function restoreChanged(
   kept: Kept,
   at: string,
 ): Promise<void> {
-  const changed = rows.flatMap((row) => (row.kind === 'changed' && row.before && row.after ? [{ ...row, before: row.before, after: row.after }] : []));
+  const changed = rows.flatMap((row) =>
+    row.kind === 'changed' && row.before && row.after ? [{ ...row, before: row.before, after: row.after }] : [],
+  );
   if (changed.length === 0) return;
-  const now = new Map((await peopleById(tx, changed.map((row) => row.person_id))).map((person) => [person.id, person]));
+  const now = new Map(
+    (
+      await peopleById(
+        tx,
+        changed.map((row) => row.person_id),
+      )
+    ).map((person) => [person.id, person]),
+  );
   const restored: StoredPerson[] = [];
   for (const { person_id, before, after } of changed) {
     const present = now.get(person_id);
@@ -163,9 +174,10 @@ async function finish(tx: Tx, undoing: Undoing, at: string): Promise<void> {
     await tx.query(`DELETE FROM list WHERE id = $1 AND NOT EXISTS (SELECT 1 FROM list_member WHERE list_id = $1)`, [
       undoing.facts.list_id,
     ]);
-  await tx.query(`DELETE FROM tag USING import_touch t WHERE t.import_id = $1 AND t.kind = 'tag' AND tag.id = t.target_id AND NOT EXISTS (SELECT 1 FROM person_tag WHERE tag_id = tag.id)`, [
-    undoing.id,
-  ]);
+  await tx.query(
+    `DELETE FROM tag USING import_touch t WHERE t.import_id = $1 AND t.kind = 'tag' AND tag.id = t.target_id AND NOT EXISTS (SELECT 1 FROM person_tag WHERE tag_id = tag.id)`,
+    [undoing.id],
+  );
   await tx.query(`DELETE FROM import_touch WHERE import_id = $1`, [undoing.id]);
   await tx.query(`UPDATE import SET state = 'undone', undone_at = $2::timestamptz WHERE id = $1`, [undoing.id, at]);
 }

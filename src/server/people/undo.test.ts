@@ -41,7 +41,9 @@ const ROWS = [
 async function world(engine: (typeof ENGINES)[number]): Promise<Db> {
   const db = await emptyDb(engine);
   await makeWorkspace(db);
-  await db.query(`INSERT INTO field_def (about, slug, label, type) VALUES ('person', 'landing', 'landing', 'choice'), ('dependant', 'class', 'class', 'choice')`);
+  await db.query(
+    `INSERT INTO field_def (about, slug, label, type) VALUES ('person', 'landing', 'landing', 'choice'), ('dependant', 'class', 'class', 'choice')`,
+  );
   await bringRows(
     db,
     [
@@ -72,7 +74,9 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
   test('a family: two children of one contact, a second contact, and who is taken off the list', async () => {
     const db = await world(engine);
     await bringRows(db, ROWS, FAMILY);
-    const { people } = (await canonical(db)) as { people: { given_name: string; lists: string[]; dependants: unknown[][] | null }[] };
+    const { people } = (await canonical(db)) as {
+      people: { given_name: string; lists: string[]; dependants: unknown[][] | null }[];
+    };
     const of = (name: string) => people.find((p) => p.given_name === name);
     expect(of('Adaeze')?.dependants?.map((d) => [d[0], d[4], d[5]])).toEqual([
       ['Noor', { class: 'Pike' }, 1],
@@ -86,18 +90,24 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
   test('who was texted or changed since stays, and is said; numbers that opted out since stay out', async () => {
     const db = await world(engine);
     const id = await bringRows(db, ROWS, FAMILY);
-    const idOf = async (given: string) => (await db.query<{ id: number }>(`SELECT id FROM person WHERE given_name = $1`, [given])).rows[0].id;
+    const idOf = async (given: string) =>
+      (await db.query<{ id: number }>(`SELECT id FROM person WHERE given_name = $1`, [given])).rows[0].id;
     await db.query(
       `INSERT INTO outbound (kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after) VALUES ('reply', $1, '+12075550101', 1, '', 'gsm7', 1, 0, $2::timestamptz, $2::timestamptz)`,
       [await idOf('Adaeze'), AT],
     );
-    await db.query(`UPDATE person SET family_name = 'Ahlto', updated_at = updated_at + interval '1 second' WHERE given_name = 'Henrik'`);
+    await db.query(
+      `UPDATE person SET family_name = 'Ahlto', updated_at = updated_at + interval '1 second' WHERE given_name = 'Henrik'`,
+    );
     await db.query(`INSERT INTO suppression (number, at, how) VALUES ('+12075550101', $1::timestamptz, 'texted')`, [AT]);
     await undoImport(db, id);
-    const left = (await db.query<{ given_name: string }>(`SELECT given_name FROM person ORDER BY id`)).rows.map((row) => row.given_name);
+    const left = (await db.query<{ given_name: string }>(`SELECT given_name FROM person ORDER BY id`)).rows.map(
+      (row) => row.given_name,
+    );
     expect(left).toEqual(['Ines', 'Gone', 'Adaeze', 'Henrik']);
-    const kept = (await db.query<{ facts: { kept: { texted: number; changed: number } } }>(`SELECT facts FROM import WHERE id = $1`, [id]))
-      .rows[0].facts.kept;
+    const kept = (
+      await db.query<{ facts: { kept: { texted: number; changed: number } } }>(`SELECT facts FROM import WHERE id = $1`, [id])
+    ).rows[0].facts.kept;
     expect(kept).toMatchObject({ texted: 1, changed: 1 });
     expect((await db.query(`SELECT number FROM suppression ORDER BY number`)).rows).toEqual([
       { number: '+12075550101' },
@@ -106,7 +116,14 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
   });
 
   test('killed at any moment after the decision, the import ends whole at the next start, and so does its undoing', async () => {
-    const rows = [['Mobile', 'First', 'Tags'], ...Array.from({ length: 5200 }, (_, i) => [`207-${300 + Math.floor(i / 1000)}-${String(i % 1000).padStart(4, '0')}`, `P${i}`, i % 2 ? 'odd' : ''])];
+    const rows = [
+      ['Mobile', 'First', 'Tags'],
+      ...Array.from({ length: 5200 }, (_, i) => [
+        `207-${300 + Math.floor(i / 1000)}-${String(i % 1000).padStart(4, '0')}`,
+        `P${i}`,
+        i % 2 ? 'odd' : '',
+      ]),
+    ];
     const part = { match: ['number', 'given_name', 'tags'], list: 'Big' };
     const whole = await emptyDb(engine);
     await makeWorkspace(whole);
@@ -170,7 +187,11 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
       [AT],
     );
     await bringRows(db, again, part);
-    await bringRows(db, again, { ...part, match: ['given_name', 'number', 'skip'], consent_all: { how: 'paper form', evidence: '', wording: '' } });
+    await bringRows(db, again, {
+      ...part,
+      match: ['given_name', 'number', 'skip'],
+      consent_all: { how: 'paper form', evidence: '', wording: '' },
+    });
     expect(await says('Ines')).toBe('withdrawn');
   });
 
@@ -183,7 +204,11 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
     ];
     const match = ['given_name', 'family_name', 'number'];
     expect((await stageRows(db, rows, { match })).counts).toMatchObject({ unchanged: 1, twice: 1, new: 0 });
-    expect((await stageRows(db, rows, { match, shared_number: 'by_name' })).counts).toMatchObject({ unchanged: 1, twice: 0, new: 1 });
+    expect((await stageRows(db, rows, { match, shared_number: 'by_name' })).counts).toMatchObject({
+      unchanged: 1,
+      twice: 0,
+      new: 1,
+    });
     await bringRows(db, rows, { match, shared_number: 'by_name' });
     expect((await db.query(`SELECT given_name FROM person WHERE number = '+12075550104' ORDER BY id`)).rows).toEqual([
       { given_name: 'Ines' },

@@ -33,13 +33,30 @@ export function Words({
 }) {
   const insert = useRef<((text: string) => void) | undefined>(undefined);
   const [linking, setLinking] = useState(false);
-  const fields = sources?.fields;
+  const all = sources?.fields;
+  const hasDependants = (all ?? []).some((field) => field.about === 'dependant') || /\{\s*dependants\./.test(draft.words);
+  const fields = useMemo(
+    () => [
+      ...(all ?? []).filter((field) => field.about === 'person'),
+      ...(hasDependants
+        ? [
+            { slug: 'dependants.given_name', label: 'dependants’ given names', type: 'text' as const },
+            ...(all ?? [])
+              .filter((field) => field.about === 'dependant')
+              .map((field) => ({ slug: `dependants.${field.slug}`, label: `dependants’ ${field.label}`, type: 'text' as const })),
+          ]
+        : []),
+    ],
+    [all, hasDependants],
+  );
   const link = draft.link;
   const known = useMemo(
     () =>
       new Map<string, string>([
         ...BUILT_IN.map((f) => [f.slug, f.label] as const),
-        ...(fields ?? []).map((f) => [f.slug, f.label] as const),
+        ['ready_text', 'ready-made text'] as const,
+        ['dependants.family_name', 'dependants’ family names'] as const,
+        ...fields.map((f) => [f.slug, f.label] as const),
         ...(link ? [[`link ${link.name}`, `link ${link.name}`] as const] : []),
       ]),
     [fields, link],
@@ -48,7 +65,10 @@ export function Words({
     () => [
       { insert: '{given_name or "neighbor"}', label: 'given name', detail: 'or “neighbor”' },
       { insert: '{family_name}', label: 'family name', detail: '' },
-      ...(fields ?? []).map((f) => ({
+      ...(draft.to.some((source) => source.kind === 'file')
+        ? [{ insert: '{ready_text}', label: 'ready-made text', detail: 'from the file' }]
+        : []),
+      ...fields.map((f) => ({
         insert: f.type === 'date' ? `{${f.slug} as "MMM d"}` : `{${f.slug}}`,
         label: f.label,
         detail: f.type === 'date' ? 'date' : '',
@@ -59,7 +79,7 @@ export function Words({
       { insert: '{sender_name}', label: 'sender', detail: '' },
       { insert: '{workspace_name}', label: 'our name', detail: '' },
     ],
-    [fields, link],
+    [fields, link, draft.to],
   );
   const own = measure(draft.words);
   const alphabet = plan && plan.people > 0 ? (plan.alphabet.ucs2 > 0 ? 'ucs2' : 'gsm7') : own.alphabet;

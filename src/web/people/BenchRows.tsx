@@ -1,12 +1,13 @@
 import { Button } from '@mui/material';
 import { useInfiniteQuery } from '@tanstack/react-query';
-import type { ImportSettings } from '../../core/api/imports';
-import type { Prepared } from '../../core/people/prepare';
+import type { Change as ValueChange } from '../../core/api/imports';
+import type { PreparedRow } from '../../core/people/prepare';
 import { get } from '../api/client';
 import { count } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { Choose } from '../pieces/small';
-import type { RowFilter, Staged } from './Bench';
+import type { Change, RowFilter, Staged } from './Bench';
+import { COUNTRIES } from './countries';
 
 interface Row {
   row_no: number;
@@ -14,8 +15,21 @@ interface Row {
   verdict: string;
   reason: string | null;
   fix: string | null;
-  prepared: Prepared | null;
+  after: string | null;
+  changes: ValueChange[] | null;
+  blanks: string[];
+  person_id: number | null;
+  stored: PreparedRow | null;
 }
+
+const FILTER_WORDS: Record<string, string> = {
+  new: 'new people',
+  changed: 'changed',
+  unchanged: 'unchanged',
+  twice: 'named twice',
+  rejected: 'rejected',
+  set_aside: 'left out by you',
+};
 
 /** The file's own rows under headings that are the match controls. */
 export function BenchRows({
@@ -26,6 +40,8 @@ export function BenchRows({
   match,
   open,
   change,
+  shown,
+  show,
 }: {
   staged: Staged;
   filter: RowFilter;
@@ -33,23 +49,42 @@ export function BenchRows({
   options: (column: number) => (readonly [string, string])[];
   match: (column: number, target: string) => void;
   open: boolean;
-  change: (part: Partial<ImportSettings>) => Promise<void>;
+  change: Change;
+  shown: number | undefined;
+  show: (row: { no: number; stored: PreparedRow; known: boolean } | undefined) => void;
 }) {
   const { settings, counts, facts } = staged;
+  const asked = new URLSearchParams({
+    ...(filter.verdict ? { verdict: filter.verdict } : {}),
+    ...(filter.fix ? { fix: filter.fix } : {}),
+    ...(filter.waiting ? { waiting: '1' } : {}),
+    ...(filter.blank ? { blank: filter.blank } : {}),
+  }).toString();
   const query = useInfiniteQuery({
-    queryKey: [`/api/imports/${staged.id}/rows`, filter, settings, counts],
+    queryKey: [`/api/imports/${staged.id}/rows`, asked, settings, counts],
     initialPageParam: -1,
-    queryFn: ({ pageParam }) =>
-      get<{ rows: Row[] }>(
-        `/api/imports/${staged.id}/rows?after=${pageParam}${filter.verdict ? `&verdict=${filter.verdict}` : ''}${filter.fix ? `&fix=${filter.fix}` : ''}`,
-      ),
+    queryFn: ({ pageParam }) => get<{ rows: Row[] }>(`/api/imports/${staged.id}/rows?after=${pageParam}&${asked}`),
     getNextPageParam: (last) => (last.rows.length < 100 ? undefined : last.rows[last.rows.length - 1].row_no),
     placeholderData: (before) => before,
   });
   const rows = query.data?.pages.flatMap((page) => page.rows) ?? [];
   const number = settings.match.indexOf('number');
-  const skipped = settings.match.filter((target) => target === 'skip').length;
-  const all = counts.new + counts.changed + counts.unchanged + counts.twice + counts.rejected;
+  const skipped = facts.headings.filter((_, column) => (settings.match[column] ?? 'skip') === 'skip').length;
+  const all =
+    (counts.new ?? 0) +
+    (counts.changed ?? 0) +
+    (counts.unchanged ?? 0) +
+    (counts.twice ?? 0) +
+    (counts.rejected ?? 0) +
+    (counts.set_aside ?? 0);
+  const fixOne = (row: Row) => void change({ fixed_rows: [...settings.fixed_rows, row.row_no] });
+  const showing = filter.verdict
+    ? FILTER_WORDS[filter.verdict]
+    : filter.waiting
+      ? 'waiting for a fix'
+      : filter.fix
+        ? 'one kind of fix'
+        : filter.blank;
   return (
     <>
       <div className="table-wrap grow" style={{ overflow: 'auto' }} tabIndex={0} role="region" aria-label="Rows of the file">
@@ -62,16 +97,7 @@ export function BenchRows({
                   <div className="cut" style={{ maxWidth: 180 }}>
                     {heading}
                   </div>
-                  <div
-                    style={{
-                      border: '1px solid var(--edge)',
-                      borderRadius: 4,
-                      padding: '2px 8px',
-                      background: settings.match[column] === 'skip' ? 'transparent' : 'var(--card)',
-                      display: 'inline-block',
-                      color: 'var(--lake)',
-                    }}
-                  >
+                  <div className={`matcher ${(settings.match[column] ?? 'skip') === 'skip' ? 'unused' : ''}`}>
                     {open ? (
                       <Choose
                         label={`${heading} feeds`}
@@ -89,7 +115,13 @@ export function BenchRows({
           </thead>
           <tbody>
             {rows.map((row) => (
-              <tr key={row.row_no}>
+              <tr
+                key={row.row_no}
+                className={`pick ${shown === row.row_no ? 'on' : ''}`}
+                onClick={() =>
+                  show(row.stored ? { no: row.row_no, stored: row.stored, known: row.person_id !== null } : undefined)
+                }
+              >
                 <td className="soft small" style={{ paddingLeft: 12, width: 44 }}>
                   {row.row_no + 1}
                 </td>
@@ -106,21 +138,41 @@ export function BenchRows({
                         : {}),
                     }}
                   >
-                    <div className={`cut ${settings.match[column] === 'skip' ? 'soft' : ''}`} title={row.cells[column]}>
+                    <div
+                      className={`cut ${(settings.match[column] ?? 'skip') === 'skip' ? 'soft' : ''}`}
+                      title={row.cells[column]}
+                    >
                       {row.cells[column] ?? ''}
                     </div>
                     {column === number && row.reason && (
-                      <div
-                        className={`small ${row.verdict === 'rejected' ? 'brick' : ''}`}
-                        style={row.verdict === 'rejected' ? {} : { color: 'var(--lake)' }}
-                      >
+                      <div className={`small ${row.verdict === 'rejected' ? 'brick' : 'lake'}`}>
                         {row.reason}
+                        {row.after && row.verdict === 'rejected' && open && (
+                          <>
+                            {' '}
+                            <button type="button" className="way" onClick={(event) => (event.stopPropagation(), fixOne(row))}>
+                              take {showPhone(row.after)}
+                            </button>
+                          </>
+                        )}
                       </div>
                     )}
-                    {column === number && !row.reason && row.fix && row.prepared && (
-                      <div className="small" style={{ color: 'var(--lake)' }}>
-                        {showPhone(row.prepared.number)}
+                    {column === number && !row.reason && row.fix && row.stored && (
+                      <div className="small lake">{showPhone(row.stored.person.number)}</div>
+                    )}
+                    {column === number && row.changes && filter.verdict === 'changed' && (
+                      <div className="small" style={{ whiteSpace: 'normal' }}>
+                        {row.changes.map((each) => (
+                          <div key={each.field}>
+                            {each.field.replaceAll('_', ' ')}:{' '}
+                            {each.before ? <s className="soft">{each.before}</s> : <span className="soft">empty</span>} →{' '}
+                            <b>{each.after}</b>
+                          </div>
+                        ))}
                       </div>
+                    )}
+                    {column === number && filter.blank && row.blanks.length > 0 && (
+                      <div className="small brick">{row.blanks.join('; ')}</div>
                     )}
                   </td>
                 ))}
@@ -144,12 +196,17 @@ export function BenchRows({
           <button type="button" className="way small" onClick={() => setFilter({})}>
             all {count(all)}
           </button>
+          {(counts.waiting ?? 0) > 0 && (
+            <button type="button" className="way small" onClick={() => setFilter({ waiting: true })}>
+              to fix {count(counts.waiting)}
+            </button>
+          )}
           <button type="button" className="way small" onClick={() => setFilter({ verdict: 'rejected' })}>
-            rejected {count(counts.rejected)}
+            rejected {count(counts.rejected ?? 0)}
           </button>
           <span className="soft small">
             {skipped === 0 ? 'every column comes in' : `${skipped} ${skipped === 1 ? 'column' : 'columns'} not brought in`}
-            {filter.verdict || filter.fix ? ` · showing ${filter.verdict ?? 'one kind of fix'}` : ''}
+            {showing ? ` · showing ${showing}` : ''}
           </span>
         </span>
         <span className="soft small">
@@ -169,16 +226,3 @@ export function BenchRows({
     </>
   );
 }
-
-const COUNTRIES = [
-  ['US', 'United States, Canada'],
-  ['GB', 'United Kingdom'],
-  ['FR', 'France'],
-  ['ES', 'Spain'],
-  ['DE', 'Germany'],
-  ['IE', 'Ireland'],
-  ['MX', 'Mexico'],
-  ['IN', 'India'],
-  ['AU', 'Australia'],
-  ['NZ', 'New Zealand'],
-] as const;

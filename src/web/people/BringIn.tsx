@@ -15,7 +15,19 @@ interface Past {
   list: string | null;
   created_at: string;
   by: string | null;
+  failure: string | null;
+  can_undo: boolean;
 }
+
+const STATE_WORDS: Record<string, string> = {
+  reading: 'being read',
+  writing: 'being written',
+  failed: 'could not be read',
+  given_up: 'given up',
+  undoing: 'being undone',
+  undone: 'undone',
+  once: 'used for one broadcast',
+};
 
 /** Where a file or pasted text comes in; past imports beneath. */
 export default function BringIn() {
@@ -58,17 +70,29 @@ export default function BringIn() {
               Choose a file
             </Button>
             <span className="soft">
-              CSV or TSV, up to 50 MB, as it is. Damaged cells are found and shown before anything happens. Or drop it here.
+              CSV, workbook (XLSX, ODS) or vCard, up to 200 MB, as it is. Damaged cells are found and shown before anything
+              happens. Or drop it here.
             </span>
           </div>
           <input
             ref={chooser}
             type="file"
-            accept=".csv,.tsv,.txt,text/csv,text/plain"
+            accept=".csv,.tsv,.txt,.xlsx,.xlsm,.ods,.vcf,.vcard"
             hidden
             aria-label="File with people"
             onChange={(event) => file(event.target.files?.[0])}
           />
+          <p className="small" style={{ marginTop: 10 }}>
+            No file yet? Start from{' '}
+            <a href="/api/imports/starter.xlsx" download>
+              a workbook
+            </a>{' '}
+            or{' '}
+            <a href="/api/imports/starter.csv" download>
+              a CSV
+            </a>{' '}
+            with our headings.
+          </p>
           <h2 style={{ margin: '22px 0 8px' }}>Or paste</h2>
           <label className="stack">
             <span className="soft small">Rows copied from a sheet, or just numbers: one a line, or separated by commas.</span>
@@ -106,7 +130,9 @@ export default function BringIn() {
                     ? `${count(each.counts.new ?? 0)} new, ${count(each.counts.changed ?? 0)} changed, ${count(each.counts.rejected ?? 0)} rejected`
                     : each.state === 'open'
                       ? 'on the bench, nothing written'
-                      : each.state}
+                      : (STATE_WORDS[each.state] ?? each.state)}
+                  {each.failure ? `: ${each.failure}` : ''}
+                  {each.can_undo ? ', can be undone' : ''}
                   {each.list ? ` · ${each.list}` : ''}
                   {each.by ? ` · ${each.by}` : ''}
                 </span>

@@ -1,148 +1,104 @@
-import { Button } from '@mui/material';
-import { useInfiniteQuery } from '@tanstack/react-query';
+import { Button, Checkbox, FormControlLabel, Menu, MenuItem, Popover } from '@mui/material';
 import { useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { get, send, useGet } from '../api/client';
-import { count, fieldText } from '../pieces/format';
-import { showPhone } from '../pieces/phone';
-import { State } from '../pieces/Ring';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { EVERYONE, type Condition, type Group } from '../../core/audience/condition';
+import { send, useGet } from '../api/client';
+import { count } from '../pieces/format';
 import { Trouble, useSettled, useTitle } from '../pieces/small';
+import { BulkBar } from './BulkBar';
+import { chosenColumns, columnsOf, keepColumns } from './columns';
+import { PeopleTable } from './PeopleTable';
 import { PersonForm } from './PersonForm';
 import { PersonPanel } from './PersonPanel';
+import { RuleEditor } from './RuleEditor';
+import { SourceList } from './SourceList';
+import type { Sources } from './sources';
 
-export interface PersonRow {
-  id: number;
-  given_name: string;
-  family_name: string;
-  number: string | null;
-  language: string | null;
-  reach: string;
-  sort_name: string;
-  fields: Record<string, string>;
-}
-export interface Sources {
-  everyone: number;
-  cannot: number;
-  lists: { id: number; name: string; people: number; filling_import: number | null }[];
-  tags: { id: number; name: string; people: number }[];
-  fields: { slug: string; label: string; type: string }[];
-}
+export type { Sources } from './sources';
 
-export function nameOf(person: { given_name: string; family_name: string }): string {
-  return `${person.given_name} ${person.family_name}`.trim() || 'no name';
-}
+const asGroup = (rule: Condition): Group => ('op' in rule ? rule : { op: 'all', of: [rule] });
 
-/** Sources left with their counts, one hairline table, a person beside it. */
+/** Sources left with their counts, one hairline table, a person beside it; a rule in sentences above the table. */
 export default function People() {
   useTitle('People');
   const navigate = useNavigate();
   const { id } = useParams();
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
   const [typed, setTyped] = useState(params.get('search') ?? '');
   const [adding, setAdding] = useState(false);
-  const [newList, setNewList] = useState<string>();
   const [error, setError] = useState<unknown>();
+  const [edited, setEdited] = useState<{ at: string; rule: Group }>();
+  const [order, setOrder] = useState({ by: 'name', down: false });
+  const [picked, setPicked] = useState<ReadonlySet<number> | 'all'>(new Set());
+  const [menu, setMenu] = useState<{ kind: 'export' | 'columns'; anchor: HTMLElement }>();
   const search = useSettled(typed, 200);
-  const sources = useGet<Sources>('/api/people/sources', { keep: true });
-  const list = params.get('list') ?? '';
-  const tag = params.get('tag') ?? '';
-  const cannot = params.get('cannot') ?? '';
-  const filter = new URLSearchParams(
-    Object.entries({ search, list, tag, cannot }).filter(([, value]) => value !== ''),
-  ).toString();
-  const query = useInfiniteQuery({
-    queryKey: ['/api/people', filter],
-    initialPageParam: '',
-    queryFn: ({ pageParam }) => get<{ people: PersonRow[]; total?: number }>(`/api/people?${filter}${pageParam}`),
-    getNextPageParam: (last) => {
-      const end = last.people[last.people.length - 1];
-      return last.people.length < 100 || !end ? undefined : `&after_sort=${encodeURIComponent(end.sort_name)}&after_id=${end.id}`;
-    },
-    placeholderData: (before) => before,
-  });
-  const people = query.data?.pages.flatMap((page) => page.people) ?? [];
-  const total = query.data?.pages[0]?.total ?? 0;
-  const data = sources.data;
-  const chosen = list
-    ? data?.lists.find((each) => String(each.id) === list)?.name
-    : tag
-      ? data?.tags.find((each) => String(each.id) === tag)?.name
-      : cannot
-        ? 'Cannot be texted'
-        : 'Everyone';
-  const go = (next: Record<string, string>) => void navigate(`/people?${new URLSearchParams(next).toString()}`);
-  const source = (words: string, n: number, next: Record<string, string>, on: boolean, extra = '') => (
-    <button key={words} type="button" className={`source ${on ? 'on' : ''} ${extra}`} aria-pressed={on} onClick={() => go(next)}>
-      <span className="cut">{words}</span>
-      <span className="n">{count(n)}</span>
-    </button>
+  const sources = useGet<Sources>('/api/people/sources', { keep: true }).data;
+  const [shownColumns, setShownColumns] = useState<string[]>();
+  const [list, tag, segment, cannot] = ['list', 'tag', 'segment', 'cannot'].map((key) => params.get(key) ?? '');
+  const place = `${list}|${tag}|${segment}|${cannot}`;
+  const kept = sources?.segments.find((each) => String(each.id) === segment);
+  // a rule that is being edited is only of the place where that began
+  const rule: Group | undefined =
+    edited?.at === place ? edited.rule : segment === 'new' ? EVERYONE : kept ? asGroup(kept.rule) : undefined;
+  const changed = edited?.at === place && JSON.stringify(edited.rule) !== JSON.stringify(kept ? asGroup(kept.rule) : EVERYONE);
+  const settledRule = useSettled(changed ? JSON.stringify(whole(rule ?? EVERYONE)) : '', 250);
+  const asked: Record<string, string> = Object.fromEntries(
+    Object.entries({
+      search,
+      list,
+      tag,
+      cannot,
+      segment: settledRule !== '' || segment === 'new' ? '' : segment,
+      rule: settledRule,
+    }).filter(([, value]) => value !== ''),
   );
+  const address = new URLSearchParams(asked).toString();
+  const counted = useGet<{ people: number; can: number }>(`/api/people/count?${address}`, { keep: true }).data;
+  const total = counted?.people ?? 0;
   const open = id !== undefined;
-  const columns = open ? [] : (data?.fields ?? []).slice(0, 2);
-  const write = async () => {
+  const columns = columnsOf(sources?.fields ?? []);
+  const shown = shownColumns ?? (sources ? chosenColumns(columns) : []);
+  const place_ = new URLSearchParams(
+    Object.entries({ list, tag, segment, cannot }).filter(([, value]) => value !== ''),
+  ).toString();
+  const go = (next: Record<string, string>) => {
+    setPicked(new Set());
+    void navigate(`/people?${new URLSearchParams(next).toString()}`);
+  };
+  const title = list
+    ? sources?.lists.find((each) => String(each.id) === list)?.name
+    : tag
+      ? sources?.tags.find((each) => String(each.id) === tag)?.name
+      : segment === 'new'
+        ? 'New segment'
+        : segment
+          ? kept?.name
+          : cannot
+            ? 'Cannot be texted'
+            : 'Everyone';
+  const attempt = async (work: () => Promise<unknown>) => {
+    setError(undefined);
     try {
+      await work();
+    } catch (refused) {
+      setError(refused);
+    }
+  };
+  const write = () =>
+    attempt(async () => {
       const made = await send<{ id: number }>('POST', '/api/broadcasts', {
         name: '',
-        ...(list ? { list_id: Number(list) } : {}),
+        ...(list ? { list_id: Number(list) } : segment ? { segment_id: Number(segment) } : {}),
       });
       await navigate(`/broadcasts/${made.id}`);
-    } catch (refused) {
-      setError(refused);
-    }
-  };
-  const addList = async () => {
-    try {
-      const made = await send<{ id: number }>('POST', '/api/lists', { name: newList });
-      setNewList(undefined);
-      await sources.refetch();
-      go({ list: String(made.id) });
-    } catch (refused) {
-      setError(refused);
-    }
-  };
+    });
+  const named = list || tag ? { kind: list ? 'lists' : 'tags', id: list || tag } : undefined;
   return (
     <div className={`people ${open ? 'open' : ''}`}>
-      <aside className="pane" style={{ padding: '14px 8px' }} aria-label="Sources">
-        <div className="row between" style={{ padding: '0 8px 6px' }}>
-          <h2>People</h2>
-          <span className="fig">{count(data?.everyone ?? 0)}</span>
-        </div>
-        {source('Everyone', data?.everyone ?? 0, {}, !list && !tag && !cannot)}
-        {source('Cannot be texted', data?.cannot ?? 0, { cannot: '1' }, cannot === '1', cannot ? '' : 'brick')}
-        <div className="row between" style={{ padding: '14px 8px 4px' }}>
-          <h3>Lists</h3>
-          <Button onClick={() => setNewList('')}>New</Button>
-        </div>
-        {newList !== undefined && (
-          <form
-            className="row nowrap"
-            style={{ padding: '2px 8px' }}
-            onSubmit={(event) => (event.preventDefault(), void addList())}
-          >
-            <input
-              className="field grow"
-              aria-label="Name of the new list"
-              autoFocus
-              value={newList}
-              onChange={(event) => setNewList(event.target.value)}
-            />
-            <Button type="submit" disabled={newList.trim() === ''}>
-              Add
-            </Button>
-          </form>
-        )}
-        {(data?.lists ?? []).map((each) => source(each.name, each.people, { list: String(each.id) }, list === String(each.id)))}
-        <h3 style={{ padding: '14px 8px 4px' }}>Tags</h3>
-        {(data?.tags ?? []).map((each) => source(each.name, each.people, { tag: String(each.id) }, tag === String(each.id)))}
-        <div style={{ padding: '16px 8px 0' }}>
-          <Button fullWidth component={Link} to="/people/bring-in" size="medium">
-            Bring in people
-          </Button>
-        </div>
-      </aside>
+      <SourceList sources={sources} params={params} go={go} />
       <section className="pane" style={{ padding: 0, display: 'flex', flexDirection: 'column' }} aria-label="People">
-        <div className="row between" style={{ padding: '14px 18px 8px', gap: 12 }}>
-          <h1 className="cut">{chosen}</h1>
+        <div className="row between nowrap-wide" style={{ padding: '12px 18px 6px', gap: 12 }}>
+          <h1 className="cut">{title}</h1>
           <div className="row">
             <input
               className="field"
@@ -150,89 +106,311 @@ export default function People() {
               aria-label="Find by name, number or reference"
               placeholder="Name, number, reference"
               value={typed}
-              onChange={(event) => (setTyped(event.target.value), setParams((before) => before, { replace: true }))}
+              onChange={(event) => setTyped(event.target.value)}
+              style={{ width: open ? 170 : 190 }}
             />
-            {list && (
+            {(list || (segment && segment !== 'new' && !changed)) && (
               <Button variant="contained" onClick={() => void write()}>
                 Write to {count(total)}
               </Button>
             )}
-            <Button onClick={() => setAdding(true)}>Add a person</Button>
-            <Button component="a" href={`/api/people/export.csv?${filter}`} download>
-              Export {count(total)}
-            </Button>
+            {!open && (
+              <>
+                {rule === undefined && <Button onClick={() => setEdited({ at: place, rule: EVERYONE })}>Filter</Button>}
+                <Button aria-haspopup="true" onClick={(event) => setMenu({ kind: 'columns', anchor: event.currentTarget })}>
+                  Columns
+                </Button>
+                <Button onClick={() => setAdding(true)}>Add a person</Button>
+                <Button aria-haspopup="menu" onClick={(event) => setMenu({ kind: 'export', anchor: event.currentTarget })}>
+                  Export {count(total)}
+                </Button>
+              </>
+            )}
           </div>
         </div>
-        <Trouble error={error ?? query.error} />
-        <div
-          className="table-wrap grow"
-          style={{ overflow: 'auto', padding: '0 18px' }}
-          tabIndex={0}
-          role="region"
-          aria-label="Table of people"
-        >
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">Name</th>
-                <th scope="col">Text number</th>
-                {columns.map((field) => (
-                  <th key={field.slug} scope="col">
-                    {field.label.charAt(0).toUpperCase() + field.label.slice(1)}
-                  </th>
-                ))}
-                {!open && <th scope="col">Language</th>}
-                <th scope="col">Can be texted</th>
-              </tr>
-            </thead>
-            <tbody>
-              {people.map((person) => (
-                <tr
-                  key={person.id}
-                  className={`pick ${String(person.id) === id ? 'on' : ''}`}
-                  onClick={() => void navigate(`/people/${person.id}?${filter}`)}
-                >
-                  <td>
-                    <Link
-                      to={`/people/${person.id}?${filter}`}
-                      style={{ color: 'inherit', textDecoration: 'none' }}
-                      onClick={(event) => event.stopPropagation()}
-                    >
-                      {nameOf(person)}
-                    </Link>
-                  </td>
-                  <td style={{ whiteSpace: 'nowrap' }} className={person.number ? '' : 'soft'}>
-                    {showPhone(person.number)}
-                  </td>
-                  {columns.map((field) => (
-                    <td key={field.slug}>{fieldText(person.fields[field.slug] ?? '')}</td>
-                  ))}
-                  {!open && <td>{person.language ?? ''}</td>}
-                  <td>
-                    <State state={person.reach === 'yes' ? 'yes' : 'no'} words={person.reach} />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          {!query.isPending && people.length === 0 && (
-            <p className="soft" style={{ padding: '18px 0' }}>
-              {search
-                ? `Nobody here matches “${search}”.`
-                : list
-                  ? 'Nobody is on this list yet.'
-                  : 'Nobody yet. Bring in a file, or add a person.'}
-            </p>
-          )}
-          {query.hasNextPage && (
-            <div style={{ padding: '12px 0' }}>
-              <Button onClick={() => void query.fetchNextPage()}>Show more of {count(total)}</Button>
-            </div>
-          )}
-        </div>
+        {named && !open && <Rename key={place} {...named} name={title ?? ''} attempt={attempt} gone={() => go({})} />}
+        {rule && (
+          <div className="rule">
+            <RuleEditor
+              rule={rule}
+              change={(next) => setEdited({ at: place, rule: next })}
+              sources={sources}
+              about="person"
+              lead="Everyone for whom"
+            />
+            <SegmentBar
+              key={place}
+              segment={segment}
+              kept={kept}
+              rule={rule}
+              changed={changed || segment === 'new'}
+              counted={counted}
+              attempt={attempt}
+              leave={() => setEdited(undefined)}
+              saved={(made) => {
+                setEdited(undefined);
+                go(made === undefined ? {} : { segment: String(made) });
+              }}
+            />
+          </div>
+        )}
+        <Trouble error={error} />
+        {picked === 'all' || picked.size > 0 ? (
+          <BulkBar
+            picked={picked}
+            total={total}
+            filter={asked}
+            sources={sources}
+            clear={() => setPicked(new Set())}
+            all={() => setPicked('all')}
+          />
+        ) : null}
+        <PeopleTable
+          asked={address}
+          columns={open ? [] : columns.filter((column) => shown.includes(column.id))}
+          openId={id}
+          empty={
+            search
+              ? `Nobody here matches “${search}”.`
+              : list
+                ? 'Nobody is on this list yet.'
+                : rule
+                  ? 'Nobody fits this just now.'
+                  : 'Nobody yet. Bring in a file, or add a person.'
+          }
+          order={order}
+          setOrder={setOrder}
+          picked={picked}
+          pick={(one, on) =>
+            setPicked((before) => {
+              const next = new Set(before === 'all' ? [] : before);
+              if (on) next.add(one);
+              else next.delete(one);
+              return next;
+            })
+          }
+          linkTo={(one) => `/people/${one}${place_ ? `?${place_}` : ''}`}
+        />
       </section>
-      {open && <PersonPanel id={Number(id)} sources={data} close={() => void navigate(`/people?${filter}`)} />}
-      {adding && <PersonForm sources={data} close={() => setAdding(false)} />}
+      {open && (
+        <PersonPanel
+          key={id}
+          id={Number(id)}
+          sources={sources}
+          rule={rule ? whole(rule) : undefined}
+          close={() => void navigate(`/people?${place_}`)}
+        />
+      )}
+      {adding && <PersonForm sources={sources} close={() => setAdding(false)} />}
+      <Menu anchorEl={menu?.anchor} open={menu?.kind === 'export'} onClose={() => setMenu(undefined)}>
+        {(
+          [
+            ['csv', 'CSV'],
+            ['xlsx', 'workbook (XLSX)'],
+            ['vcf', 'vCard'],
+          ] as const
+        ).map(([ending, words]) => (
+          <MenuItem
+            key={ending}
+            component="a"
+            href={`/api/people/export.${ending}?${address}&name=${encodeURIComponent(title ?? '')}`}
+            download
+            onClick={() => setMenu(undefined)}
+          >
+            {words}
+          </MenuItem>
+        ))}
+      </Menu>
+      <Popover
+        anchorEl={menu?.anchor}
+        open={menu?.kind === 'columns'}
+        onClose={() => setMenu(undefined)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
+        <div className="stack" style={{ padding: '8px 14px', gap: 0 }}>
+          {columns.map((column) => (
+            <FormControlLabel
+              key={column.id}
+              label={column.label}
+              control={
+                <Checkbox
+                  size="small"
+                  checked={shown.includes(column.id)}
+                  onChange={(_, on) => {
+                    const next = on ? [...shown, column.id] : shown.filter((each) => each !== column.id);
+                    keepColumns(next);
+                    setShownColumns(next);
+                  }}
+                />
+              }
+            />
+          ))}
+        </div>
+      </Popover>
+    </div>
+  );
+}
+
+/** A rule as it is asked: values that are still blank are left out, so that half a sentence holds for nobody wrongly. */
+function whole(rule: Group): Group {
+  return {
+    ...rule,
+    of: rule.of.flatMap((each): Condition[] => {
+      if ('op' in each) return [whole(each)];
+      if (each.on === 'dependant') return [{ ...each, of: whole(asGroup(each.of)) }];
+      if (each.on === 'field' && 'values' in each) {
+        const values = each.values.filter((value) => value.trim() !== '');
+        return values.length === 0 ? [] : [{ ...each, values }];
+      }
+      return [each];
+    }),
+  };
+}
+
+/** How many it holds for just now, and keeping it under a name. */
+function SegmentBar({
+  segment,
+  kept,
+  rule,
+  changed,
+  counted,
+  attempt,
+  leave,
+  saved,
+}: {
+  segment: string;
+  kept: { id: number; name: string } | undefined;
+  rule: Group;
+  changed: boolean;
+  counted: { people: number; can: number } | undefined;
+  attempt: (work: () => Promise<unknown>) => Promise<void>;
+  leave: () => void;
+  saved: (id: number | undefined) => void;
+}) {
+  const [name, setName] = useState(kept?.name ?? '');
+  const [sure, setSure] = useState(false);
+  const save = () =>
+    attempt(async () => {
+      if (kept) {
+        await send('PUT', `/api/segments/${kept.id}`, { name, rule: whole(rule) });
+        saved(kept.id);
+      } else saved((await send<{ id: number }>('POST', '/api/segments', { name, rule: whole(rule) })).id);
+    });
+  return (
+    <div className="row" style={{ gap: 12, padding: '6px 0 8px' }}>
+      <span aria-live="polite">
+        <b>{count(counted?.people ?? 0)}</b> now, {count(counted?.can ?? 0)} can be texted
+      </span>
+      {(changed || (kept && name !== kept.name)) && (
+        <form className="row nowrap" onSubmit={(event) => (event.preventDefault(), void save())}>
+          <input
+            className="field"
+            aria-label="Name of the segment"
+            placeholder="Name it to keep it"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            style={{ width: 190 }}
+          />
+          <Button type="submit" variant="contained" disabled={name.trim() === ''}>
+            {kept ? 'Save the change' : 'Keep as a segment'}
+          </Button>
+        </form>
+      )}
+      {changed && segment !== 'new' && (
+        <button type="button" className="way small" onClick={leave}>
+          {kept ? 'leave it as it was' : 'no filter'}
+        </button>
+      )}
+      {kept && !changed && (
+        <>
+          {name === kept.name && (
+            <button type="button" className="way small" onClick={() => setName(`${kept.name} `)}>
+              rename
+            </button>
+          )}
+          {sure ? (
+            <Button
+              onClick={() =>
+                void attempt(async () => {
+                  await send('DELETE', `/api/segments/${kept.id}`);
+                  saved(undefined);
+                })
+              }
+            >
+              Delete the segment; the people stay
+            </Button>
+          ) : (
+            <button type="button" className="way small" onClick={() => setSure(true)}>
+              delete…
+            </button>
+          )}
+        </>
+      )}
+    </div>
+  );
+}
+
+/** A list's or tag's own name, and its end. */
+function Rename({
+  kind,
+  id,
+  name,
+  attempt,
+  gone,
+}: {
+  kind: string;
+  id: string;
+  name: string;
+  attempt: (work: () => Promise<unknown>) => Promise<void>;
+  gone: () => void;
+}) {
+  const [typed, setTyped] = useState<string>();
+  const [sure, setSure] = useState(false);
+  const one = kind.slice(0, -1);
+  return (
+    <div className="row small" style={{ padding: '0 18px 4px', gap: 12 }}>
+      {typed === undefined ? (
+        <button type="button" className="way" onClick={() => setTyped(name)}>
+          rename
+        </button>
+      ) : (
+        <form
+          className="row nowrap"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void attempt(async () => {
+              await send('PUT', `/api/${kind}/${id}`, { name: typed });
+              setTyped(undefined);
+            });
+          }}
+        >
+          <input
+            className="field"
+            aria-label={`New name of the ${one}`}
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+          <Button type="submit" disabled={typed.trim() === ''}>
+            Rename the {one}
+          </Button>
+        </form>
+      )}
+      {sure ? (
+        <Button
+          onClick={() =>
+            void attempt(async () => {
+              await send('DELETE', `/api/${kind}/${id}`);
+              gone();
+            })
+          }
+        >
+          Delete the {one}; the people stay
+        </Button>
+      ) : (
+        <button type="button" className="way" onClick={() => setSure(true)}>
+          delete…
+        </button>
+      )}
     </div>
   );
 }

@@ -1,21 +1,26 @@
 import { Button } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
+import type { Condition } from '../../core/audience/condition';
+import type { Why } from '../../core/audience/words';
 import { mayDo } from '../../core/api/roles';
 import { send, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, fieldText, when, zoneName } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
+import { Ring } from '../pieces/Ring';
 import { Trouble, useNow, Waiting } from '../pieces/small';
-import { nameOf, type Sources } from './People';
+import { ConsentPart, type ConsentEvent } from './ConsentPart';
+import { CONTACT_WORDS, DependantForm, type DependantRow } from './DependantForm';
 import { PersonForm, type Editable } from './PersonForm';
+import { nameOf, type Sources } from './sources';
 
 interface Known {
   person: Editable & { id: number; reach: string; shares: number };
   lists: { id: number; name: string }[];
   tags: { id: number; name: string }[];
-  consent: { purpose: string; act: string; how: string; evidence: string; number: string; at: string }[];
+  consent: ConsentEvent[];
   texts: {
     id: number;
     direction: 'to' | 'from';
@@ -24,24 +29,40 @@ interface Known {
     state?: string;
     reason?: string | null;
     run?: string | null;
+    run_id?: number | null;
     kind?: string;
   }[];
+  dependants: DependantRow[];
+  sharers: { id: number; given_name: string; family_name: string }[];
   suppressed: { at: string; how: string; words: string } | null;
 }
 
-/** Everything known about a person, with the thread and the consent record. */
-export function PersonPanel({ id, sources, close }: { id: number; sources: Sources | undefined; close: () => void }) {
+/** Everything known about a person: why in the rule, contacts, consent record, the thread. */
+export function PersonPanel({
+  id,
+  sources,
+  rule,
+  close,
+}: {
+  id: number;
+  sources: Sources | undefined;
+  rule: Condition | undefined;
+  close: () => void;
+}) {
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 30_000);
   const client = useQueryClient();
   const answer = useGet<Known>(`/api/people/${id}`, { keep: true });
   const [editing, setEditing] = useState(false);
+  const [dependant, setDependant] = useState<DependantRow | 'new'>();
+  const [merging, setMerging] = useState(false);
   const [words, setWords] = useState('');
   const [error, setError] = useState<unknown>();
   if (answer.error)
     return (
       <aside className="pane card">
         <Trouble error={answer.error} />
+        <Button onClick={close}>Close</Button>
       </aside>
     );
   if (!answer.data)
@@ -50,7 +71,7 @@ export function PersonPanel({ id, sources, close }: { id: number; sources: Sourc
         <Waiting what="Opening…" />
       </aside>
     );
-  const { person, lists, tags, consent, texts, suppressed } = answer.data;
+  const { person, lists, tags, consent, texts, dependants, sharers, suppressed } = answer.data;
   const act = async (work: () => Promise<unknown>) => {
     setError(undefined);
     try {
@@ -60,15 +81,17 @@ export function PersonPanel({ id, sources, close }: { id: number; sources: Sourc
       setError(refused);
     }
   };
-  const labels = new Map((sources?.fields ?? []).map((field) => [field.slug, field.label]));
+  const labels = new Map(
+    (sources?.fields ?? []).filter((field) => field.about === 'person').map((field) => [field.slug, field.label]),
+  );
   const thread = [...texts].sort((a, b) => (a.at < b.at ? -1 : 1));
-  const other = (sources?.lists ?? []).filter((list) => !lists.some((on) => on.id === list.id));
+  const may = mayDo(account.role, 'write');
   return (
-    <aside className="pane card" aria-label={nameOf(person)} style={{ display: 'flex', flexDirection: 'column', gap: 10 }}>
+    <aside className="pane card" aria-label={nameOf(person)} style={{ display: 'flex', flexDirection: 'column', gap: 9 }}>
       <div className="row between base">
         <h1>{nameOf(person)}</h1>
         <span className="row">
-          <Button onClick={() => setEditing(true)}>Edit</Button>
+          {may && <Button onClick={() => setEditing(true)}>Edit</Button>}
           <Button onClick={close} aria-label="Close this person">
             Close
           </Button>
@@ -78,7 +101,25 @@ export function PersonPanel({ id, sources, close }: { id: number; sources: Sourc
         <dt>text number</dt>
         <dd>
           {showPhone(person.number)}
-          {person.shares > 0 ? <span className="soft"> shared with {person.shares}</span> : ''}
+          {person.number_kind === 'mobile' || person.number_kind === 'fixed' ? (
+            <span className="soft">
+              {' '}
+              {person.number_kind === 'fixed' ? 'fixed line' : 'mobile'}
+              {person.kind_source ? `, ${person.kind_source === 'file' ? 'by the file' : person.kind_source}` : ''}
+            </span>
+          ) : null}
+          {sharers.length > 0 && (
+            <span className="soft">
+              {' '}
+              shared with{' '}
+              {sharers.map((each, i) => (
+                <span key={each.id}>
+                  {i > 0 ? ', ' : ''}
+                  <Link to={`/people/${each.id}`}>{nameOf(each)}</Link>
+                </span>
+              ))}
+            </span>
+          )}
         </dd>
         <dt>can be texted</dt>
         <dd className={person.reach === 'yes' ? '' : 'brick'}>
@@ -94,77 +135,71 @@ export function PersonPanel({ id, sources, close }: { id: number; sources: Sourc
             </dd>
           </>
         )}
-        {person.language && (
-          <>
-            <dt>language</dt>
-            <dd>{person.language}</dd>
-          </>
-        )}
-        {person.reference && (
-          <>
-            <dt>reference</dt>
-            <dd>{person.reference}</dd>
-          </>
-        )}
-        {Object.entries(person.fields).map(([slug, value]) => (
-          <FieldRow key={slug} label={labels.get(slug) ?? slug} value={value} />
+        {person.language && <Fact name="language" value={person.language} />}
+        {person.reference && <Fact name="reference" value={person.reference} />}
+        {person.born && <Fact name="born" value={fieldText(person.born)} />}
+        {Object.entries(person.fields)
+          .filter(([, value]) => value !== '')
+          .map(([slug, value]) => (
+            <Fact key={slug} name={labels.get(slug) ?? slug.replaceAll('_', ' ')} value={fieldText(value)} />
+          ))}
+        {(['lists', 'tags'] as const).map((kind) => (
+          <Groups
+            key={kind}
+            kind={kind}
+            mine={kind === 'lists' ? lists : tags}
+            all={(kind === 'lists' ? sources?.lists : sources?.tags) ?? []}
+            may={may}
+            put={(group) => void act(() => send('PUT', `/api/${kind}/${group}/members/${id}`))}
+            take={(group) => void act(() => send('DELETE', `/api/${kind}/${group}/members/${id}`))}
+          />
         ))}
-        <dt>lists</dt>
-        <dd>
-          {lists.map((list, i) => (
-            <span key={list.id}>
-              {i > 0 ? ', ' : ''}
-              <Link to={`/people?list=${list.id}`}>{list.name}</Link>{' '}
-              <button
-                type="button"
-                className="way small"
-                aria-label={`Take off ${list.name}`}
-                onClick={() => void act(() => send('DELETE', `/api/lists/${list.id}/members/${id}`))}
-              >
-                ×
-              </button>
-            </span>
-          ))}
-          {other.length > 0 && (
-            <select
-              className="field small"
-              aria-label="Put on a list"
-              value=""
-              onChange={(event) => void act(() => send('PUT', `/api/lists/${event.target.value}/members/${id}`))}
-              style={{ marginLeft: lists.length ? 6 : 0, maxWidth: 130 }}
-            >
-              <option value="">put on…</option>
-              {other.map((list) => (
-                <option key={list.id} value={list.id}>
-                  {list.name}
-                </option>
-              ))}
-            </select>
-          )}
-        </dd>
-        {tags.length > 0 && (
-          <>
-            <dt>tags</dt>
-            <dd>{tags.map((tag) => tag.name).join(', ')}</dd>
-          </>
-        )}
       </dl>
-      <h2 className="line" style={{ paddingTop: 9 }}>
-        Consent
-      </h2>
-      {consent.length === 0 ? (
-        <p className="soft small">Nothing on record: service notices are allowed unless withdrawn, marketing is not.</p>
-      ) : (
-        <ul className="small">
-          {consent.map((event, i) => (
-            <li key={i}>
-              {event.purpose === 'service' ? 'service notices' : 'marketing'} {event.act}, {event.how}
-              {event.evidence ? ` (${event.evidence})` : ''}, {when(event.at, workspace.zone, now)}
-              {event.number !== person.number ? `, for ${showPhone(event.number)}` : ''}
-            </li>
-          ))}
-        </ul>
+      {rule && <WhyPart rule={rule} id={id} />}
+      {(dependants.length > 0 || may) && (
+        <>
+          <div className="row between base line" style={{ paddingTop: 9 }}>
+            <h2>Contact of</h2>
+            {may && (
+              <button type="button" className="way small" onClick={() => setDependant('new')}>
+                add someone
+              </button>
+            )}
+          </div>
+          {dependants.length === 0 && <p className="soft small">Nobody.</p>}
+          <ul className="small stack" style={{ gap: 5 }}>
+            {dependants.map((each) => (
+              <li key={each.id}>
+                <button type="button" className="way strong" onClick={() => setDependant(each)}>
+                  {nameOf(each)}
+                </button>{' '}
+                {Object.values(each.fields).filter(Boolean).join(', ')}{' '}
+                <span className="soft">
+                  {CONTACT_WORDS[each.contact] ?? `contact ${each.contact}`}
+                  {(each.others ?? []).length > 0 ? ', also ' : ''}
+                </span>
+                {(each.others ?? []).map((other, i) => (
+                  <span key={other.id}>
+                    {i > 0 ? ', ' : ''}
+                    <Link to={`/people/${other.id}`}>{other.name || 'no name'}</Link>
+                  </span>
+                ))}
+                {each.must_not_receive && <span className="brick"> must not receive</span>}
+              </li>
+            ))}
+          </ul>
+        </>
       )}
+      <ConsentPart
+        id={id}
+        number={person.number}
+        events={consent}
+        may={may}
+        optedOut={suppressed !== null}
+        zone={workspace.zone}
+        now={now}
+        act={act}
+      />
       <h2 className="line" style={{ paddingTop: 9 }}>
         Texts
       </h2>
@@ -177,7 +212,14 @@ export function PersonPanel({ id, sources, close }: { id: number; sources: Sourc
               {when(text.at, workspace.zone, now)}
               {text.state ? ` · ${text.state.replaceAll('_', ' ')}` : ''}
               {text.reason ? `: ${text.reason}` : ''}
-              {text.run ? ` · ${text.run}` : ''}
+              {text.run && text.run_id ? (
+                <>
+                  {' · '}
+                  <Link to={`/runs/${text.run_id}`}>{text.run}</Link>
+                </>
+              ) : (
+                ''
+              )}
             </span>
           </div>
         ))}
@@ -203,34 +245,207 @@ export function PersonPanel({ id, sources, close }: { id: number; sources: Sourc
           </Button>
         </form>
       )}
-      {mayDo(account.role, 'manage') && (
-        <p className="small">
-          <button
-            type="button"
-            className="way brick"
-            onClick={() => {
-              if (
-                window.confirm(
-                  `Erase ${nameOf(person)}? Everything known about them goes; a number that opted out stays in the register.`,
-                )
-              )
-                void act(() => send('DELETE', `/api/people/${id}`).then(close));
-            }}
-          >
-            Erase this person
+      <p className="small row" style={{ gap: 14 }}>
+        {may && (
+          <button type="button" className="way" aria-expanded={merging} onClick={() => setMerging(!merging)}>
+            Merge with another…
           </button>
-        </p>
-      )}
+        )}
+        {mayDo(account.role, 'manage') && (
+          <Erase name={nameOf(person)} erase={() => act(() => send('DELETE', `/api/people/${id}`).then(close))} />
+        )}
+      </p>
+      {merging && <Merge id={id} name={nameOf(person)} done={() => setMerging(false)} act={act} />}
       {editing && <PersonForm person={person} sources={sources} close={() => setEditing(false)} />}
+      {dependant && (
+        <DependantForm
+          personId={id}
+          dependant={dependant === 'new' ? undefined : dependant}
+          sources={sources}
+          close={() => setDependant(undefined)}
+        />
+      )}
     </aside>
   );
 }
 
-function FieldRow({ label, value }: { label: string; value: string }) {
+function Fact({ name, value }: { name: string; value: string }) {
   return (
     <>
-      <dt>{label}</dt>
-      <dd>{fieldText(value)}</dd>
+      <dt>{name}</dt>
+      <dd>{value}</dd>
     </>
+  );
+}
+
+/** Lists or tags someone has, to be added to and taken from. */
+function Groups({
+  kind,
+  mine,
+  all,
+  may,
+  put,
+  take,
+}: {
+  kind: 'lists' | 'tags';
+  mine: readonly { id: number; name: string }[];
+  all: readonly { id: number; name: string }[];
+  may: boolean;
+  put: (id: number) => void;
+  take: (id: number) => void;
+}) {
+  const other = all.filter((each) => !mine.some((one) => one.id === each.id));
+  const words = kind === 'lists' ? 'Put on a list' : 'Give a tag';
+  if (!may && mine.length === 0) return null;
+  return (
+    <>
+      <dt>{kind}</dt>
+      <dd>
+        {mine.map((each, i) => (
+          <span key={each.id}>
+            {i > 0 ? ', ' : ''}
+            <Link to={`/people?${kind === 'lists' ? 'list' : 'tag'}=${each.id}`}>{each.name}</Link>
+            {may && (
+              <>
+                {' '}
+                <button
+                  type="button"
+                  className="way small"
+                  aria-label={`Take ${kind === 'lists' ? 'off' : 'away'} ${each.name}`}
+                  onClick={() => take(each.id)}
+                >
+                  ×
+                </button>
+              </>
+            )}
+          </span>
+        ))}
+        {may && other.length > 0 && (
+          <select
+            className="field small"
+            aria-label={words}
+            value=""
+            onChange={(event) => put(Number(event.target.value))}
+            style={{ marginLeft: mine.length ? 6 : 0, maxWidth: 116, padding: '0 4px' }}
+          >
+            <option value="">{kind === 'lists' ? 'put on…' : 'add…'}</option>
+            {other.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.name}
+              </option>
+            ))}
+          </select>
+        )}
+      </dd>
+    </>
+  );
+}
+
+/** Why this person is in what is shown, or out of it: each condition and what they have. */
+function WhyPart({ rule, id }: { rule: Condition; id: number }) {
+  const [why, setWhy] = useState<Why[]>();
+  const text = JSON.stringify(rule);
+  useEffect(() => {
+    let current = true;
+    send<{ why: Why[] }>('POST', '/api/segments/why', { rule: JSON.parse(text) as unknown, person_id: id })
+      .then((answer) => current && setWhy(answer.why))
+      .catch(() => current && setWhy(undefined));
+    return () => {
+      current = false;
+    };
+  }, [text, id]);
+  if (!why || why.length === 0) return null;
+  const inside = why.every((each) => each.holds);
+  return (
+    <>
+      <h2 className="line" style={{ paddingTop: 9 }}>
+        {inside ? 'Why in this' : 'Why not in this'}
+      </h2>
+      <ul className="small stack" style={{ gap: 3 }}>
+        {why.map((each) => (
+          <li key={each.words} className="mark-line">
+            <span className={each.holds ? '' : 'brick'}>
+              <Ring state={each.holds ? 'yes' : 'no'} />
+            </span>{' '}
+            {each.words}
+            {each.has !== undefined ? <span className="soft"> (is {fieldText(each.has)})</span> : ''}
+            <span className="visually-hidden">{each.holds ? ', holds' : ', does not hold'}</span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function Erase({ name, erase }: { name: string; erase: () => Promise<void> }) {
+  const [sure, setSure] = useState(false);
+  return sure ? (
+    <span className="stack" style={{ gap: 4 }}>
+      <span>Everything known about {name} goes; a number that opted out stays in the register.</span>
+      <span className="row">
+        <Button onClick={() => void erase()}>Erase {name}</Button>
+        <Button onClick={() => setSure(false)}>Leave it</Button>
+      </span>
+    </span>
+  ) : (
+    <button type="button" className="way brick" onClick={() => setSure(true)}>
+      Erase this person…
+    </button>
+  );
+}
+
+interface Twin {
+  id: number;
+  given_name: string;
+  family_name: string;
+  number: string | null;
+  reference: string | null;
+}
+
+/** People who may be the same, to be made one with this person. */
+function Merge({
+  id,
+  name,
+  done,
+  act,
+}: {
+  id: number;
+  name: string;
+  done: () => void;
+  act: (work: () => Promise<unknown>) => Promise<void>;
+}) {
+  const [search, setSearch] = useState('');
+  const twins = useGet<{ people: Twin[] }>(`/api/people/${id}/twins`).data?.people ?? [];
+  const found = useGet<{ people: Twin[] }>(
+    search.trim().length > 2 ? `/api/people?search=${encodeURIComponent(search)}` : undefined,
+  ).data?.people;
+  const offered = (found ?? twins).filter((each) => each.id !== id).slice(0, 8);
+  return (
+    <div className="stack small" style={{ gap: 6 }}>
+      <span className="soft">
+        The other’s blanks, lists, tags, contacts and texts come to {name}; a word against being texted holds for both.
+      </span>
+      <input
+        className="field"
+        type="search"
+        aria-label="Find the other"
+        placeholder="Name, number, reference of the other"
+        value={search}
+        onChange={(event) => setSearch(event.target.value)}
+      />
+      <ul className="stack" style={{ gap: 4 }}>
+        {offered.map((each) => (
+          <li key={each.id} className="row between nowrap">
+            <span>
+              {nameOf(each)} <span className="soft">{showPhone(each.number)}</span>
+            </span>
+            <Button onClick={() => void act(() => send('POST', `/api/people/${id}/merge`, { other_id: each.id }).then(done))}>
+              Merge this one
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {offered.length === 0 && <span className="soft">Nobody with the same number, reference or name.</span>}
+    </div>
   );
 }

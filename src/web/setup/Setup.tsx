@@ -285,7 +285,7 @@ export default function Setup() {
               onSubmit={(event) => (
                 event.preventDefault(),
                 void act('field', async () => {
-                  await send('POST', '/api/setup/fields', field);
+                  await send('POST', '/api/fields', field);
                   setField({ label: '', type: 'text' });
                 })
               )}

@@ -1,0 +1,196 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { closeBrowser, signIn, visit, type Visitor } from './support/browser';
+import { forget, freshDemo, type Demo } from './support/demo';
+
+interface Expected {
+  file: string;
+  first: Record<string, number>;
+  fixes: string[];
+  then: Record<string, number>;
+  says: string[];
+}
+
+let demo: Demo;
+beforeAll(async () => {
+  demo = await freshDemo();
+});
+afterAll(async () => {
+  await closeBrowser();
+  await demo.stop();
+  forget(demo);
+});
+
+async function choose(visitor: Visitor, path: string): Promise<void> {
+  await visitor.page.goto(`${demo.url}/people/bring-in`);
+  const [chooser] = await Promise.all([visitor.page.waitForFileChooser(), visitor.click('button', 'Choose a file')]);
+  await chooser.accept([path]);
+  await visitor.sees('What will happen');
+}
+const counts = async (visitor: Visitor, wanted: Record<string, number>) => {
+  for (const [words, n] of Object.entries(wanted)) await visitor.sees(new RegExp(`${words}\\s+${n}\\b`));
+};
+
+describe('the damaged demo files through the bench', () => {
+  const all = readdirSync('demo/files')
+    .filter((name) => name.endsWith('.expected.json'))
+    .map((name) => JSON.parse(readFileSync(`demo/files/${name}`, 'utf8')) as Expected);
+  test.each(all.map((each) => [each.file, each] as const))('%s comes to what was counted by hand', async (file, expected) => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await choose(visitor, resolve(`demo/files/${file}`));
+    await counts(visitor, expected.first);
+    for (const fix of expected.fixes) await visitor.click('button', fix);
+    await counts(visitor, expected.then);
+    for (const words of expected.says) await visitor.sees(words);
+    const people = expected.then['new people'] + expected.then.changed;
+    await visitor.type('textbox', 'Add to list', `From ${file}`);
+    await visitor.click('button', `Bring in ${people} people`);
+    await visitor.click('link', 'See them in People');
+    await visitor.sees(`From ${file}`);
+    await visitor.sees(new RegExp(`Write to ${people + expected.then.unchanged}\\b`));
+    await visitor.close();
+  });
+
+  test('a row is a junior with two parents: one text names both juniors of a contact', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await visitor.page.goto(`${demo.url}/people?search=Adaeze%20Lindqvist`);
+    await visitor.click('link', 'Adaeze Lindqvist');
+    await visitor.sees('Noor');
+    await visitor.sees('Otto');
+    await visitor.sees('Sami Lindqvist');
+    await visitor.page.goto(`${demo.url}/people/dependants`);
+    await visitor.type('textbox', 'Find by name', 'otto');
+    await visitor.sees(/Otto\s+Otters/);
+    await visitor.close();
+  });
+
+  test('the match is remembered, the rejects come back cleanly, and an import is undone', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await choose(visitor, resolve('demo/files/crew.vcf'));
+    await visitor.sees('The columns are matched as last time.');
+    await visitor.sees(/unchanged\s+4/);
+    await visitor.page.goto(`${demo.url}/people/bring-in`);
+    await visitor.type('textbox', /Rows copied from a sheet/, 'Mobile,First\n2O7-555-O188,Undone\n1.2E+5,Lost');
+    await visitor.click('button', 'Read what I pasted');
+    await visitor.sees(/rejected\s+2/);
+    await visitor.click('button', /^take \+1 207 555 0188$/);
+    await visitor.sees(/new people\s+1/);
+    await visitor.click('button', 'Bring in 1 person');
+    await visitor.sees('Done. Rejected rows stay in the rejects file.');
+    const rejects = (await visitor.page.evaluate(
+      `fetch(location.pathname.replace('/people/bring-in', '/api/imports') + '/rejects.csv').then((r) => r.text())`,
+    )) as string;
+    expect(rejects.replace(/^\ufeff/, '').split('\r\n')).toEqual([
+      'Mobile,First,why it did not come in',
+      '1.2E+5,Lost,digits lost for good',
+      '',
+    ]);
+    await visitor.click('button', 'Undo this import…');
+    await visitor.click('button', 'Undo the import');
+    await visitor.sees('Taken back. Everything is as it was before.');
+    await visitor.page.goto(`${demo.url}/people/bring-in`);
+    await visitor.type('textbox', /Rows copied from a sheet/, rejects.replace(/^\ufeff/, '').replace('1.2E+5', '207-555-0189'));
+    await visitor.click('button', 'Read what I pasted');
+    await visitor.sees(/new people\s+1/);
+    await visitor.sees('1 column not brought in');
+    await visitor.close();
+  });
+
+  test('used once: a file with texts of its own reaches its people and not the address book', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await visitor.page.goto(`${demo.url}/people/bring-in`);
+    await visitor.type(
+      'textbox',
+      /Rows copied from a sheet/,
+      'Mobile;Message\n703-555-0101;Your kayak is ready.\n703-555-0102;Your canoe is ready.',
+    );
+    await visitor.click('button', 'Read what I pasted');
+    await visitor.sees(/new people\s+2/);
+    await visitor.click('button', 'use it once only');
+    await visitor.sees('people will get it');
+    await visitor.sees(/Your (kayak|canoe) is ready\./);
+    await visitor.page.goto(`${demo.url}/people?search=7035550101`);
+    await visitor.sees('Nobody here matches');
+    await visitor.close();
+  });
+});
+
+describe('segments, many at once, and the ledger', () => {
+  test('a segment is built as a sentence, kept, written to, and says why someone is out', async () => {
+    const visitor = await visit();
+    const { page } = visitor;
+    await signIn(visitor, demo.url);
+    await page.goto(`${demo.url}/people`);
+    await visitor.click('button', 'New segment');
+    await visitor.click('button', 'add a condition');
+    const subject = await visitor.find('combobox', 'What the condition is about');
+    await (subject as unknown as { select(value: string): Promise<unknown> }).select('field pass_ends');
+    await visitor.sees('is within the next');
+    await visitor.sees(/\d+ now, \d+ can be texted/);
+    await visitor.type('textbox', 'Name of the segment', 'Ending soon');
+    await visitor.click('button', 'Keep as a segment');
+    await visitor.click('button', /^Write to \d+$/);
+    await visitor.sees('people will get it');
+    await visitor.sees('Ending soon');
+    const [, n] = /(\d[\d,]*)\s+people will get it/.exec(await page.evaluate(() => document.body.innerText)) ?? [];
+    expect(Number(n)).toBeGreaterThan(10);
+    await page.goto(`${demo.url}/people/23?segment=5`);
+    await visitor.sees(/Why (not )?in this/);
+    await visitor.close();
+  });
+
+  test('many are tagged at once, told how many, and it is undone', async () => {
+    const visitor = await visit();
+    const { page } = visitor;
+    await signIn(visitor, demo.url);
+    await page.goto(`${demo.url}/people?list=2`);
+    await page.waitForSelector('tbody input[type=checkbox]');
+    await page.click('tbody input[type=checkbox]');
+    await visitor.sees('1 person chosen');
+    await visitor.click('button', 'choose all 30 people');
+    await visitor.type('textbox', 'Tag', 'winter crew');
+    await visitor.click('button', 'Do it for 30 people');
+    await visitor.sees('tagged “winter crew”, 30 people');
+    await visitor.sees(/winter crew\s+30/);
+    await visitor.click('button', 'Undo');
+    await visitor.sees(/winter crew\s+0/);
+    await visitor.close();
+  });
+
+  test('the ledger opens each step, unticks one person, and prints a call list', async () => {
+    const visitor = await visit();
+    const { page } = visitor;
+    await signIn(visitor, demo.url);
+    await page.goto(`${demo.url}/broadcasts/32/reach?step=will_get`);
+    await visitor.sees(/Will get it, [\d,]+ people/);
+    await visitor.click('button', 'untick for this one');
+    await visitor.sees('unticked by you');
+    await visitor.click('link', /^unticked by you: 1/);
+    await visitor.sees('Unticked by you, 1 person');
+    await visitor.click('link', /call list/);
+    await visitor.sees('Call list: those who cannot be texted');
+    await visitor.find('button', 'Print the call list');
+    await visitor.close();
+  });
+
+  test('typed numbers: read as they are typed, those that are none said', async () => {
+    const visitor = await visit();
+    const { page } = visitor;
+    await signIn(visitor, demo.url);
+    await page.goto(demo.url);
+    await visitor.click('button', 'New broadcast');
+    await visitor.sees('people will get it');
+    await visitor.click('button', 'Add');
+    await visitor.click('menuitem', 'Typed or pasted numbers…');
+    await visitor.type('textbox', /One a line/, '703-555-0101, +1 703 555 0102; 12\n7035550101');
+    await visitor.sees('2 numbers, 1 written twice, 1 that are none:');
+    await visitor.click('button', 'Add 2');
+    await visitor.sees(/2\s+people will get it/);
+    await visitor.close();
+  });
+});

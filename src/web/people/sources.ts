@@ -1,0 +1,49 @@
+import type { Condition } from '../../core/audience/condition';
+import type { FieldType } from '../../core/merge/compile';
+
+export interface FieldDef {
+  slug: string;
+  label: string;
+  type: FieldType;
+  choices: string[];
+  about: 'person' | 'dependant';
+}
+
+/** Everyone, lists, tags and segments, with the fields. */
+export interface Sources {
+  everyone: number;
+  cannot: number;
+  lists: { id: number; name: string; people: number; filling_import: number | null }[];
+  tags: { id: number; name: string; people: number }[];
+  segments: { id: number; name: string; rule: Condition }[];
+  fields: FieldDef[];
+}
+
+export interface PersonRow {
+  id: number;
+  given_name: string;
+  family_name: string;
+  number: string | null;
+  reference: string | null;
+  language: string | null;
+  zone: string | null;
+  zone_guessed: boolean;
+  born: string | null;
+  number_kind: string | null;
+  number_country: string | null;
+  created_at: string;
+  reach: string;
+  key: string;
+  fields: Record<string, string>;
+  tags: string[];
+  dependants: string[];
+}
+
+export function nameOf(person: { given_name: string; family_name: string }): string {
+  return `${person.given_name} ${person.family_name}`.trim() || 'no name';
+}
+
+/** `home landing` → `Home landing`, for a heading. */
+export function heading(label: string): string {
+  return label.charAt(0).toUpperCase() + label.slice(1);
+}

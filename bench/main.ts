@@ -3,7 +3,6 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parsePhoneNumberFromString } from 'libphonenumber-js/max';
-import Papa from 'papaparse';
 import { split as splitSms } from 'split-sms';
 import { MessageCenter } from '../src/carrier/message-center';
 import { DEMO_PROFILE } from '../src/carrier/profile';
@@ -15,69 +14,33 @@ import { measure } from '../src/core/text/measure';
 import { makePlan } from '../src/server/broadcasts/plan';
 import { press } from '../src/server/broadcasts/press';
 import { machineClock } from '../src/server/clock';
-import type { Param } from '../src/server/db/db';
+import type { Db } from '../src/server/db/db';
 import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
 import { Bus } from '../src/server/engine/bus';
 import { startEngine } from '../src/server/engine/engine';
 import { makeRun, makeWorkspace } from '../src/server/engine/testing/world';
-import { readDelimited } from '../src/server/files/delimited';
-import { rollForward } from '../src/server/people/bring-in';
-import { dryRun } from '../src/server/people/dry-run';
+import { figures, race, say, sink, timed } from './figures';
+import { files, imports, million, millionRows } from './people';
 
 /** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
-interface Figure {
-  name: string;
-  value: number;
-  unit: string;
-  against: string;
-  ratio: number;
-  bar: string;
-}
-const figures: Figure[] = [];
-const say = (figure: Figure) => {
-  figures.push(figure);
-  process.stdout.write(
-    `${figure.name.padEnd(52)} ${figure.value.toLocaleString('en-US', { maximumFractionDigits: 1 }).padStart(12)} ${figure.unit.padEnd(9)} ${figure.ratio.toFixed(2).padStart(6)} × ${figure.against} (bar ${figure.bar})\n`,
-  );
-};
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
-/** Milliseconds of both sides, run in turn. */
-function race(rounds: number, ours: () => void, theirs: () => void): [number, number] {
-  const times: [number[], number[]] = [[], []];
-  for (let i = 0; i < rounds; i += 1) {
-    for (const [side, work] of [ours, theirs].entries()) {
-      const began = performance.now();
-      work();
-      times[side].push(performance.now() - began);
-    }
-  }
-  return [median(times[0]), median(times[1])];
-}
-async function timed(work: () => Promise<unknown>): Promise<number> {
-  const began = performance.now();
-  await work();
-  return performance.now() - began;
-}
-
 const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
 const LANDINGS = ['North Landing', 'Mill Quay', 'Pine Point', 'Upper Saltmarsh Landing'];
 const N = 100_000;
-let sink = 0;
 
-function texts(): void {
+async function texts(): Promise<void> {
   const rendered = Array.from(
     { length: 200_000 },
     (_, i) =>
       `${NAMES[i % 7]}: the 7:10 AM Heron from ${LANDINGS[i % 4]} is off Thu, Dec 3. Kittiwake leaves 7:40 AM, same dock. Ottermere Ferry. STOP to opt out`,
   );
   const floor = () => {
-    for (const text of rendered) for (let i = 0; i < text.length; i += 1) sink += text.charCodeAt(i);
+    for (const text of rendered) for (let i = 0; i < text.length; i += 1) sink.value += text.charCodeAt(i);
   };
-  const [ours, bare] = race(
+  const [ours, bare] = await race(
     7,
     () => {
-      for (const text of rendered) sink += measure(text).parts;
+      for (const text of rendered) sink.value += measure(text).parts;
     },
     floor,
   );
@@ -90,13 +53,13 @@ function texts(): void {
     bar: '0.75',
   });
   const few = rendered.slice(0, 10_000);
-  const [mine, theirs] = race(
+  const [mine, theirs] = await race(
     5,
     () => {
-      for (const text of few) sink += measure(text).parts;
+      for (const text of few) sink.value += measure(text).parts;
     },
     () => {
-      for (const text of few) sink += splitSms(text).parts.length;
+      for (const text of few) sink.value += splitSms(text).parts.length;
     },
   );
   say({
@@ -118,12 +81,12 @@ function texts(): void {
     { prefix: '+1', price_micro: 7500 },
     { prefix: '+44', price_micro: 31_000 },
   ]);
-  const [all, loop] = race(
+  const [all, loop] = await race(
     7,
     () => {
       for (let i = 0; i < 200_000; i += 1) {
         const { text } = compiled.render((name) => (name === 'given_name' ? NAMES[i % 7] : LANDINGS[i % 4]), 'en');
-        sink += measure(text).parts * (price('+12075550142') ?? 0);
+        sink.value += measure(text).parts * (price('+12075550142') ?? 0);
       }
     },
     floor,
@@ -138,7 +101,7 @@ function texts(): void {
   });
 }
 
-function numbers(): void {
+async function numbers(): Promise<void> {
   const mixed = Array.from({ length: 200_000 }, (_, i) => {
     const d = String(2_072_000_000 + ((i * 7919) % 7_000_000));
     return [
@@ -157,15 +120,15 @@ function numbers(): void {
     if ((ours.ok ? ours.number : undefined) !== (theirs?.isValid() ? theirs.number : undefined))
       throw new Error(`${text}: the fast road and the library differ`);
   }
-  const [ours, theirs] = race(
+  const [ours, theirs] = await race(
     3,
     () => {
-      for (const text of mixed) sink += readPhone(text, { country: 'US' }).ok ? 1 : 0;
+      for (const text of mixed) sink.value += readPhone(text, { country: 'US' }).ok ? 1 : 0;
     },
     () => {
       for (const text of mixed) {
         const read = parsePhoneNumberFromString(text.replace(/^00/, '+'), { defaultCountry: 'US', extract: false });
-        sink += read?.isValid() && read.getType() ? 1 : 0;
+        sink.value += read?.isValid() && read.getType() ? 1 : 0;
       }
     },
   );
@@ -179,27 +142,16 @@ function numbers(): void {
   });
 }
 
-const csv = `Mobile,First,Last,Landing\n${Array.from({ length: N }, (_, i) => `(207) ${String(200 + Math.floor(i / 10_000)).padStart(3, '0')}-${String(i % 10_000).padStart(4, '0')},${NAMES[i % 7]},Okafor${i},${LANDINGS[i % 4]}`).join('\n')}\n`;
-
-function reading(): void {
-  const bytes = new TextEncoder().encode(csv);
-  const [ours, theirs] = race(
-    5,
-    () => {
-      sink += readDelimited(bytes).rows.length;
-    },
-    () => {
-      sink += Papa.parse<string[]>(new TextDecoder().decode(bytes)).data.length;
-    },
+/** So many people on the list 1. */
+async function makePeople(db: Db, n: number): Promise<void> {
+  await db.query(`INSERT INTO list (id, name, created_at) VALUES (1, 'Bench', '2026-01-01')`);
+  await db.query(
+    `INSERT INTO person (given_name, family_name, number, number_country, number_kind, fields, sort_name, created_at, updated_at)
+     SELECT ($2::text[])[1 + n % 7], 'Okafor' || n, '+1' || (2072000000 + n), 'US', 'either', '{}', 'okafor' || n, '2026-01-01', '2026-01-01' FROM generate_series(0, $1::int - 1) AS n`,
+    [n, NAMES],
   );
-  say({
-    name: 'CSV of 100,000 rows to rows',
-    value: (N / ours) * 1000,
-    unit: 'rows/s',
-    against: 'bare parser',
-    ratio: theirs / ours,
-    bar: '0.6',
-  });
+  await db.query(`INSERT INTO list_member SELECT 1, id FROM person`);
+  await db.exec('VACUUM (ANALYZE) person');
 }
 
 async function database(): Promise<void> {
@@ -210,60 +162,7 @@ async function database(): Promise<void> {
   const clock = machineClock();
   const bus = new Bus();
   const at = new Date(clock.now()).toISOString();
-  const table = readDelimited(new TextEncoder().encode(csv));
-  const settings = {
-    heading_row: 0,
-    match: ['number', 'given_name', 'family_name', 'field:home_landing'],
-    new_fields: {},
-    country: 'US',
-    fixes: ['scientific' as const],
-    already: 'fill_blanks' as const,
-    list: 'Bench',
-    consent_purpose: 'service' as const,
-  };
-  await db.query(`INSERT INTO list (id, name, created_at) VALUES (1, 'Bench', $1::timestamptz)`, [at]);
-  await db.query(
-    `INSERT INTO import (id, file_name, state, settings, facts, written, created_at) VALUES (1, 'bench.csv', 'open', $1::jsonb, '{"list_id":1}', -1, $2::timestamptz)`,
-    [JSON.stringify(settings), at],
-  );
-  const whole = await timed(async () => {
-    for (let from = 0; from < table.rows.length; from += 4000)
-      await db.copyIn(
-        'import_row',
-        ['import_id', 'row_no', 'cells'],
-        [table.rows.slice(from, from + 4000).map((cells, i) => [1, from + i, cells])],
-      );
-    await dryRun(db, 1, settings, ['en']);
-    await db.query(`UPDATE import SET state = 'writing' WHERE id = 1`);
-    await rollForward(db, clock, bus, 1);
-  });
-  // the floor: bare COPY of the same finished rows into the tables they end in, with their indexes
-  const columns =
-    'id, given_name, family_name, number, number_country, number_kind, zone, zone_guessed, fields, search, sort_name, import_id, created_at, updated_at'.split(
-      ', ',
-    );
-  const people = (
-    await db.query<Record<string, Param>>(
-      `SELECT id, given_name, family_name, number, number_country, number_kind, zone, zone_guessed, fields::text AS fields, search, sort_name, import_id, created_at, updated_at FROM person`,
-    )
-  ).rows.map((row) => columns.map((column) => row[column]));
-  await db.exec('TRUNCATE person, list_member, import_row, import_verdict CASCADE');
-  const cells = table.rows.map((row, i): Param[] => [1, i, row]);
-  const copy = await timed(async () => {
-    await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [cells]);
-    await db.copyIn('person', columns, [people]);
-    await db.copyIn('list_member', ['list_id', 'person_id'], [people.map((row) => [1, row[0]])]);
-  });
-  say({
-    name: 'import of 100,000 rows, rows to committed people',
-    value: whole / 1000,
-    unit: 's',
-    against: 'bare COPY',
-    ratio: whole / copy,
-    bar: '≤ 3',
-  });
-
-  await db.exec('VACUUM (ANALYZE) person; VACUUM (ANALYZE) list_member'.split(';')[0]);
+  await makePeople(db, N);
   const draft = {
     ...EMPTY_DRAFT,
     sender_id: 1,
@@ -355,10 +254,10 @@ async function dispatch(): Promise<void> {
 
 // `-- dispatch` runs one of them alone
 const only = process.argv.slice(2).find((word) => !word.startsWith('--') && !word.endsWith('.json'));
-for (const [name, run] of Object.entries({ texts, numbers, reading, dispatch, database }))
+for (const [name, run] of Object.entries({ texts, numbers, files, imports, dispatch, database, million, millionRows }))
   if (only === undefined || only === name) await run();
 const memory = process.memoryUsage().rss / 1e6;
-process.stdout.write(`\nmemory at the end ${memory.toFixed(0)} MB (${sink % 2})\n`);
+process.stdout.write(`\nmemory at the end ${memory.toFixed(0)} MB (${sink.value % 2})\n`);
 const json = process.argv.indexOf('--json');
 if (json > 0) writeFileSync(process.argv[json + 1], JSON.stringify(figures, null, 2));
 process.exit(0);

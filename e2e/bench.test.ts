@@ -56,7 +56,7 @@ describe('the damaged demo files through the bench', () => {
   test('a row is a junior with two parents: one text names both juniors of a contact', async () => {
     const visitor = await visit();
     await signIn(visitor, demo.url);
-    await visitor.page.goto(`${demo.url}/people?search=Adaeze%20Lindqvist`);
+    await visitor.page.goto(`${demo.url}/people?search=4015550101`);
     await visitor.click('link', 'Adaeze Lindqvist');
     await visitor.sees('Noor');
     await visitor.sees('Otto');
@@ -74,10 +74,10 @@ describe('the damaged demo files through the bench', () => {
     await visitor.sees('The columns are matched as last time.');
     await visitor.sees(/unchanged\s+4/);
     await visitor.page.goto(`${demo.url}/people/bring-in`);
-    await visitor.type('textbox', /Rows copied from a sheet/, 'Mobile,First\n2O7-555-O188,Undone\n1.2E+5,Lost');
+    await visitor.type('textbox', /Rows copied from a sheet/, 'Mobile,First\n7O3-555-O188,Undone\n1.2E+5,Lost');
     await visitor.click('button', 'Read what I pasted');
     await visitor.sees(/rejected\s+2/);
-    await visitor.click('button', /^take \+1 207 555 0188$/);
+    await visitor.click('button', /^take \+1 703 555 0188$/);
     await visitor.sees(/new people\s+1/);
     await visitor.click('button', 'Bring in 1 person');
     await visitor.sees('Done. Rejected rows stay in the rejects file.');
@@ -93,7 +93,7 @@ describe('the damaged demo files through the bench', () => {
     await visitor.click('button', 'Undo the import');
     await visitor.sees('Taken back. Everything is as it was before.');
     await visitor.page.goto(`${demo.url}/people/bring-in`);
-    await visitor.type('textbox', /Rows copied from a sheet/, rejects.replace(/^\ufeff/, '').replace('1.2E+5', '207-555-0189'));
+    await visitor.type('textbox', /Rows copied from a sheet/, rejects.replace(/^\ufeff/, '').replace('1.2E+5', '703-555-0189'));
     await visitor.click('button', 'Read what I pasted');
     await visitor.sees(/new people\s+1/);
     await visitor.sees('1 column not brought in');
@@ -135,10 +135,8 @@ describe('segments, many at once, and the ledger', () => {
     await visitor.type('textbox', 'Name of the segment', 'Ending soon');
     await visitor.click('button', 'Keep as a segment');
     await visitor.click('button', /^Write to \d+$/);
-    await visitor.sees('people will get it');
+    await visitor.sees(/[1-9]\d+\s+people will get it/);
     await visitor.sees('Ending soon');
-    const [, n] = /(\d[\d,]*)\s+people will get it/.exec(await page.evaluate(() => document.body.innerText)) ?? [];
-    expect(Number(n)).toBeGreaterThan(10);
     await page.goto(`${demo.url}/people/23?segment=5`);
     await visitor.sees(/Why (not )?in this/);
     await visitor.close();

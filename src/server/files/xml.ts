@@ -13,18 +13,23 @@ const local = (name: string) => {
   return at < 0 ? name : name.slice(at + 1);
 };
 
+/** Most elements have no prefixed attribute; those are passed on as they are, since a sheet has a million of them. */
+function localNames(attributes: Record<string, string>): Record<string, string> {
+  for (const name in attributes)
+    if (name.includes(':')) return Object.fromEntries(Object.entries(attributes).map(([each, value]) => [local(each), value]));
+  return attributes;
+}
+
 /**
  * Goes over a stream of XML and calls `events` with local names; after each piece of input whatever `drain` returns is
  * passed on. Entities are those of XML itself: a document type that declares others is refused by being malformed.
  */
 export async function* readXml<T>(source: AsyncIterable<Buffer>, events: XmlEvents, drain: () => T[]): AsyncGenerator<T> {
-  const parser = new SaxesParser();
+  const parser = new SaxesParser({ position: false });
   let wrong: Error | undefined;
   parser.on('error', (error) => (wrong ??= error));
   parser.on('opentag', (tag) => {
-    const attributes: Record<string, string> = {};
-    for (const [name, value] of Object.entries(tag.attributes)) attributes[local(name)] = value as string;
-    events.open(local(tag.name), attributes);
+    events.open(local(tag.name), localNames(tag.attributes as Record<string, string>));
   });
   parser.on('closetag', (tag) => events.close(local(tag.name)));
   parser.on('text', (text) => events.text(text));

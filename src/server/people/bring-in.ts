@@ -16,6 +16,7 @@ export interface Deciding {
   settings: ImportSettings;
   written: number;
   account_id: number | null;
+  decided_at: string | null;
   facts: { list_id?: number };
 }
 
@@ -24,6 +25,8 @@ export interface Placed {
   id: number;
   person: Prepared;
   number: string | null;
+  /** Made by this chunk. */
+  fresh: boolean;
   row: PreparedRow;
   /** The second contact of the row, when there is one. */
   secondId?: number;
@@ -38,12 +41,14 @@ export async function rollForward(db: Db, clock: Clock, bus: Bus, importId: numb
   let reader: RowReader | undefined;
   for (;;) {
     const { rows } = await bulk.query<Deciding>(
-      `SELECT id, file_name, settings, written, account_id, facts FROM import WHERE id = $1 AND state = 'writing'`,
+      `SELECT id, file_name, settings, written, account_id, decided_at, facts FROM import WHERE id = $1 AND state = 'writing'`,
       [importId],
     );
     if (rows.length === 0) return;
     const use = (reader ??= await readerOf(bulk, rows[0].settings));
-    const done = await bulk.transaction((tx) => writeChunk(tx, rows[0], use, iso(clock.now())));
+    // one moment for the whole import, however long it takes: that of its decision
+    const at = rows[0].decided_at ?? iso(clock.now());
+    const done = await bulk.transaction((tx) => writeChunk(tx, rows[0], use, at));
     bus.changed('import', importId);
     if (done) {
       for (const table of ['person', 'list_member', 'consent_event', 'dependant', 'guardianship'])
@@ -132,19 +137,21 @@ async function placePeople(
     reader.types,
     at,
   );
-  await remember(tx, deciding.id, fresh, changed, same);
-  return places.map(({ row, first, second }): Placed => ({ ...first(), person: row.person, row, secondId: second?.().id }));
+  await remember(tx, deciding.id, changed, same);
+  const made = new Set(ids);
+  return places.map(({ row, first, second }): Placed => {
+    const one = first();
+    return { ...one, fresh: made.has(one.id), person: row.person, row, secondId: second?.().id };
+  });
 }
 
-/** What the import did to each person, for its undoing. */
+/** What the import did to people who were here before, for its undoing; those it made bear its id. */
 async function remember(
   tx: Tx,
   importId: number,
-  fresh: readonly StoredPerson[],
   changed: ReadonlyMap<number, { before: StoredPerson; after: StoredPerson }>,
   same: ReadonlySet<number>,
 ): Promise<void> {
-  await tx.copyIn('import_change', ['import_id', 'person_id', 'kind'], [fresh.map((p): Param[] => [importId, p.id, 'new'])]);
   const others: [number, string, string | null, string | null][] = [
     ...[...changed].map(([id, each]): [number, string, string, string] => [
       id,
@@ -160,7 +167,7 @@ async function remember(
     `INSERT INTO import_change (import_id, person_id, kind, before, after)
      SELECT $1, * FROM unnest($2::bigint[], $3::text[], $4::jsonb[], $5::jsonb[])
      ON CONFLICT (import_id, person_id) DO UPDATE SET after = excluded.after, before = coalesce(import_change.before, excluded.before),
-       kind = CASE import_change.kind WHEN 'new' THEN 'new' ELSE 'changed' END WHERE excluded.kind = 'changed'`,
+       kind = 'changed' WHERE excluded.kind = 'changed'`,
     [
       importId,
       others.map((each) => each[0]),
@@ -173,11 +180,15 @@ async function remember(
 
 async function writeMemberships(tx: Tx, deciding: Deciding, members: readonly Placed[], at: string): Promise<void> {
   const { settings } = deciding;
-  if (deciding.facts.list_id) {
+  const list = deciding.facts.list_id;
+  if (list) {
+    // whoever this chunk made is on no list yet
+    const fresh = [...new Set(members.flatMap((member) => (member.fresh ? [member.id] : [])))];
+    await tx.copyIn('list_member', ['list_id', 'person_id'], [fresh.map((id): Param[] => [list, id])]);
     await tx.query(
       `WITH added AS (INSERT INTO list_member (list_id, person_id) SELECT $1, unnest($2::bigint[]) ON CONFLICT DO NOTHING RETURNING list_id, person_id)
        INSERT INTO import_touch (import_id, kind, target_id, person_id) SELECT $3, 'list', list_id, person_id FROM added ON CONFLICT DO NOTHING`,
-      [deciding.facts.list_id, [...new Set(members.map((m) => m.id))], deciding.id],
+      [list, [...new Set(members.flatMap((m) => (m.fresh ? [] : [m.id])))], deciding.id],
     );
   }
   const tags = members.flatMap((member) =>
@@ -237,6 +248,7 @@ async function finish(tx: Tx, deciding: Deciding, at: string): Promise<void> {
     await tx.query(
       `WITH gone AS (
          DELETE FROM list_member WHERE list_id = $2 AND NOT EXISTS (SELECT 1 FROM import_change c WHERE c.import_id = $1 AND c.person_id = list_member.person_id)
+           AND NOT EXISTS (SELECT 1 FROM person p WHERE p.id = list_member.person_id AND p.import_id = $1)
          RETURNING list_id, person_id)
        INSERT INTO import_touch (import_id, kind, target_id, person_id) SELECT $1, 'off_list', list_id, person_id FROM gone`,
       [deciding.id, deciding.facts.list_id],

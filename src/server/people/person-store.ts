@@ -71,10 +71,9 @@ export async function insertPeople(
 /** So many ids, so that rows that refer to one another can be loaded in bulk. */
 export async function reserveIds(db: Queryable, table: 'person' | 'dependant', n: number): Promise<number[]> {
   if (n === 0) return [];
-  const { rows } = await db.query<{ id: number }>(
-    `SELECT nextval(pg_get_serial_sequence($1, 'id')) AS id FROM generate_series(1, $2::int)`,
-    [table, n],
-  );
+  const { rows } = await db.query<{ id: number }>(`SELECT nextval('${table}_id_seq') AS id FROM generate_series(1, $1::int)`, [
+    n,
+  ]);
   return rows.map((row) => row.id);
 }
 

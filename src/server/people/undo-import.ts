@@ -49,42 +49,60 @@ export async function unfinishedUndos(db: Db): Promise<number[]> {
 }
 
 async function undoChunk(tx: Tx, undoing: Undoing, at: string): Promise<boolean> {
+  // those the import made bear its id; those it found are in import_change with what they were
+  const fresh = (
+    await tx.query<{ id: number }>(`SELECT id FROM person WHERE import_id = $1 ORDER BY id LIMIT ${CHUNK}`, [undoing.id])
+  ).rows.map((row) => row.id);
   const { rows } = await tx.query<{ person_id: number; kind: string; before: StoredPerson | null; after: StoredPerson | null }>(
     `SELECT person_id, kind, before, after FROM import_change WHERE import_id = $1 ORDER BY person_id LIMIT ${CHUNK}`,
     [undoing.id],
   );
-  if (rows.length === 0) {
+  if (rows.length === 0 && fresh.length === 0) {
     await finish(tx, undoing, at);
     return true;
   }
-  const ids = rows.map((row) => row.person_id);
+  const ids = [...rows.map((row) => row.person_id), ...fresh];
   const kept: Kept = undoing.facts.kept ?? { texted: 0, changed: 0, people: [] };
   await takeOff(tx, undoing.id, ids);
-  await restoreConsent(tx, undoing, ids, at);
-  const fresh = rows.filter((row) => row.kind === 'new').map((row) => row.person_id);
-  if (fresh.length > 0) {
-    const { rows: stay } = await tx.query<{ id: number; texted: boolean }>(
-      `SELECT p.id, EXISTS (SELECT 1 FROM outbound o WHERE o.person_id = p.id) OR EXISTS (SELECT 1 FROM inbound i WHERE i.person_id = p.id) AS texted
-       FROM person p WHERE p.id = ANY ($1::bigint[]) AND (
-         p.updated_at <> p.created_at
-         OR EXISTS (SELECT 1 FROM outbound o WHERE o.person_id = p.id) OR EXISTS (SELECT 1 FROM inbound i WHERE i.person_id = p.id)
-         OR EXISTS (SELECT 1 FROM list_member m WHERE m.person_id = p.id) OR EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = p.id)
-         OR EXISTS (SELECT 1 FROM guardianship g WHERE g.person_id = p.id)
-         OR EXISTS (SELECT 1 FROM consent_event c WHERE c.person_id = p.id AND c.import_id IS DISTINCT FROM $2))`,
-      [fresh, undoing.id],
-    );
-    for (const { id, texted } of stay) {
-      kept[texted ? 'texted' : 'changed'] += 1;
-      if (kept.people.length < 50) kept.people.push({ id, why: texted ? 'texted since' : 'changed since' });
-    }
-    const go = fresh.filter((id) => !stay.some((each) => each.id === id));
-    await tx.query(`DELETE FROM consent_event WHERE person_id = ANY ($1::bigint[]) AND import_id = $2`, [go, undoing.id]);
-    await tx.query(`DELETE FROM person WHERE id = ANY ($1::bigint[])`, [go]);
-  }
+  if (undoing.facts.list_id)
+    await tx.query(`DELETE FROM list_member WHERE list_id = $1 AND person_id = ANY ($2::bigint[])`, [
+      undoing.facts.list_id,
+      fresh,
+    ]);
+  await restoreConsent(
+    tx,
+    undoing,
+    rows.map((row) => row.person_id),
+    at,
+  );
+  if (fresh.length > 0) await removeMade(tx, undoing.id, fresh, kept);
   await restoreChanged(tx, rows, kept, at);
   await tx.query(`DELETE FROM import_change WHERE import_id = $1 AND person_id = ANY ($2::bigint[])`, [undoing.id, ids]);
   await tx.query(`UPDATE import SET facts = facts || $2::jsonb WHERE id = $1`, [undoing.id, JSON.stringify({ kept })]);
   return false;
+}
+
+/** New people go, unless something has come of them since; those who stay are everyone's from now on. */
+async function removeMade(tx: Tx, importId: number, fresh: readonly number[], kept: Kept): Promise<void> {
+  const { rows: stay } = await tx.query<{ id: number; texted: boolean }>(
+    `SELECT p.id, EXISTS (SELECT 1 FROM outbound o WHERE o.person_id = p.id) OR EXISTS (SELECT 1 FROM inbound i WHERE i.person_id = p.id) AS texted
+     FROM person p WHERE p.id = ANY ($1::bigint[]) AND (
+       p.updated_at <> p.created_at
+       OR EXISTS (SELECT 1 FROM outbound o WHERE o.person_id = p.id) OR EXISTS (SELECT 1 FROM inbound i WHERE i.person_id = p.id)
+       OR EXISTS (SELECT 1 FROM list_member m WHERE m.person_id = p.id) OR EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = p.id)
+       OR EXISTS (SELECT 1 FROM guardianship g WHERE g.person_id = p.id)
+       OR EXISTS (SELECT 1 FROM consent_event c WHERE c.person_id = p.id AND c.import_id IS DISTINCT FROM $2))`,
+    [fresh, importId],
+  );
+  for (const { id, texted } of stay) {
+    kept[texted ? 'texted' : 'changed'] += 1;
+    if (kept.people.length < 50) kept.people.push({ id, why: texted ? 'texted since' : 'changed since' });
+  }
+  const stays = new Set(stay.map((each) => each.id));
+  const go = fresh.filter((id) => !stays.has(id));
+  await tx.query(`DELETE FROM consent_event WHERE person_id = ANY ($1::bigint[]) AND import_id = $2`, [go, importId]);
+  await tx.query(`DELETE FROM person WHERE id = ANY ($1::bigint[])`, [go]);
+  await tx.query(`UPDATE person SET import_id = NULL WHERE id = ANY ($1::bigint[])`, [[...stays]]);
 }
 
 /** Lists, tags and contacts that the import gave these people, and lists it took them off. */
@@ -106,7 +124,7 @@ async function restoreConsent(tx: Tx, undoing: Undoing, ids: readonly number[], 
      SELECT last.person_id, last.number, last.purpose, coalesce(old.act, 'cleared'), 'import undone', coalesce(old.evidence, ''), coalesce(old.wording, ''), $3, $4::timestamptz, old.import_id
      FROM (SELECT DISTINCT ON (person_id, number, purpose) person_id, number, purpose, id, import_id FROM consent_event
            WHERE person_id = ANY ($1::bigint[]) ORDER BY person_id, number, purpose, id DESC) AS last
-     JOIN import_change c ON c.import_id = $2 AND c.person_id = last.person_id AND c.kind <> 'new'
+     JOIN import_change c ON c.import_id = $2 AND c.person_id = last.person_id
      LEFT JOIN LATERAL (SELECT act, evidence, wording, import_id FROM consent_event e WHERE e.person_id = last.person_id AND e.number = last.number AND e.purpose = last.purpose
        AND e.import_id IS DISTINCT FROM $2 ORDER BY e.id DESC LIMIT 1) AS old ON true
      WHERE last.import_id = $2`,

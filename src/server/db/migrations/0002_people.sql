@@ -3,7 +3,8 @@
 ALTER TABLE person ADD COLUMN folded jsonb NOT NULL DEFAULT '{}';
 ALTER TABLE person ADD COLUMN born text;
 ALTER TABLE person ADD COLUMN kind_source text;
-CREATE INDEX person_folded ON person USING gin (folded jsonb_path_ops);
+-- names, numbers and references are nearly all different and have indexes of their own; here they would cost more than all else
+CREATE INDEX person_folded ON person USING gin ((folded - '{number,given_name,family_name,reference}'::text[]) jsonb_path_ops);
 CREATE INDEX person_reference ON person (reference) WHERE reference IS NOT NULL;
 CREATE INDEX person_no_line ON person (id) WHERE number IS NULL OR number_kind = 'fixed';
 CREATE INDEX person_import ON person (import_id) WHERE import_id IS NOT NULL;
@@ -68,12 +69,12 @@ ALTER TABLE import_verdict ADD COLUMN blanks text[] NOT NULL DEFAULT '{}';
 -- before → after of what a changed person's row would change
 ALTER TABLE import_verdict ADD COLUMN changes jsonb;
 
--- What an import wrote, so that it can be undone: the person before it, or nothing for a new one.
+-- What an import did to people who were here before it, so that it can be undone; those it made bear its id.
 CREATE TABLE import_change (
   import_id bigint NOT NULL REFERENCES import ON DELETE CASCADE,
   person_id bigint NOT NULL,
   -- 'same': a row was about them and changed nothing
-  kind text NOT NULL CHECK (kind IN ('new', 'changed', 'same')),
+  kind text NOT NULL CHECK (kind IN ('changed', 'same')),
   before jsonb,
   after jsonb,
   PRIMARY KEY (import_id, person_id)

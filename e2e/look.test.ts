@@ -3,13 +3,19 @@ import { createRequire } from 'node:module';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { closeBrowser, signIn, visit } from './support/browser';
 import { forget, freshDemo, type Demo } from './support/demo';
+import { Desk } from './support/desk';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const VIEWS = [
   '/',
   '/people',
   '/people/23',
+  '/people?segment=1',
+  '/people?segment=new',
+  '/people/dependants',
   '/people/bring-in',
+  '/people/bring-in/1',
+  '/broadcasts/32/reach?step=call_list',
   '/broadcasts',
   '/broadcasts/32',
   '/broadcasts/32/last-look',
@@ -23,6 +29,9 @@ const VIEWS = [
 let demo: Demo;
 beforeAll(async () => {
   demo = await freshDemo();
+  // something on the bench, with every kind of trouble
+  const desk = await new Desk(demo.url).signIn();
+  await desk.upload('/api/imports/file?name=junior-families.xlsx', readFileSync('demo/files/junior-families.xlsx'));
 });
 afterAll(async () => {
   await closeBrowser();
@@ -59,7 +68,17 @@ describe('the desk at 1280 x 800', () => {
   test('sheet, last look, run, bench and Today need no page scroll', async () => {
     const visitor = await visit();
     await signIn(visitor, demo.url);
-    for (const view of ['/', '/people', '/broadcasts/32', '/broadcasts/32/last-look', '/runs/1', '/runs/28']) {
+    for (const view of [
+      '/',
+      '/people',
+      '/people?segment=1',
+      '/people/bring-in/1',
+      '/broadcasts/32',
+      '/broadcasts/32/reach?step=opted_out',
+      '/broadcasts/32/last-look',
+      '/runs/1',
+      '/runs/28',
+    ]) {
       await visitor.page.goto(`${demo.url}${view}`, { waitUntil: 'networkidle2' });
       const size = await visitor.page.evaluate(() => [
         document.documentElement.scrollWidth - innerWidth,

@@ -24,6 +24,18 @@ export class Desk {
     return said;
   }
 
+  /** Sends a file's bytes. */
+  async upload<T>(path: string, bytes: Uint8Array): Promise<T> {
+    const answer = await fetch(this.url + path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream', cookie: this.cookie },
+      body: Buffer.from(bytes),
+    });
+    const said = (await answer.json()) as T;
+    if (!answer.ok) throw new Error(`POST ${path}: ${answer.status} ${JSON.stringify(said)}`);
+    return said;
+  }
+
   /** The same desk of a server that was started again: the session is in the database. */
   at(url: string): Desk {
     const again = new Desk(url);

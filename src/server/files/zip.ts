@@ -3,7 +3,7 @@ import yauzl from 'yauzl';
 import { UnreadableFile } from './table';
 
 /** Unpacked bytes that are always fine, however well they were packed. */
-const ALWAYS_FINE = 16 << 20;
+const ALWAYS_FINE = 4 << 20;
 /** Beyond that, what unpacks to this many times its packed size is a bomb; sheets stay well under. */
 const MOST_RATIO = 120;
 const MOST_UNPACKED = 2 ** 31;
@@ -56,7 +56,8 @@ export class Zip {
     if (!entry) throw new UnreadableFile(`The workbook is damaged: its part “${name}” is missing.`);
     if (entry.isEncrypted())
       throw new UnreadableFile('The workbook is locked with a password. Save it without one and choose it again.');
-    if (entry.uncompressedSize > MOST_UNPACKED) throw bomb();
+    // what it says of itself is not to be trusted, but may be enough
+    if (entry.uncompressedSize > MOST_UNPACKED || grown(entry.uncompressedSize, entry.compressedSize)) throw bomb();
     const source = await new Promise<Readable>((resolve, reject) => {
       this.file.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream)));
     }).catch(() => {
@@ -67,7 +68,7 @@ export class Zip {
       transform: (chunk: Buffer, _encoding, done) => {
         own += chunk.length;
         this.unpacked += chunk.length;
-        const tooMuch = this.unpacked > MOST_UNPACKED || (own > ALWAYS_FINE && own > entry.compressedSize * MOST_RATIO);
+        const tooMuch = this.unpacked > MOST_UNPACKED || grown(own, entry.compressedSize);
         done(tooMuch ? bomb() : null, chunk);
       },
     });
@@ -86,6 +87,10 @@ export class Zip {
   close(): void {
     this.file.close();
   }
+}
+
+function grown(unpacked: number, packed: number): boolean {
+  return unpacked > ALWAYS_FINE && unpacked > packed * MOST_RATIO;
 }
 
 function bomb(): UnreadableFile {

@@ -9,6 +9,7 @@ import { Bus } from '../server/engine/bus';
 import { hashPassword } from '../server/http/passwords';
 import { seeded } from './chance';
 import { makeHistory } from './history';
+import { indexField } from '../server/people/field-index';
 import { fieldTypes, insertPeople, type StoredPerson } from '../server/people/person-store';
 import { makeDependants } from './dependants';
 import { CLASSES, LANDINGS, makePeople, type DemoPerson } from './people';
@@ -152,6 +153,7 @@ export async function seedOttermere(db: Db): Promise<void> {
   });
   for (const table of ['person', 'list_member', 'person_tag', 'consent_event', 'outbound', 'outbound_part', 'run'])
     await db.exec(`VACUUM (ANALYZE) ${table}`);
+  await indexField(db, 'pass_ends', 'date');
   await makeSegments(db, at);
   await scheduleSome(db);
 }
@@ -176,6 +178,7 @@ function stored(p: DemoPerson): StoredPerson {
     zone_guessed: guess !== undefined && !told,
     // a few of the crew are juniors themselves
     born: p.lists.includes('Crew and staff') && p.id % 7 === 0 ? `20${10 + (p.id % 3)}-0${1 + (p.id % 9)}-14` : null,
+    quiet: null,
     fields: Object.fromEntries(
       Object.entries({ home_landing: p.landing, pass_ends: p.passEnds, berth: p.berth }).flatMap(([slug, value]) =>
         value === null ? [] : [[slug, value]],

@@ -22,6 +22,7 @@ export interface Prepared {
   zone: string | null;
   zone_guessed: boolean;
   born: string | null;
+  quiet: string | null;
   fields: Record<string, string>;
   tags: string[];
   /** What the file's consent cell says, for the purpose chosen on the bench. */
@@ -113,6 +114,7 @@ function nobody(): Prepared {
     zone: null,
     zone_guessed: false,
     born: null,
+    quiet: null,
     fields: {},
     tags: [],
     consent: null,

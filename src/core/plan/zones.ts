@@ -71,10 +71,19 @@ export function afterQuiet(instant: number, zone: string, quiet: QuietHours): nu
  * Like afterQuiet, for a zone that is only a guess: waits until it is allowed in every zone the recipient may be in.
  * Ends after a few rounds when no instant suits all (zones half a day apart): then the last is taken.
  */
-export function afterQuietInAll(instant: number, zones: readonly string[], quiet: QuietHours): number {
+export function afterQuietInAll(
+  instant: number,
+  zones: readonly string[],
+  quiet: QuietHours,
+  /** The person's own do-not-disturb hours, which hold as well. */
+  own?: QuietHours,
+): number {
   let at = instant;
   for (let round = 0; round < 6; round += 1) {
-    const next = zones.reduce((latest, zone) => Math.max(latest, afterQuiet(at, zone, quiet)), at);
+    const next = zones.reduce(
+      (latest, zone) => Math.max(latest, afterQuiet(at, zone, quiet), own ? afterQuiet(at, zone, own) : at),
+      at,
+    );
     if (next === at) return at;
     at = next;
   }

@@ -188,6 +188,7 @@ async function fill(db: Db, people: (typeof person extends fc.Arbitrary<infer P>
       zone: null,
       zone_guessed: false,
       born: p.born,
+      quiet: null,
       fields: { landing: p.landing, ends: p.ends, crew: p.crew, paid: p.paid },
     }));
     await insertPeople(tx, stored, TYPES, { at, importId: null });

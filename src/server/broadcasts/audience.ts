@@ -27,6 +27,8 @@ export interface AudiencePerson extends Candidate {
   language: string | null;
   zone: string | null;
   zone_guessed: boolean;
+  /** Do-not-disturb hours of their own, `HH:MM-HH:MM`. */
+  quiet: string | null;
   fields: Record<string, string>;
   /** Those the audience matched, or all of theirs; without those about whom they must not be written to. */
   dependants: Dependant[];
@@ -134,7 +136,7 @@ async function peopleWithConsent(
   for (let from = 0; from < values.length; from += CHUNK) {
     const { rows } = await db.query<Row>(
       // the latest word for the purpose and the present number; joined once a chunk, not looked up once a person
-      `SELECT person.id, given_name, family_name, reference, person.number, number_country, number_kind, language, zone, zone_guessed, fields, born, latest.act AS consent
+      `SELECT person.id, given_name, family_name, reference, person.number, number_country, number_kind, language, zone, zone_guessed, quiet, fields, born, latest.act AS consent
        FROM person LEFT JOIN (
          SELECT DISTINCT ON (person_id, number) person_id, number, act FROM consent_event
          WHERE ${where === 'id' ? 'person_id = ANY ($1::bigint[])' : 'number = ANY ($1::text[])'} AND purpose = $2 ORDER BY person_id, number, id DESC) AS latest
@@ -195,6 +197,7 @@ export async function peopleOf(
           language: file?.language ?? null,
           zone,
           zone_guessed: true,
+          quiet: null,
           fields: file?.fields ?? {},
           dependants: [],
           ready: file?.ready ?? '',

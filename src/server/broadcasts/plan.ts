@@ -161,10 +161,11 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
     const zone = person.zone ?? workspace.zone;
     // a guess, or no idea: only hours allowed in every plausible zone
     const zones = person.zone && !person.zone_guessed ? [person.zone] : [...new Set([zone, workspace.zone])];
-    const key = zones.join('|');
+    const key = `${zones.join('|')} ${person.quiet ?? ''}`;
     let start = starts.get(key);
     if (start === undefined) {
-      start = afterQuietInAll(when.base, zones, quiet);
+      const own = person.quiet ? { from: person.quiet.slice(0, 5), to: person.quiet.slice(6) } : undefined;
+      start = afterQuietInAll(when.base, zones, quiet, own);
       starts.set(key, start);
     }
     const sendDay = sendDays.get(key) ?? wallClock(start, zone).date;

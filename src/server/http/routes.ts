@@ -21,11 +21,12 @@ import { sessionRoutes } from './session-routes';
 export const allRoutes: Route[] = [
   ...sessionRoutes,
   ...todayRoutes,
+  // before the person's own address, which would take their last word for an id
   ...exportRoutes,
+  ...lookupRoutes,
   ...peopleRoutes,
   ...dependantRoutes,
   ...groupRoutes,
-  ...lookupRoutes,
   ...segmentRoutes,
   ...importRoutes,
   ...broadcastRoutes,

@@ -6,6 +6,7 @@ import { isDuplicate } from '../db/db-error';
 import type { Queryable } from '../db/db';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
+import { dropFieldIndex, indexField } from './field-index';
 import { writeRecord } from '../setup/record';
 
 const Named = Type.Object({ name: Type.String({ minLength: 1, maxLength: 100 }) }, { additionalProperties: false });
@@ -165,6 +166,7 @@ export const groupRoutes: Route[] = [
         [about, slug, label, asked.body.type, asked.body.choices ?? []],
       );
       if (added.rowCount === 0) throw new Problem(409, 'field', `There is a field “${slug}” already.`, { place: 'label' });
+      if (about === 'person') await indexField(app.db.lane('bulk'), slug, asked.body.type);
       await writeRecord(app.db, asked, 'added a field', slug);
       app.bus.changed('people');
       return { slug };
@@ -199,6 +201,7 @@ export const groupRoutes: Route[] = [
       await refuseUsed(app.db, 'This field', (leaf) => 'on' in leaf && leaf.on === 'field' && leaf.field === slug);
       const gone = await app.db.query(`DELETE FROM field_def WHERE about = $1 AND slug = $2`, [about, slug]);
       if (gone.rowCount === 0) throw nothingHere();
+      if (about === 'person') await dropFieldIndex(app.db, slug);
       await writeRecord(app.db, asked, 'deleted a field', slug);
       app.bus.changed('people');
       return {};

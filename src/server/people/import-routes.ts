@@ -14,6 +14,7 @@ import { idOf, nothingHere, Problem } from '../http/problem';
 import { Download, route, type Asked, type Route, type Upload } from '../http/route';
 import { writeRecord } from '../setup/record';
 import { headingsOf, type ImportFacts } from './import-desk';
+import { indexField } from './field-index';
 import { readerOf } from './import-rules';
 import { rememberMatch } from './match-memory';
 import { UNDO_DAYS } from './undo-import';
@@ -330,6 +331,8 @@ export const importRoutes: Route[] = [
       if (staged.counts.new + staged.counts.changed + staged.counts.unchanged === 0)
         throw new Problem(422, 'nobody', 'There is nobody to bring in.', { kept: 'The file is still on the bench.' });
       await app.db.transaction((tx) => decide(tx, staged, asked));
+      for (const [target, field] of Object.entries(staged.settings.new_fields))
+        if (target.startsWith('field:')) await indexField(app.db.lane('bulk'), target.slice('field:'.length), field.type);
       await app.imports.forget(id);
       app.imports.bringIn(id);
       return { id };

@@ -28,6 +28,7 @@ export async function mergePeople(
     reference: keep.reference ?? other.reference,
     language: keep.language ?? other.language,
     born: keep.born ?? other.born,
+    quiet: keep.quiet ?? other.quiet,
     fields: { ...other.fields, ...Object.fromEntries(Object.entries(keep.fields).filter(([, value]) => value !== '')) },
     ...(takesNumber
       ? {

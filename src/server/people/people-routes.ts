@@ -25,6 +25,7 @@ const PersonBody = Type.Object(
     language: Type.String({ maxLength: 5 }),
     zone: Type.String({ maxLength: 60 }),
     born: Type.Optional(Type.String({ maxLength: 10 })),
+    quiet: Type.Optional(Type.String({ pattern: '^(([01]\\d|2[0-3]):[0-5]\\d-([01]\\d|2[0-3]):[0-5]\\d)?$' })),
     kind: Type.Optional(Type.Union([Type.Literal(''), Type.Literal('mobile'), Type.Literal('fixed')])),
     fields: Type.Record(Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' }), Type.String({ maxLength: 500 })),
   },
@@ -38,6 +39,7 @@ type PersonBody = {
   language: string;
   zone: string;
   born?: string;
+  quiet?: string;
   kind?: '' | 'mobile' | 'fixed';
   fields: Record<string, string>;
 };
@@ -95,6 +97,7 @@ async function readBody(db: Queryable, body: PersonBody, before?: StoredPerson):
     zone: body.zone || guessed,
     zone_guessed: guessed !== null,
     born,
+    quiet: body.quiet === undefined ? (before?.quiet ?? null) : body.quiet || null,
     fields: await readFields(db, 'person', body.fields),
   };
 }

@@ -17,6 +17,8 @@ export interface StoredPerson {
   zone: string | null;
   zone_guessed: boolean;
   born: string | null;
+  /** Do-not-disturb hours in their zone, `HH:MM-HH:MM`. */
+  quiet: string | null;
   fields: Record<string, string>;
 }
 
@@ -33,6 +35,7 @@ export const STORED = [
   'zone',
   'zone_guessed',
   'born',
+  'quiet',
   'fields',
 ] as const;
 
@@ -84,11 +87,11 @@ export async function updatePeople(tx: Queryable, people: readonly StoredPerson[
   await tx.query(
     `UPDATE person SET given_name = new.given_name, family_name = new.family_name, reference = new.reference, number = new.number,
        number_country = new.number_country, number_kind = new.number_kind, kind_source = new.kind_source, language = new.language,
-       zone = new.zone, zone_guessed = new.zone_guessed, born = new.born, fields = new.fields, folded = new.folded,
+       zone = new.zone, zone_guessed = new.zone_guessed, born = new.born, quiet = new.quiet, fields = new.fields, folded = new.folded,
        search = new.search, sort_name = new.sort_name, updated_at = $2::timestamptz
      FROM jsonb_to_recordset($1::jsonb) AS new (id bigint, given_name text, family_name text, reference text, number text,
        number_country text, number_kind text, kind_source text, language text, zone text, zone_guessed boolean, born text,
-       fields jsonb, folded jsonb, search text, sort_name text)
+       quiet text, fields jsonb, folded jsonb, search text, sort_name text)
      WHERE person.id = new.id`,
     [
       JSON.stringify(

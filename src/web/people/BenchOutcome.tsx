@@ -105,16 +105,20 @@ export function BenchOutcome({
         )}
         {counts.dependants > 0 && (
           <p className="small">
-            About {count(counts.dependants)} dependants
+            About {count(counts.dependants)} {counts.dependants === 1 ? 'dependant' : 'dependants'}
             {counts.second_contacts > 0 ? `, ${count(counts.second_contacts)} with a second contact` : ''}.
           </p>
         )}
       </div>
       {open ? (
         <>
+          {shown ? (
+            <Stored shown={shown} sources={sources} settings={settings} />
+          ) : (
+            <p className="soft small">Choose a row to see that person as stored.</p>
+          )}
           <Policies staged={staged} sources={sources} change={change} list={list ?? settings.list} setList={setList} />
-          {shown && <Stored shown={shown} sources={sources} settings={settings} />}
-          <div style={{ marginTop: 'auto', paddingTop: 6 }} className="stack">
+          <div className="stack foot">
             <Trouble error={error} />
             <Button
               variant="contained"
@@ -160,6 +164,7 @@ function Policies({
   const { settings, counts } = staged;
   const [tags, setTags] = useState<string>();
   const [stating, setStating] = useState(false);
+  const fixed = Math.max(counts.fixed_lines, counts.set_aside);
   const existing = (sources?.lists ?? []).some((each) => each.name === list.trim());
   return (
     <div className="stack" style={{ gap: 7, fontSize: 14 }}>
@@ -190,7 +195,7 @@ function Policies({
       </span>
       {(counts.fixed_lines > 0 || counts.set_aside > 0) && (
         <span>
-          {count(Math.max(counts.fixed_lines, counts.set_aside))} fixed lines:{' '}
+          {count(fixed)} fixed {fixed === 1 ? 'line' : 'lines'}:{' '}
           <Choose
             label="Fixed lines"
             value={settings.landlines}

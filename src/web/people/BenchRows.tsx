@@ -123,7 +123,17 @@ export function BenchRows({
                 }
               >
                 <td className="soft small" style={{ paddingLeft: 12, width: 44 }}>
-                  {row.row_no + 1}
+                  <button
+                    type="button"
+                    className="row-number"
+                    aria-label={`Row ${row.row_no + 1}, as it will be stored`}
+                    onClick={(event) => {
+                      event.stopPropagation();
+                      show(row.stored ? { no: row.row_no, stored: row.stored, known: row.person_id !== null } : undefined);
+                    }}
+                  >
+                    {row.row_no + 1}
+                  </button>
                 </td>
                 {facts.headings.map((_, column) => (
                   <td

@@ -5,7 +5,10 @@ import { EVERYONE, type Condition, type Group } from '../../core/audience/condit
 import { send, useGet } from '../api/client';
 import { count } from '../pieces/format';
 import { Trouble, useSettled, useTitle } from '../pieces/small';
+import { mayDo } from '../../core/api/roles';
+import { useDesk } from '../api/session';
 import { BulkBar } from './BulkBar';
+import { LookUp } from './LookUp';
 import { chosenColumns, columnsOf, keepColumns } from './columns';
 import { PeopleTable } from './PeopleTable';
 import { PersonForm } from './PersonForm';
@@ -21,6 +24,7 @@ const asGroup = (rule: Condition): Group => ('op' in rule ? rule : { op: 'all', 
 /** Sources left with their counts, one hairline table, a person beside it; a rule in sentences above the table. */
 export default function People() {
   useTitle('People');
+  const { account } = useDesk();
   const navigate = useNavigate();
   const { id } = useParams();
   const [params] = useSearchParams();
@@ -128,7 +132,12 @@ export default function People() {
             )}
           </div>
         </div>
-        {named && !open && <Rename key={place} {...named} name={title ?? ''} attempt={attempt} gone={() => go({})} />}
+        {!open && (
+          <div className="row small" style={{ padding: '0 18px 4px', gap: 12 }}>
+            {named && <Rename key={place} {...named} name={title ?? ''} attempt={attempt} gone={() => go({})} />}
+            {mayDo(account.role, 'send') && <LookUp key={address} filter={asked} address={address} />}
+          </div>
+        )}
         {rule && (
           <div className="rule">
             <RuleEditor
@@ -368,7 +377,7 @@ function Rename({
   const [sure, setSure] = useState(false);
   const one = kind.slice(0, -1);
   return (
-    <div className="row small" style={{ padding: '0 18px 4px', gap: 12 }}>
+    <>
       {typed === undefined ? (
         <button type="button" className="way" onClick={() => setTyped(name)}>
           rename
@@ -411,6 +420,6 @@ function Rename({
           delete…
         </button>
       )}
-    </div>
+    </>
   );
 }

@@ -19,6 +19,7 @@ export interface Editable {
   zone: string | null;
   zone_guessed: boolean;
   born: string | null;
+  quiet: string | null;
   fields: Record<string, string>;
 }
 
@@ -36,6 +37,7 @@ export function PersonForm({ person, sources, close }: { person?: Editable; sour
     language: person?.language ?? '',
     zone: person && !person.zone_guessed ? (person.zone ?? '') : '',
     born: person?.born ?? '',
+    quiet: person?.quiet ?? '',
     kind: (person?.kind_source ? (person.number_kind ?? '') : '') as '' | 'mobile' | 'fixed',
     fields: person?.fields ?? {},
   });
@@ -101,6 +103,7 @@ export function PersonForm({ person, sources, close }: { person?: Editable; sour
           </TextField>
           {text('zone', 'Time zone', 'Such as America/New_York; empty, it is guessed from the number.')}
           {text('born', 'Born', 'Whoever is under 18 gets no marketing.')}
+          <Quiet value={form.quiet} change={(quiet) => setForm({ ...form, quiet })} />
           <FieldInputs
             fields={(sources?.fields ?? []).filter((field) => field.about === 'person')}
             values={form.fields}
@@ -121,5 +124,29 @@ export function PersonForm({ person, sources, close }: { person?: Editable; sour
         </Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+/** Do-not-disturb hours: two times, or none. */
+function Quiet({ value, change }: { value: string; change: (quiet: string) => void }) {
+  const [times, setTimes] = useState<[string, string]>([value.slice(0, 5), value.slice(6)]);
+  const set = (next: [string, string]) => {
+    setTimes(next);
+    change(next[0] !== '' && next[1] !== '' && next[0] !== next[1] ? next.join('-') : '');
+  };
+  const input = (at: 0 | 1, label: string) => (
+    <TextField
+      label={label}
+      type="time"
+      value={times[at]}
+      slotProps={{ inputLabel: { shrink: true } }}
+      onChange={(event) => set(at === 0 ? [event.target.value, times[1]] : [times[0], event.target.value])}
+    />
+  );
+  return (
+    <>
+      {input(0, 'Do not disturb from')}
+      {input(1, 'until, in their time')}
+    </>
   );
 }

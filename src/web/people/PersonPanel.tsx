@@ -7,7 +7,7 @@ import type { Why } from '../../core/audience/words';
 import { mayDo } from '../../core/api/roles';
 import { send, useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { clockTime, fieldText, when, zoneName } from '../pieces/format';
+import { clockTime, fieldText, wallTime, when, zoneName } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { Ring } from '../pieces/Ring';
 import { Trouble, useNow, Waiting } from '../pieces/small';
@@ -134,6 +134,12 @@ export function PersonPanel({
               {person.zone_guessed && <span className="soft">(guessed from the number)</span>}
             </dd>
           </>
+        )}
+        {person.quiet && (
+          <Fact
+            name="not disturbed"
+            value={`${wallTime(person.quiet.slice(0, 5))} to ${wallTime(person.quiet.slice(6))}, their time`}
+          />
         )}
         {person.language && <Fact name="language" value={person.language} />}
         {person.reference && <Fact name="reference" value={person.reference} />}

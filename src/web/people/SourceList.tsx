@@ -83,9 +83,11 @@ export function SourceList({
       <div className="row between" style={{ padding: '0 8px 6px' }}>
         <h2>People</h2>
         <span className="fig hide-small">{count(sources?.everyone ?? 0)}</span>
-        <Button className="only-small" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
-          {folded ? 'Segments, lists, tags' : 'Fold away'}
-        </Button>
+        <span className="only-small">
+          <Button aria-expanded={!folded} onClick={() => setFolded(!folded)}>
+            {folded ? 'Segments, lists, tags' : 'Fold away'}
+          </Button>
+        </span>
       </div>
       <div className={folded ? 'hide-small' : ''}>
         {source('Everyone', sources?.everyone ?? 0, {}, !list && !tag && !cannot && !segment && !dependants)}

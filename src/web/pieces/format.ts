@@ -27,6 +27,10 @@ export function fieldText(value: string): string {
     ? formatter('UTC', { year: 'numeric', month: 'short', day: 'numeric' }).format(new Date(`${value}T12:00:00Z`))
     : value;
 }
+/** A wall-clock time such as 21:00 as people read it. */
+export function wallTime(time: string): string {
+  return clockTime(`2026-01-01T${time}:00Z`, 'UTC');
+}
 export function count(n: number): string {
   return n.toLocaleString('en-US');
 }

@@ -3,6 +3,8 @@
 ALTER TABLE person ADD COLUMN folded jsonb NOT NULL DEFAULT '{}';
 ALTER TABLE person ADD COLUMN born text;
 ALTER TABLE person ADD COLUMN kind_source text;
+-- hours in which this person is not to be disturbed, in their zone: HH:MM-HH:MM
+ALTER TABLE person ADD COLUMN quiet text CHECK (quiet ~ '^[0-2][0-9]:[0-5][0-9]-[0-2][0-9]:[0-5][0-9]$');
 -- names, numbers and references are nearly all different and have indexes of their own; here they would cost more than all else
 CREATE INDEX person_folded ON person USING gin ((folded - '{number,given_name,family_name,reference}'::text[]) jsonb_path_ops);
 CREATE INDEX person_reference ON person (reference) WHERE reference IS NOT NULL;

@@ -10,6 +10,9 @@ const VIEWS: [string, string, { night?: boolean; width?: number; height?: number
   ['/', 'today', {}],
   ['/people', 'people', {}],
   ['/people/23', 'person', {}],
+  ['/people?segment=2', 'segment', {}],
+  ['/people/dependants', 'dependants', {}],
+  ['/broadcasts/32/reach?step=call_list', 'reach', { night: true }],
   ['/broadcasts/32', 'sheet', {}],
   ['/broadcasts/32', 'sheet-night', { night: true }],
   ['/broadcasts/32', 'sheet-phone', { width: 390, height: 844 }],
@@ -32,8 +35,9 @@ const visitor = await visit();
 await signIn(visitor, demo.url);
 await visitor.page.goto(`${demo.url}/people/bring-in`);
 const [chooser] = await Promise.all([visitor.page.waitForFileChooser(), visitor.click('button', 'Choose a file')]);
-await chooser.accept(['demo/files/summer-passes.csv']);
+await chooser.accept(['demo/files/junior-families.xlsx']);
 await visitor.sees('What will happen');
+await visitor.click('button', 'Row 4, as it will be stored');
 await new Promise((resolve) => setTimeout(resolve, 800));
 await visitor.page.screenshot({ path: `${OUT}/import-bench.png` });
 await visitor.page.goto(`${demo.url}/phones`);

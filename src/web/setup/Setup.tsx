@@ -7,6 +7,8 @@ import { useDesk } from '../api/session';
 import { money, when } from '../pieces/format';
 import { State } from '../pieces/Ring';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
+import { Fields } from './Fields';
+import type { FieldDef } from '../people/sources';
 
 interface Workspace {
   name: string;
@@ -27,7 +29,7 @@ interface SetupAnswer {
   accounts: { id: number; name: string; email: string; role: string }[];
   entries: { id: number; at: string; kind: string; amount_micro: number; what: string | null }[];
   record: { id: number; at: string; act: string; subject: string; by: string | null }[];
-  fields: { slug: string; label: string; type: string }[];
+  fields: FieldDef[];
   balance_micro: number;
   carrier: { state: string; why: string; practice: boolean; host: string; port: number };
 }
@@ -45,7 +47,6 @@ export default function Setup() {
   const [sender, setSender] = useState({ name: '', kind: 'long', address: '' });
   const [rate, setRate] = useState({ prefix: '+', destination: '', price: '' });
   const [amount, setAmount] = useState('');
-  const [field, setField] = useState({ label: '', type: 'text' });
   const [link, setLink] = useState('');
   if (answer.error && !answer.data)
     return (
@@ -277,44 +278,7 @@ export default function Setup() {
           <h2 className="line" style={{ paddingTop: 12 }}>
             Fields
           </h2>
-          <p>{data.fields.map((each) => `${each.label} (${each.type.replace('_', '/')})`).join(', ') || 'None yet.'}</p>
-          {mayDo(account.role, 'write') && (
-            <form
-              className="row"
-              style={{ padding: '8px 0' }}
-              onSubmit={(event) => (
-                event.preventDefault(),
-                void act('field', async () => {
-                  await send('POST', '/api/fields', field);
-                  setField({ label: '', type: 'text' });
-                })
-              )}
-            >
-              <input
-                className="field"
-                aria-label="Label of the field"
-                placeholder="home landing"
-                value={field.label}
-                onChange={(event) => setField({ ...field, label: event.target.value })}
-              />
-              <select
-                className="field"
-                aria-label="Type of the field"
-                value={field.type}
-                onChange={(event) => setField({ ...field, type: event.target.value })}
-              >
-                {['text', 'number', 'date', 'choice', 'yes_no'].map((type) => (
-                  <option key={type} value={type}>
-                    {type.replace('_', '/')}
-                  </option>
-                ))}
-              </select>
-              <Button type="submit" disabled={field.label.trim() === ''}>
-                Add a field
-              </Button>
-            </form>
-          )}
-          {wrong('field')}
+          <Fields fields={data.fields} may={mayDo(account.role, 'write')} manage={manage} />
         </section>
         <section className="pane card" style={{ width: 430 }} aria-label="Carrier, money, team, record">
           <h2>Carrier</h2>

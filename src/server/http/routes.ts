@@ -5,6 +5,7 @@ import { segmentRoutes } from '../audience/segment-routes';
 import { dependantRoutes } from '../people/dependant-routes';
 import { exportRoutes } from '../people/export-routes';
 import { groupRoutes } from '../people/group-routes';
+import { importDownloads } from '../people/import-downloads';
 import { importRoutes } from '../people/import-routes';
 import { lookupRoutes } from '../people/lookup-routes';
 import { peopleRoutes } from '../people/people-routes';
@@ -28,6 +29,7 @@ export const allRoutes: Route[] = [
   ...dependantRoutes,
   ...groupRoutes,
   ...segmentRoutes,
+  ...importDownloads,
   ...importRoutes,
   ...broadcastRoutes,
   ...reachRoutes,

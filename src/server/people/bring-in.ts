@@ -2,13 +2,12 @@ import type { ImportSettings } from '../../core/api/imports';
 import type { Prepared, PreparedRow } from '../../core/people/prepare';
 import { iso, type Clock } from '../../core/clock';
 import type { Db, Param, Tx } from '../db/db';
+import { Pace } from '../db/pace';
 import type { Bus } from '../engine/bus';
 import { bringDependants } from './bring-dependants';
 import { readerOf, type RowReader } from './import-rules';
 import { findKnown, identityOf, merged } from './known';
 import { insertPeople, reserveIds, updatePeople, type StoredPerson } from './person-store';
-
-const CHUNK = 2000;
 
 export interface Deciding {
   id: number;
@@ -38,6 +37,7 @@ export interface Placed {
  */
 export async function rollForward(db: Db, clock: Clock, bus: Bus, importId: number): Promise<void> {
   const bulk = db.lane('bulk');
+  const pace = new Pace(db);
   let reader: RowReader | undefined;
   for (;;) {
     const { rows } = await bulk.query<Deciding>(
@@ -48,7 +48,7 @@ export async function rollForward(db: Db, clock: Clock, bus: Bus, importId: numb
     const use = (reader ??= await readerOf(bulk, rows[0].settings));
     // one moment for the whole import, however long it takes: that of its decision
     const at = rows[0].decided_at ?? iso(clock.now());
-    const done = await bulk.transaction((tx) => writeChunk(tx, rows[0], use, at));
+    const done = await pace.take((size) => bulk.transaction((tx) => writeChunk(tx, rows[0], use, at, size)));
     bus.changed('import', importId);
     if (done) {
       for (const table of ['person', 'list_member', 'consent_event', 'dependant', 'guardianship'])
@@ -64,12 +64,12 @@ export async function unfinishedImports(db: Db): Promise<number[]> {
   return (await db.query<{ id: number }>(`SELECT id FROM import WHERE state = 'writing' ORDER BY id`)).rows.map((row) => row.id);
 }
 
-async function writeChunk(tx: Tx, deciding: Deciding, reader: RowReader, at: string): Promise<boolean> {
+async function writeChunk(tx: Tx, deciding: Deciding, reader: RowReader, at: string, size: number): Promise<boolean> {
   // rows named twice still count when they are about another dependant of the same contact
   const { rows } = await tx.query<{ row_no: number; cells: string[]; verdict: string }>(
     `SELECT v.row_no, r.cells, v.verdict FROM import_verdict v JOIN import_row r USING (import_id, row_no)
-     WHERE v.import_id = $1 AND v.verdict IN ('new', 'changed', 'unchanged', 'twice') AND v.row_no > $2 ORDER BY v.row_no LIMIT ${CHUNK}`,
-    [deciding.id, deciding.written],
+     WHERE v.import_id = $1 AND v.verdict IN ('new', 'changed', 'unchanged', 'twice') AND v.row_no > $2 ORDER BY v.row_no LIMIT $3::int`,
+    [deciding.id, deciding.written, size],
   );
   if (rows.length === 0) {
     await finish(tx, deciding, at);

@@ -6,7 +6,7 @@ import type { Queryable } from '../db/db';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
-import { readFields } from './people-routes';
+import { readFields } from './person-body';
 import { fieldTypes } from './person-store';
 
 const Body = Type.Object(

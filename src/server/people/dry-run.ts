@@ -3,10 +3,9 @@ import { isAmbiguousDay } from '../../core/people/day';
 import { OFFERED_FIXES, SAFE_FIXES, type FixKind, type PreparedRow, type RowRead } from '../../core/people/prepare';
 import { REPAIR_WORDS } from '../../core/phone/repair';
 import type { Db, Param } from '../db/db';
+import { Pace } from '../db/pace';
 import { readerOf, rowRange } from './import-rules';
 import { changesOf, findKnown, identityOf, merged } from './known';
-
-const CHUNK = 4000;
 
 /**
  * What would happen, row by row, written to import_verdict (replacing the last answer) and counted. Nothing of the
@@ -25,11 +24,12 @@ export async function dryRun(
   const range = rowRange(settings);
   const seen = new Map<string, number>();
   const dateColumns = dateColumnsOf(settings, reader.types, reader.dependantTypes);
-  await bulk.query(`DELETE FROM import_verdict WHERE import_id = $1`, [importId]);
+  await clearVerdicts(bulk, importId);
+  const pace = new Pace(db, 500);
   for (let after = range.first - 1; ;) {
     const { rows } = await bulk.query<{ row_no: number; cells: string[] }>(
-      `SELECT row_no, cells FROM import_row WHERE import_id = $1 AND row_no > $2 AND row_no <= $3 ORDER BY row_no LIMIT ${CHUNK}`,
-      [importId, after, range.last],
+      `SELECT row_no, cells FROM import_row WHERE import_id = $1 AND row_no > $2 AND row_no <= $3 ORDER BY row_no LIMIT $4::int`,
+      [importId, after, range.last, pace.rows],
     );
     if (rows.length === 0) break;
     after = rows[rows.length - 1].row_no;
@@ -89,10 +89,12 @@ export async function dryRun(
         result.blanks,
       ]);
     }
-    await bulk.copyIn(
-      'import_verdict',
-      ['import_id', 'row_no', 'verdict', 'reason', 'fix', 'person_id', 'changes', 'blanks'],
-      [verdicts],
+    await pace.take(() =>
+      bulk.copyIn(
+        'import_verdict',
+        ['import_id', 'row_no', 'verdict', 'reason', 'fix', 'person_id', 'changes', 'blanks'],
+        [verdicts],
+      ),
     );
     if (!(await at(after))) return undefined;
   }
@@ -106,6 +108,17 @@ export async function dryRun(
       )
     ).rows[0].n;
   return tally.counts;
+}
+
+/** The last answer goes piece by piece: of a million rows at once it would hold everyone up. */
+async function clearVerdicts(db: Db, importId: number): Promise<void> {
+  for (;;) {
+    const { rowCount } = await db.query(
+      `DELETE FROM import_verdict WHERE import_id = $1 AND row_no IN (SELECT row_no FROM import_verdict WHERE import_id = $1 ORDER BY row_no LIMIT 10000)`,
+      [importId],
+    );
+    if (rowCount < 10_000) return;
+  }
 }
 
 /** An empty line is no person. */

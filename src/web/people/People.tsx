@@ -1,7 +1,7 @@
 import { Button, Checkbox, FormControlLabel, Menu, MenuItem, Popover } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { EVERYONE, type Condition, type Group } from '../../core/audience/condition';
+import { EVERYONE, type Group } from '../../core/audience/condition';
 import { send, useGet } from '../api/client';
 import { count } from '../pieces/format';
 import { Trouble, useSettled, useTitle } from '../pieces/small';
@@ -13,13 +13,13 @@ import { chosenColumns, columnsOf, keepColumns } from './columns';
 import { PeopleTable } from './PeopleTable';
 import { PersonForm } from './PersonForm';
 import { PersonPanel } from './PersonPanel';
+import { Rename } from './Rename';
 import { RuleEditor } from './RuleEditor';
+import { asGroup, SegmentBar, whole } from './SegmentBar';
 import { SourceList } from './SourceList';
 import type { Sources } from './sources';
 
 export type { Sources } from './sources';
-
-const asGroup = (rule: Condition): Group => ('op' in rule ? rule : { op: 'all', of: [rule] });
 
 /** Sources left with their counts, one hairline table, a person beside it; a rule in sentences above the table. */
 export default function People() {
@@ -257,169 +257,5 @@ export default function People() {
         </div>
       </Popover>
     </div>
-  );
-}
-
-/** A rule as it is asked: values that are still blank are left out, so that half a sentence holds for nobody wrongly. */
-function whole(rule: Group): Group {
-  return {
-    ...rule,
-    of: rule.of.flatMap((each): Condition[] => {
-      if ('op' in each) return [whole(each)];
-      if (each.on === 'dependant') return [{ ...each, of: whole(asGroup(each.of)) }];
-      if (each.on === 'field' && 'values' in each) {
-        const values = each.values.filter((value) => value.trim() !== '');
-        return values.length === 0 ? [] : [{ ...each, values }];
-      }
-      return [each];
-    }),
-  };
-}
-
-/** How many it holds for just now, and keeping it under a name. */
-function SegmentBar({
-  segment,
-  kept,
-  rule,
-  changed,
-  counted,
-  attempt,
-  leave,
-  saved,
-}: {
-  segment: string;
-  kept: { id: number; name: string } | undefined;
-  rule: Group;
-  changed: boolean;
-  counted: { people: number; can: number } | undefined;
-  attempt: (work: () => Promise<unknown>) => Promise<void>;
-  leave: () => void;
-  saved: (id: number | undefined) => void;
-}) {
-  const [name, setName] = useState(kept?.name ?? '');
-  const [sure, setSure] = useState(false);
-  const save = () =>
-    attempt(async () => {
-      if (kept) {
-        await send('PUT', `/api/segments/${kept.id}`, { name, rule: whole(rule) });
-        saved(kept.id);
-      } else saved((await send<{ id: number }>('POST', '/api/segments', { name, rule: whole(rule) })).id);
-    });
-  return (
-    <div className="row" style={{ gap: 12, padding: '6px 0 8px' }}>
-      <span aria-live="polite">
-        <b>{count(counted?.people ?? 0)}</b> now, {count(counted?.can ?? 0)} can be texted
-      </span>
-      {(changed || (kept && name !== kept.name)) && (
-        <form className="row nowrap" onSubmit={(event) => (event.preventDefault(), void save())}>
-          <input
-            className="field"
-            aria-label="Name of the segment"
-            placeholder="Name it to keep it"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            style={{ width: 190 }}
-          />
-          <Button type="submit" variant="contained" disabled={name.trim() === ''}>
-            {kept ? 'Save the change' : 'Keep as a segment'}
-          </Button>
-        </form>
-      )}
-      {changed && segment !== 'new' && (
-        <button type="button" className="way small" onClick={leave}>
-          {kept ? 'leave it as it was' : 'no filter'}
-        </button>
-      )}
-      {kept && !changed && (
-        <>
-          {name === kept.name && (
-            <button type="button" className="way small" onClick={() => setName(`${kept.name} `)}>
-              rename
-            </button>
-          )}
-          {sure ? (
-            <Button
-              onClick={() =>
-                void attempt(async () => {
-                  await send('DELETE', `/api/segments/${kept.id}`);
-                  saved(undefined);
-                })
-              }
-            >
-              Delete the segment; the people stay
-            </Button>
-          ) : (
-            <button type="button" className="way small" onClick={() => setSure(true)}>
-              delete…
-            </button>
-          )}
-        </>
-      )}
-    </div>
-  );
-}
-
-/** A list's or tag's own name, and its end. */
-function Rename({
-  kind,
-  id,
-  name,
-  attempt,
-  gone,
-}: {
-  kind: string;
-  id: string;
-  name: string;
-  attempt: (work: () => Promise<unknown>) => Promise<void>;
-  gone: () => void;
-}) {
-  const [typed, setTyped] = useState<string>();
-  const [sure, setSure] = useState(false);
-  const one = kind.slice(0, -1);
-  return (
-    <>
-      {typed === undefined ? (
-        <button type="button" className="way" onClick={() => setTyped(name)}>
-          rename
-        </button>
-      ) : (
-        <form
-          className="row nowrap"
-          onSubmit={(event) => {
-            event.preventDefault();
-            void attempt(async () => {
-              await send('PUT', `/api/${kind}/${id}`, { name: typed });
-              setTyped(undefined);
-            });
-          }}
-        >
-          <input
-            className="field"
-            aria-label={`New name of the ${one}`}
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-          />
-          <Button type="submit" disabled={typed.trim() === ''}>
-            Rename the {one}
-          </Button>
-        </form>
-      )}
-      {sure ? (
-        <Button
-          onClick={() =>
-            void attempt(async () => {
-              await send('DELETE', `/api/${kind}/${id}`);
-              gone();
-            })
-          }
-        >
-          Delete the {one}; the people stay
-        </Button>
-      ) : (
-        <button type="button" className="way" onClick={() => setSure(true)}>
-          delete…
-        </button>
-      )}
-    </>
   );
 }

@@ -1,19 +1,19 @@
 import { Button } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Condition } from '../../core/audience/condition';
-import type { Why } from '../../core/audience/words';
 import { mayDo } from '../../core/api/roles';
 import { send, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, fieldText, wallTime, when, zoneName } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
-import { Ring } from '../pieces/Ring';
 import { Trouble, useNow, Waiting } from '../pieces/small';
 import { ConsentPart, type ConsentEvent } from './ConsentPart';
 import { CONTACT_WORDS, DependantForm, type DependantRow } from './DependantForm';
+import { Merge } from './MergePart';
 import { PersonForm, type Editable } from './PersonForm';
+import { WhyPart } from './WhyPart';
 import { nameOf, type Sources } from './sources';
 
 interface Known {
@@ -347,42 +347,6 @@ function Groups({
   );
 }
 
-/** Why this person is in what is shown, or out of it: each condition and what they have. */
-function WhyPart({ rule, id }: { rule: Condition; id: number }) {
-  const [why, setWhy] = useState<Why[]>();
-  const text = JSON.stringify(rule);
-  useEffect(() => {
-    let current = true;
-    send<{ why: Why[] }>('POST', '/api/segments/why', { rule: JSON.parse(text) as unknown, person_id: id })
-      .then((answer) => current && setWhy(answer.why))
-      .catch(() => current && setWhy(undefined));
-    return () => {
-      current = false;
-    };
-  }, [text, id]);
-  if (!why || why.length === 0) return null;
-  const inside = why.every((each) => each.holds);
-  return (
-    <>
-      <h2 className="line" style={{ paddingTop: 9 }}>
-        {inside ? 'Why in this' : 'Why not in this'}
-      </h2>
-      <ul className="small stack" style={{ gap: 3 }}>
-        {why.map((each) => (
-          <li key={each.words} className="mark-line">
-            <span className={each.holds ? '' : 'brick'}>
-              <Ring state={each.holds ? 'yes' : 'no'} />
-            </span>{' '}
-            {each.words}
-            {each.has !== undefined ? <span className="soft"> (is {fieldText(each.has)})</span> : ''}
-            <span className="visually-hidden">{each.holds ? ', holds' : ', does not hold'}</span>
-          </li>
-        ))}
-      </ul>
-    </>
-  );
-}
-
 function Erase({ name, erase }: { name: string; erase: () => Promise<void> }) {
   const [sure, setSure] = useState(false);
   return sure ? (
@@ -397,61 +361,5 @@ function Erase({ name, erase }: { name: string; erase: () => Promise<void> }) {
     <button type="button" className="way brick" onClick={() => setSure(true)}>
       Erase this person…
     </button>
-  );
-}
-
-interface Twin {
-  id: number;
-  given_name: string;
-  family_name: string;
-  number: string | null;
-  reference: string | null;
-}
-
-/** People who may be the same, to be made one with this person. */
-function Merge({
-  id,
-  name,
-  done,
-  act,
-}: {
-  id: number;
-  name: string;
-  done: () => void;
-  act: (work: () => Promise<unknown>) => Promise<void>;
-}) {
-  const [search, setSearch] = useState('');
-  const twins = useGet<{ people: Twin[] }>(`/api/people/${id}/twins`).data?.people ?? [];
-  const found = useGet<{ people: Twin[] }>(
-    search.trim().length > 2 ? `/api/people?search=${encodeURIComponent(search)}` : undefined,
-  ).data?.people;
-  const offered = (found ?? twins).filter((each) => each.id !== id).slice(0, 8);
-  return (
-    <div className="stack small" style={{ gap: 6 }}>
-      <span className="soft">
-        The other’s blanks, lists, tags, contacts and texts come to {name}; a word against being texted holds for both.
-      </span>
-      <input
-        className="field"
-        type="search"
-        aria-label="Find the other"
-        placeholder="Name, number, reference of the other"
-        value={search}
-        onChange={(event) => setSearch(event.target.value)}
-      />
-      <ul className="stack" style={{ gap: 4 }}>
-        {offered.map((each) => (
-          <li key={each.id} className="row between nowrap">
-            <span>
-              {nameOf(each)} <span className="soft">{showPhone(each.number)}</span>
-            </span>
-            <Button onClick={() => void act(() => send('POST', `/api/people/${id}/merge`, { other_id: each.id }).then(done))}>
-              Merge this one
-            </Button>
-          </li>
-        ))}
-      </ul>
-      {offered.length === 0 && <span className="soft">Nobody with the same number, reference or name.</span>}
-    </div>
   );
 }

@@ -1,0 +1,112 @@
+import { describe, expect, test } from 'vitest';
+import type { Condition } from './condition';
+import { dayBegan, decide, matchedDependants, type PersonFacts, type Today } from './decide';
+import { explain, sayRule, type Names } from './words';
+
+const TODAY: Today = { day: '2026-11-02', zone: 'America/New_York' };
+const at = (text: string) => Date.parse(text);
+const someone = (part: Partial<PersonFacts> = {}): PersonFacts => ({
+  folded: { landing: 'mill quay', ends: '2026-12-02', crew: 3 },
+  lists: [1],
+  tags: [],
+  consent: {},
+  reach: 'yes',
+  activity: [],
+  dependants: [],
+  ...part,
+});
+const holds = (rule: Condition, part: Partial<PersonFacts> = {}) => decide(rule, someone(part), TODAY);
+
+describe('deciding for one person', () => {
+  test('words match whatever their case and accents; any of several', () => {
+    expect(holds({ on: 'field', field: 'landing', test: 'is', values: ['Pine Point', 'MILL  QUAY'] })).toBe(true);
+    expect(holds({ on: 'field', field: 'landing', test: 'has', values: ['quay'] })).toBe(true);
+    expect(holds({ on: 'field', field: 'landing', test: 'starts', values: ['quay'] })).toBe(false);
+  });
+  test('missing is false, also for "is not"; only "is empty" holds, and none of it', () => {
+    expect(holds({ on: 'field', field: 'berth', test: 'is_not', values: ['A'] })).toBe(false);
+    expect(holds({ on: 'field', field: 'berth', test: 'empty' })).toBe(true);
+    expect(holds({ op: 'none', of: [{ on: 'field', field: 'berth', test: 'is', values: ['A'] }] })).toBe(true);
+  });
+  test('empty groups: all of nothing is everyone, any of nothing is nobody, none of nothing is everyone', () => {
+    expect(holds({ op: 'all', of: [] })).toBe(true);
+    expect(holds({ op: 'any', of: [] })).toBe(false);
+    expect(holds({ op: 'none', of: [] })).toBe(true);
+  });
+  test('within so many days counts whole days and today', () => {
+    const within = (days: number, ends: string) =>
+      holds({ on: 'field', field: 'ends', test: 'next_days', days }, { folded: { ends } });
+    expect(within(0, '2026-11-02')).toBe(true);
+    expect(within(30, '2026-12-02')).toBe(true);
+    expect(within(29, '2026-12-02')).toBe(false);
+    expect(within(30, '2026-11-01')).toBe(false);
+  });
+  test('days ago begin at midnight where the workspace is, through the change of clocks (IANA: 2026-11-01 has 25 hours)', () => {
+    expect(dayBegan(TODAY, 0)).toBe(at('2026-11-02T05:00:00Z'));
+    expect(dayBegan(TODAY, 1)).toBe(at('2026-11-01T04:00:00Z'));
+    const answered = (when: string) =>
+      holds({ on: 'activity', what: 'answered', when: 'last_days', days: 1 }, { activity: [{ what: 'answered', at: at(when) }] });
+    expect(answered('2026-11-01T04:00:00Z')).toBe(true);
+    expect(answered('2026-11-01T03:59:59.999Z')).toBe(false);
+  });
+  test('a contact of whom: those who must not receive are no contacts here', () => {
+    const rule: Extract<Condition, { on: 'dependant' }> = {
+      on: 'dependant',
+      contact: 'first',
+      of: { on: 'field', field: 'class', test: 'is', values: ['Pike'] },
+    };
+    const dependants = [
+      { id: 1, folded: { class: 'pike' }, contact: 1, mustNotReceive: false },
+      { id: 2, folded: { class: 'pike' }, contact: 2, mustNotReceive: false },
+      { id: 3, folded: { class: 'pike' }, contact: 1, mustNotReceive: true },
+      { id: 4, folded: { class: 'otters' }, contact: 1, mustNotReceive: false },
+    ];
+    expect(matchedDependants(rule, { dependants }, TODAY)).toEqual([1]);
+    expect(matchedDependants({ ...rule, contact: 'any' }, { dependants }, TODAY)).toEqual([1, 2]);
+  });
+});
+
+describe('saying it', () => {
+  const names: Names = {
+    field: (slug) => ({ landing: 'home landing', ends: 'pass ends', class: 'class' })[slug] ?? slug,
+    list: (id) => (id === 1 ? 'Crew and staff' : 'another'),
+    tag: () => 'bicycle',
+  };
+  const rule: Condition = {
+    op: 'all',
+    of: [
+      { on: 'field', field: 'ends', test: 'next_days', days: 30 },
+      { on: 'field', field: 'landing', test: 'is', values: ['Mill Quay', 'Pine Point'] },
+      {
+        op: 'none',
+        of: [
+          { on: 'activity', what: 'answered', when: 'last_days', days: 7 },
+          { on: 'list', ids: [1] },
+        ],
+      },
+    ],
+  };
+  test('a rule reads aloud', () => {
+    expect(sayRule(rule, names)).toBe(
+      'pass ends is within the next 30 days, home landing is Mill Quay or Pine Point and (none of: answered in the last 7 days; is on Crew and staff)',
+    );
+    expect(
+      sayRule(
+        {
+          on: 'dependant',
+          contact: 'first',
+          of: { op: 'all', of: [{ on: 'field', field: 'class', test: 'is', values: ['Pike'] }] },
+        },
+        names,
+      ),
+    ).toBe('is the first contact of someone whose class is Pike');
+    expect(sayRule({ on: 'consent', purpose: 'marketing', is: 'nothing' }, names)).toBe('nothing on record about marketing');
+  });
+  test('why someone is in or out: each condition, whether it holds, and what they have', () => {
+    expect(explain(rule, someone({ folded: { landing: 'north landing', ends: '2026-12-02' } }), TODAY, names)).toEqual([
+      { words: 'pass ends is within the next 30 days', holds: true, has: '2026-12-02' },
+      { words: 'home landing is Mill Quay or Pine Point', holds: false, has: 'north landing' },
+      { words: 'none of: answered in the last 7 days; is on Crew and staff', holds: false },
+    ]);
+  });
+});

@@ -1,0 +1,118 @@
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import { machineClock } from '../clock';
+import type { Db } from '../db/db';
+import { emptyDb, ENGINES } from '../db/testing/engines';
+import { Bus } from '../engine/bus';
+import { makeWorkspace, NOW } from '../engine/testing/world';
+import { ImportDesk, type ImportFacts } from './import-desk';
+import { rememberMatch } from './match-memory';
+
+const AT = new Date(NOW).toISOString();
+let folder: string;
+beforeAll(() => (folder = mkdtempSync(join(tmpdir(), 'bell-desk-'))));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+interface Staged {
+  state: string;
+  facts: ImportFacts;
+  settings: ImportSettings;
+  counts: ImportCounts;
+  at_row: number;
+  row_count: number;
+}
+
+async function world(engine: (typeof ENGINES)[number]): Promise<{ db: Db; desk: ImportDesk }> {
+  const db = await emptyDb(engine);
+  await makeWorkspace(db);
+  const desk = new ImportDesk({ db, clock: machineClock(), bus: new Bus(), log: pino({ level: 'silent' }) }, folder);
+  return { db, desk };
+}
+async function put(db: Db, desk: ImportDesk, id: number, content: string | Uint8Array, facts: Partial<ImportFacts> = {}) {
+  await db.query(
+    `INSERT INTO import (id, file_name, state, facts, created_at) VALUES ($1, 'a', 'reading', $2::jsonb, $3::timestamptz)`,
+    [id, JSON.stringify({ headings: [], notes: [], ...facts }), AT],
+  );
+  writeFileSync(desk.pathOf(id), content);
+}
+const staged = async (db: Db, id: number) =>
+  (await db.query<Staged>(`SELECT state, facts, settings, counts, at_row, row_count FROM import WHERE id = $1`, [id])).rows[0];
+
+describe.each(ENGINES)('the desk of imports on %s', (engine) => {
+  test('a file is read, its headings found, its columns matched, and checked', async () => {
+    const { db, desk } = await world(engine);
+    await put(db, desk, 1, 'Passes;;\n;;\nMobile;First;Last\n(207) 555-0142;Ana;Reyes\n2.0755501E+9;Lost;Digits\n');
+    await desk.take(1);
+    expect(await staged(db, 1)).toMatchObject({
+      state: 'open',
+      at_row: 0,
+      row_count: 4,
+      facts: { headings: ['Mobile', 'First', 'Last'], delimiter: ';', encoding: 'utf-8', last: 4 },
+      settings: { heading_row: 2, match: ['number', 'given_name', 'family_name'] },
+      counts: { new: 1, rejected: 1 },
+    });
+  });
+
+  test('what cannot be read leaves nothing behind', async () => {
+    const { db, desk } = await world(engine);
+    await put(db, desk, 2, 'a,b\n1,"2');
+    await expect(desk.take(2)).rejects.toThrow('never closed');
+    expect(await staged(db, 2)).toBeUndefined();
+    expect(readdirSync(folder)).not.toContain('2');
+  });
+
+  test('another encoding is read anew; pasted numbers are a column', async () => {
+    const { db, desk } = await world(engine);
+    await put(db, desk, 3, Buffer.from('Mobile,First\n207-555-0142,Zoë'));
+    await desk.take(3);
+    await desk.reread(3, { encoding: 'windows-1252' });
+    const { rows } = await db.query<{ cells: string[] }>(`SELECT cells FROM import_row WHERE import_id = 3 ORDER BY row_no`);
+    expect(rows[1].cells[1]).toBe('ZoÃ«');
+    await put(db, desk, 4, '207-555-0142, 207-555-0143;2075550144', { pasted: true });
+    await desk.take(4);
+    expect((await staged(db, 4)).counts).toMatchObject({ new: 3 });
+  });
+
+  test('the match used last for such headings is taken again, without fields that have gone', async () => {
+    const { db, desk } = await world(engine);
+    await db.query(`INSERT INTO field_def (slug, label, type) VALUES ('berth', 'berth', 'text')`);
+    await rememberMatch(db, ['Nr', 'WHO', 'Platz', 'Gone'], ['number', 'full_name', 'field:berth', 'field:gone'], AT);
+    await put(db, desk, 5, 'nr,Who,plätz,gone\n207-555-0142,Ana Reyes,A-1,x\n');
+    await desk.take(5);
+    expect(await staged(db, 5)).toMatchObject({
+      settings: { match: ['number', 'full_name', 'field:berth', 'skip'] },
+      facts: { notes: ['The columns are matched as last time.'] },
+    });
+  });
+
+  test('a newer change stops the dry run before it; its counts are the ones that stay', async () => {
+    const { db, desk } = await world(engine);
+    const rows = Array.from(
+      { length: 9000 },
+      (_, i) => `207-${300 + Math.floor(i / 1000)}-${String(i % 1000).padStart(4, '0')},P${i}`,
+    );
+    await put(db, desk, 6, `Mobile,First\n${rows.join('\n')}`);
+    await desk.take(6);
+    const { settings } = await staged(db, 6);
+    const first = desk.checkFor(6, { ...settings, last_row: 5000 });
+    const second = desk.checkFor(6, { ...settings, last_row: 100 });
+    await Promise.all([first, second]);
+    await desk.settled(6);
+    expect(await staged(db, 6)).toMatchObject({ at_row: 0, counts: { new: 100 } });
+  });
+
+  test('after a restart reading and checking go on, and uploads that belong to nothing go', async () => {
+    const { db, desk } = await world(engine);
+    await put(db, desk, 7, 'Mobile,First\n207-555-0142,Ana\n');
+    writeFileSync(join(folder, '999'), 'left over');
+    await desk.resume();
+    for (let i = 0; i < 200 && (await staged(db, 7)).state !== 'open'; i += 1) await desk.settled(7);
+    await desk.settled(7);
+    expect(await staged(db, 7)).toMatchObject({ state: 'open' });
+    expect(readdirSync(folder)).not.toContain('999');
+  });
+});

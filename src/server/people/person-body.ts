@@ -1,0 +1,97 @@
+import { Type } from 'typebox';
+import { dayOf } from '../../core/people/day';
+import { storedValue } from '../../core/people/person-fields';
+import { readPhone, PHONE_PROBLEM_WORDS } from '../../core/phone/read';
+import { guessZone } from '../../core/phone/zone-guess';
+import { isZone } from '../../core/plan/zones';
+import type { Queryable } from '../db/db';
+import { Problem } from '../http/problem';
+import { fieldTypes, type StoredPerson } from './person-store';
+
+/** A person as they are typed by hand. */
+export const PersonBody = Type.Object(
+  {
+    given_name: Type.String({ maxLength: 100 }),
+    family_name: Type.String({ maxLength: 100 }),
+    number: Type.String({ maxLength: 40 }),
+    reference: Type.String({ maxLength: 100 }),
+    language: Type.String({ maxLength: 5 }),
+    zone: Type.String({ maxLength: 60 }),
+    born: Type.Optional(Type.String({ maxLength: 10 })),
+    quiet: Type.Optional(Type.String({ pattern: '^(([01]\\d|2[0-3]):[0-5]\\d-([01]\\d|2[0-3]):[0-5]\\d)?$' })),
+    kind: Type.Optional(Type.Union([Type.Literal(''), Type.Literal('mobile'), Type.Literal('fixed')])),
+    fields: Type.Record(Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' }), Type.String({ maxLength: 500 })),
+  },
+  { additionalProperties: false },
+);
+export type PersonBody = {
+  given_name: string;
+  family_name: string;
+  number: string;
+  reference: string;
+  language: string;
+  zone: string;
+  born?: string;
+  quiet?: string;
+  kind?: '' | 'mobile' | 'fixed';
+  fields: Record<string, string>;
+};
+export const KEPT = 'Everything you typed is still here.';
+
+/** Typed values of custom fields as they are stored. */
+export async function readFields(
+  db: Queryable,
+  about: 'person' | 'dependant',
+  fields: Record<string, string>,
+): Promise<Record<string, string>> {
+  const types = await fieldTypes(db, about);
+  const read: Record<string, string> = {};
+  for (const [slug, typed] of Object.entries(fields)) {
+    if (typed.trim() === '') continue;
+    const stored = storedValue(types.get(slug) ?? 'text', typed.trim(), false);
+    if (stored === undefined)
+      throw new Problem(
+        422,
+        'value',
+        `“${typed}” is no ${types.get(slug) === 'date' ? 'date' : types.get(slug) === 'number' ? 'number' : 'yes or no'}.`,
+        {
+          place: `fields.${slug}`,
+          kept: KEPT,
+        },
+      );
+    read[slug] = stored;
+  }
+  return read;
+}
+
+/** A typed person as they are stored. @throws Problem that names the place */
+export async function readBody(db: Queryable, body: PersonBody, before?: StoredPerson): Promise<Omit<StoredPerson, 'id'>> {
+  const country = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
+  const read = body.number.trim() === '' ? undefined : readPhone(body.number, { country });
+  if (read && !read.ok)
+    throw new Problem(422, 'number', `${body.number}: ${PHONE_PROBLEM_WORDS[read.problem]}.`, { place: 'number', kept: KEPT });
+  if (body.zone !== '' && !isZone(body.zone))
+    throw new Problem(422, 'zone', `There is no time zone “${body.zone}”.`, { place: 'zone', kept: KEPT });
+  const born = body.born?.trim() ? dayOf(body.born, false) : null;
+  if (born === undefined) throw new Problem(422, 'born', `“${body.born}” is no date.`, { place: 'born', kept: KEPT });
+  const number = read?.ok ? read.number : null;
+  const guessed = read?.ok && body.zone === '' ? (guessZone(read.number, read.country) ?? null) : null;
+  const same = before !== undefined && before.number === number;
+  const plan = read?.ok ? read.kind : null;
+  const told = body.kind && plan === 'either' ? body.kind : undefined;
+  return {
+    given_name: body.given_name.trim(),
+    family_name: body.family_name.trim(),
+    reference: body.reference.trim() || null,
+    language: body.language.trim().toLowerCase() || null,
+    number,
+    number_country: read?.ok ? read.country : null,
+    number_kind: told ?? (same && body.kind === undefined ? before.number_kind : plan),
+    kind_source: told ? 'by hand' : same && body.kind === undefined ? before.kind_source : null,
+    zone: body.zone || guessed,
+    zone_guessed: guessed !== null,
+    born,
+    quiet: body.quiet === undefined ? (before?.quiet ?? null) : body.quiet || null,
+    fields: await readFields(db, 'person', body.fields),
+  };
+}

@@ -16,6 +16,7 @@ const VIEWS = [
   '/people/bring-in',
   '/people/bring-in/1',
   '/broadcasts/32/reach?step=call_list',
+  '/broadcasts/32/reach?step=will_get',
   '/broadcasts',
   '/broadcasts/32',
   '/broadcasts/32/last-look',

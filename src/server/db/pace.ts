@@ -1,7 +1,7 @@
 import type { Db } from './db';
 
 /** How long a bulk transaction may hold the embedded engine's one connection: others' requests wait that long at most. */
-const TARGET_MS = 120;
+const TARGET_MS = 170;
 
 /**
  * How many rows the next chunk of long work takes. The embedded engine has one connection, so chunks are made as large

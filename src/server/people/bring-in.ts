@@ -65,15 +65,27 @@ export async function unfinishedImports(db: Db): Promise<number[]> {
 }
 
 async function writeChunk(tx: Tx, deciding: Deciding, reader: RowReader, at: string, size: number): Promise<boolean> {
-  // rows named twice still count when they are about another dependant of the same contact
+  const upTo = deciding.written + size;
+  // rows named twice still count when they are about another dependant of the same contact; by range, not by LIMIT,
+  // which would have the rest of the file joined and sorted for every chunk
   const { rows } = await tx.query<{ row_no: number; cells: string[]; verdict: string }>(
-    `SELECT v.row_no, r.cells, v.verdict FROM import_verdict v JOIN import_row r USING (import_id, row_no)
-     WHERE v.import_id = $1 AND v.verdict IN ('new', 'changed', 'unchanged', 'twice') AND v.row_no > $2 ORDER BY v.row_no LIMIT $3::int`,
-    [deciding.id, deciding.written, size],
+    `SELECT v.row_no, r.cells, v.verdict FROM import_verdict v JOIN import_row r ON r.import_id = v.import_id AND r.row_no = v.row_no
+     WHERE v.import_id = $1 AND v.row_no > $2 AND v.row_no <= $3 AND r.import_id = $1 AND r.row_no > $2 AND r.row_no <= $3
+       AND v.verdict IN ('new', 'changed', 'unchanged', 'twice') ORDER BY v.row_no`,
+    [deciding.id, deciding.written, upTo],
   );
   if (rows.length === 0) {
-    await finish(tx, deciding, at);
-    return true;
+    const { rows: rest } = await tx.query<{ row_no: number | null }>(
+      `SELECT min(row_no) AS row_no FROM import_verdict WHERE import_id = $1 AND row_no > $2`,
+      [deciding.id, upTo],
+    );
+    if (rest[0].row_no === null) {
+      await finish(tx, deciding, at);
+      return true;
+    }
+    // nothing in this stretch of the file: on to where there is something
+    await tx.query(`UPDATE import SET written = $2 WHERE id = $1`, [deciding.id, rest[0].row_no - 1]);
+    return false;
   }
   const read = rows.flatMap(({ row_no, cells, verdict }) => {
     const result = reader.read(row_no, cells);
@@ -87,7 +99,7 @@ async function writeChunk(tx: Tx, deciding: Deciding, reader: RowReader, at: str
     at,
   );
   await bringDependants(tx, deciding.id, placed, reader.dependantTypes, at);
-  await tx.query(`UPDATE import SET written = $2 WHERE id = $1`, [deciding.id, rows[rows.length - 1].row_no]);
+  await tx.query(`UPDATE import SET written = $2 WHERE id = $1`, [deciding.id, upTo]);
   return false;
 }
 
@@ -185,11 +197,13 @@ async function writeMemberships(tx: Tx, deciding: Deciding, members: readonly Pl
     // whoever this chunk made is on no list yet
     const fresh = [...new Set(members.flatMap((member) => (member.fresh ? [member.id] : [])))];
     await tx.copyIn('list_member', ['list_id', 'person_id'], [fresh.map((id): Param[] => [list, id])]);
-    await tx.query(
-      `WITH added AS (INSERT INTO list_member (list_id, person_id) SELECT $1, unnest($2::bigint[]) ON CONFLICT DO NOTHING RETURNING list_id, person_id)
+    const others = [...new Set(members.flatMap((m) => (m.fresh ? [] : [m.id])))];
+    if (others.length > 0)
+      await tx.query(
+        `WITH added AS (INSERT INTO list_member (list_id, person_id) SELECT $1, unnest($2::bigint[]) ON CONFLICT DO NOTHING RETURNING list_id, person_id)
        INSERT INTO import_touch (import_id, kind, target_id, person_id) SELECT $3, 'list', list_id, person_id FROM added ON CONFLICT DO NOTHING`,
-      [list, [...new Set(members.flatMap((m) => (m.fresh ? [] : [m.id])))], deciding.id],
-    );
+        [list, others, deciding.id],
+      );
   }
   const tags = members.flatMap((member) =>
     [...new Set([...member.person.tags, ...settings.tags])].map((tag) => [member.id, tag] as const),

@@ -117,7 +117,11 @@ export default function Reach() {
                   {step === 'call_list' && <th scope="col">Other numbers</th>}
                   {withDependants && <th scope="col">About</th>}
                   <th scope="col">Why</th>
-                  {step === 'will_get' && editable && <th scope="col" className="no-print" aria-label="Untick" />}
+                  {step === 'will_get' && editable && (
+                    <th scope="col" className="no-print">
+                      <span className="visually-hidden">Untick</span>
+                    </th>
+                  )}
                 </tr>
               </thead>
               <tbody>

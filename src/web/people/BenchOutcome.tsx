@@ -180,8 +180,8 @@ function Decided({
     <div className="stack">
       {staged.state === 'writing' && (
         <p role="status">
-          Row {count(Math.max(0, staged.written + 1))} of {count((facts.last ?? staged.row_count) + 1)}. It goes on by itself,
-          also after a restart.
+          Row {count(Math.min(Math.max(0, staged.written + 1), (facts.last ?? staged.row_count) + 1))} of{' '}
+          {count((facts.last ?? staged.row_count) + 1)}. It goes on by itself, also after a restart.
           <progress
             className="progress"
             aria-label="Writing"

@@ -91,7 +91,9 @@ export function BenchRows({
         <table>
           <thead>
             <tr>
-              <th aria-label="Row" />
+              <th scope="col">
+                <span className="visually-hidden">Row</span>
+              </th>
               {facts.headings.map((heading, column) => (
                 <th key={column} scope="col" style={{ padding: '8px 12px 6px 0' }}>
                   <div className="cut" style={{ maxWidth: 180 }}>

@@ -42,7 +42,9 @@ export function Fields({ fields, may, manage }: { fields: readonly FieldDef[]; m
             <th scope="col">Field</th>
             <th scope="col">In texts</th>
             <th scope="col">Type</th>
-            <th scope="col" aria-label="Change" />
+            <th scope="col">
+              <span className="visually-hidden">Change</span>
+            </th>
           </tr>
         </thead>
         <tbody>

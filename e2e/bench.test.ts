@@ -191,4 +191,53 @@ describe('segments, many at once, and the ledger', () => {
     await visitor.sees(/2\s+people will get it/);
     await visitor.close();
   });
+
+  test('a line lookup says its cost before, is paid, and is not paid twice', async () => {
+    const visitor = await visit();
+    const { page } = visitor;
+    await signIn(visitor, demo.url);
+    await page.goto(`${demo.url}/people?list=2`);
+    await visitor.click('button', 'look up lines…');
+    await visitor.sees(/\d+ numbers may be mobile or fixed; the carrier tells for \$0\.\d\d/);
+    await visitor.click('button', /^Look up \d+$/);
+    await visitor.sees(/\d+ looked up for \$0\.\d\d: \d+ fixed lines/);
+    await page.goto(`${demo.url}/people?list=2`);
+    await visitor.click('button', 'look up lines…');
+    await visitor.sees('Of every number here it is known what line it is.');
+    await visitor.close();
+  });
+
+  test('by hand: a person added, what they said written down, why not in a segment, merged', async () => {
+    const visitor = await visit();
+    const { page } = visitor;
+    await signIn(visitor, demo.url);
+    await page.goto(`${demo.url}/people`);
+    await visitor.click('button', 'Add a person');
+    await visitor.type('textbox', 'Given name', 'Zebulon');
+    await visitor.type('textbox', 'Text number', '12');
+    await visitor.click('button', 'Add');
+    await visitor.sees('too short for any country');
+    visitor.trouble.length = 0; // the refusal is a 422 that the browser writes to its console
+    await (await visitor.find('textbox', 'Text number')).focus();
+    for (let i = 0; i < 2; i += 1) await page.keyboard.press('Backspace');
+    await page.keyboard.type('703-555-0177');
+    await visitor.click('button', 'Add');
+    await page.goto(`${demo.url}/people?segment=1`);
+    await visitor.type('textbox', /^Find by name/, 'zebulon');
+    await visitor.click('link', 'why not in this');
+    await visitor.sees('Why not in this');
+    await visitor.click('button', 'write down what they said');
+    await visitor.type('textbox', 'Evidence', 'binder 3');
+    await visitor.click('button', 'Write it down');
+    await visitor.sees(/marketing\s+granted, in person \(binder 3\)/);
+    await visitor.click('button', 'they said stop');
+    await visitor.sees(/opted out, .*told us/);
+    await visitor.click('button', 'Merge with another…');
+    await visitor.type('textbox', 'Find the other', 'Adaeze Lindqvist');
+    await visitor.click('button', 'Merge Adaeze Lindqvist +1 401 555 0101');
+    await visitor.click('button', 'Merge Adaeze Lindqvist into Zebulon');
+    await visitor.sees(/second phone\s+\+14015550101/);
+    await visitor.sees('Noor');
+    await visitor.close();
+  });
 });

@@ -43,7 +43,14 @@ interface Named {
   number?: string;
   dependants?: number[];
   /** What a file used once says of them. */
-  row?: { given_name: string; family_name: string; fields: Record<string, string>; language: string | null; ready: string };
+  row?: {
+    given_name: string;
+    family_name: string;
+    fields: Record<string, string>;
+    language: string | null;
+    ready: string;
+    said: 'granted' | 'withdrawn' | null;
+  };
 }
 
 const CHUNK = 5000;
@@ -81,7 +88,12 @@ async function namedBySegment(db: Queryable, rule: Condition, today: Today): Pro
 }
 
 /** Everyone the sources name, in the order of sources and then of people; someone named by two stands in twice. */
-export async function namedBy(db: Queryable, sources: readonly Source[], today: Today): Promise<Named[]> {
+export async function namedBy(
+  db: Queryable,
+  sources: readonly Source[],
+  purpose: 'service' | 'marketing',
+  today: Today,
+): Promise<Named[]> {
   const named: Named[] = [];
   for (const source of sources) {
     switch (source.kind) {
@@ -109,10 +121,10 @@ export async function namedBy(db: Queryable, sources: readonly Source[], today: 
         for (const number of source.numbers) named.push({ number });
         break;
       case 'file':
-        for (const row of await onceRows(db, source.id))
+        for (const row of await onceRows(db, source.id, purpose))
           named.push({
             number: row.person.number ?? '',
-            row: { ...row.person, ready: row.ready },
+            row: { ...row.person, ready: row.ready, said: row.said },
           });
         break;
       case 'unreachable':
@@ -193,7 +205,7 @@ export async function peopleOf(
           number: number === '' ? null : number,
           number_country: read?.ok ? read.country : null,
           number_kind: read?.ok ? read.kind : null,
-          consent: null,
+          consent: file?.said ?? null,
           language: file?.language ?? null,
           zone,
           zone_guessed: true,
@@ -213,6 +225,8 @@ export async function peopleOf(
         known: true,
         given_name: file?.given_name || row.given_name,
         family_name: file?.family_name || row.family_name,
+        // what they said here goes before a file's yes, and a file's no before what they said here
+        consent: file?.said === 'withdrawn' ? 'withdrawn' : (row.consent ?? file?.said ?? null),
         language: file?.language ?? row.language,
         fields: file ? { ...row.fields, ...file.fields } : row.fields,
         dependants: may,

@@ -3,8 +3,13 @@ import type { PreparedRow } from '../../core/people/prepare';
 import type { Queryable } from '../db/db';
 import { readerOf } from '../people/import-rules';
 
-/** The rows of a file that is used for one broadcast, as people; rejected and doubled rows stay out. */
-export async function onceRows(db: Queryable, importId: number): Promise<PreparedRow[]> {
+export interface OnceRow extends PreparedRow {
+  /** What the file says about being texted for this purpose. */
+  said: 'granted' | 'withdrawn' | null;
+}
+
+/** The rows of a file that is used for one broadcast, as people; rejected rows stay out. */
+export async function onceRows(db: Queryable, importId: number, purpose: 'service' | 'marketing'): Promise<OnceRow[]> {
   const staged = (
     await db.query<{ settings: ImportSettings }>(`SELECT settings FROM import WHERE id = $1 AND state = 'once'`, [importId])
   ).rows[0];
@@ -16,6 +21,12 @@ export async function onceRows(db: Queryable, importId: number): Promise<Prepare
   );
   return rows.flatMap((row) => {
     const read = reader.read(row.row_no, row.cells);
-    return read.ok ? [read.row] : [];
+    if (!read.ok) return [];
+    const { consent } = read.row.person;
+    const { consent_all, consent_purpose } = staged.settings;
+    // a "no" counts whatever it was asked for; a "yes" only for its own purpose
+    const said =
+      consent === 'withdrawn' ? consent : consent_purpose === purpose ? (consent ?? (consent_all ? 'granted' : null)) : null;
+    return [{ ...read.row, said }];
   });
 }

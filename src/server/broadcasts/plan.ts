@@ -96,8 +96,8 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
 
   // who
   const today = { day: wallClock(now, workspace.zone).date, zone: workspace.zone };
-  let people = await peopleOf(db, await namedBy(db, draft.to, today), draft.purpose, today);
-  const out = await peopleOf(db, await namedBy(db, draft.leave_out, today), draft.purpose, today);
+  let people = await peopleOf(db, await namedBy(db, draft.to, draft.purpose, today), draft.purpose, today);
+  const out = await peopleOf(db, await namedBy(db, draft.leave_out, draft.purpose, today), draft.purpose, today);
   const register = new Set((await db.query<{ number: string }>(`SELECT number FROM suppression`)).rows.map((row) => row.number));
   const aboutDependants = /\{\s*dependants\./.test(draft.words);
   const rules: ReachRules = {

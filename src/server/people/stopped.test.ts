@@ -127,6 +127,30 @@ describe.each(ENGINES)('a number that said stop, on %s', (engine) => {
     const plan = await makePlan(db, { ...EMPTY_DRAFT, sender_id: 1, to: [{ kind: 'file', id }], words: '{ready_text}' }, NOW);
     expect(plan.texts.map((text) => [text.number, text.text.split('\n')[0]])).toEqual([[FREE, 'Your boat waits too']]);
   });
+  test('in a file used once that says no itself, and a yes there does not outweigh a no here', async () => {
+    const db = await world(engine);
+    const { id } = await stageRows(
+      db,
+      [
+        ['Mobile', 'OK'],
+        ['703-555-0101', 'no'],
+        ['703-555-0102', 'yes'],
+        [FREE, 'yes'],
+      ],
+      { match: ['number', 'consent'], consent_purpose: 'marketing' },
+    );
+    await db.query(`UPDATE import SET state = 'once' WHERE id = $1`, [id]);
+    await db.query(
+      `INSERT INTO consent_event (person_id, number, purpose, act, how, at) SELECT id, number, 'marketing', 'withdrawn', 'at the desk', $1::timestamptz FROM person WHERE number = $2`,
+      [AT, FREE],
+    );
+    const planFor = async (purpose: 'service' | 'marketing') =>
+      (await makePlan(db, { ...EMPTY_DRAFT, sender_id: 1, to: [{ kind: 'file', id }], purpose, words: 'x' }, NOW)).texts.map(
+        (text) => text.number,
+      );
+    expect(await planFor('marketing')).toEqual(['+17035550102']);
+    expect((await planFor('service')).sort()).toEqual(['+12075550143', '+17035550102']);
+  });
   test('as the second contact who steps in', async () => {
     const db = await world(engine);
     await db.query(`UPDATE person SET number_kind = 'fixed' WHERE given_name = 'Leo'`);

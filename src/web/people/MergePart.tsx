@@ -30,6 +30,23 @@ export function Merge({
     search.trim().length > 2 ? `/api/people?search=${encodeURIComponent(search)}` : undefined,
   ).data?.people;
   const offered = (found ?? twins).filter((each) => each.id !== id).slice(0, 8);
+  const [chosen, setChosen] = useState<Twin>();
+  // it cannot be taken back, so whom it is about is said once more, where nothing moves under the pointer
+  if (chosen)
+    return (
+      <div className="stack small" style={{ gap: 6 }}>
+        <span>
+          {nameOf(chosen)} {showPhone(chosen.number)} becomes part of {name}, and is no longer a person of their own. This cannot
+          be undone.
+        </span>
+        <span className="row">
+          <Button onClick={() => void act(() => send('POST', `/api/people/${id}/merge`, { other_id: chosen.id }).then(done))}>
+            Merge {nameOf(chosen)} into {name}
+          </Button>
+          <Button onClick={() => setChosen(undefined)}>Leave it</Button>
+        </span>
+      </div>
+    );
   return (
     <div className="stack small" style={{ gap: 6 }}>
       <span className="soft">
@@ -49,8 +66,8 @@ export function Merge({
             <span>
               {nameOf(each)} <span className="soft">{showPhone(each.number)}</span>
             </span>
-            <Button onClick={() => void act(() => send('POST', `/api/people/${id}/merge`, { other_id: each.id }).then(done))}>
-              Merge this one
+            <Button aria-label={`Merge ${nameOf(each)} ${showPhone(each.number)}`} onClick={() => setChosen(each)}>
+              Merge…
             </Button>
           </li>
         ))}

@@ -10,6 +10,7 @@ import { useDesk } from '../api/session';
 import { BulkBar } from './BulkBar';
 import { LookUp } from './LookUp';
 import { chosenColumns, columnsOf, keepColumns } from './columns';
+import { NotInIt } from './NotInIt';
 import { PeopleTable } from './PeopleTable';
 import { PersonForm } from './PersonForm';
 import { PersonPanel } from './PersonPanel';
@@ -179,13 +180,17 @@ export default function People() {
           columns={open ? [] : columns.filter((column) => shown.includes(column.id))}
           openId={id}
           empty={
-            search
-              ? `Nobody here matches “${search}”.`
-              : list
-                ? 'Nobody is on this list yet.'
-                : rule
-                  ? 'Nobody fits this just now.'
-                  : 'Nobody yet. Bring in a file, or add a person.'
+            search && rule ? (
+              <NotInIt search={search} linkTo={(one) => `/people/${one}?${place_}`} />
+            ) : search ? (
+              `Nobody here matches “${search}”.`
+            ) : list ? (
+              'Nobody is on this list yet.'
+            ) : rule ? (
+              'Nobody fits this just now.'
+            ) : (
+              'Nobody yet. Bring in a file, or add a person.'
+            )
           }
           order={order}
           setOrder={setOrder}

@@ -1,6 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useInfiniteQuery } from '@tanstack/react-query';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { get } from '../api/client';
 import { showPhone } from '../pieces/phone';
@@ -27,7 +27,7 @@ export function PeopleTable({
   asked: string;
   columns: readonly Column[];
   openId: string | undefined;
-  empty: string;
+  empty: ReactNode;
   order: { by: string; down: boolean };
   setOrder: (order: { by: string; down: boolean }) => void;
   picked: ReadonlySet<number> | 'all';
@@ -154,14 +154,14 @@ export function PeopleTable({
         </tbody>
       </table>
       {!query.isPending && people.length === 0 && (
-        <p className="soft" style={{ padding: '18px 0' }}>
+        <div className="soft" style={{ padding: '18px 0' }}>
           {empty}
-        </p>
+        </div>
       )}
     </div>
   );
 }
 
-function Sorted({ children }: { children: React.ReactNode }) {
+function Sorted({ children }: { children: ReactNode }) {
   return children;
 }

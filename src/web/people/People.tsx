@@ -136,7 +136,7 @@ export default function People() {
         {!open && (
           <div className="row small" style={{ padding: '0 18px 4px', gap: 12 }}>
             {named && <Rename key={place} {...named} name={title ?? ''} attempt={attempt} gone={() => go({})} />}
-            {mayDo(account.role, 'send') && <LookUp key={address} filter={asked} address={address} />}
+            {mayDo(account.role, 'send') && total > 0 && <LookUp key={address} filter={asked} address={address} />}
           </div>
         )}
         {rule && (

@@ -153,7 +153,7 @@ export function PeopleTable({
           )}
         </tbody>
       </table>
-      {!query.isPending && people.length === 0 && (
+      {!query.isPending && !query.error && people.length === 0 && (
         <div className="soft" style={{ padding: '18px 0' }}>
           {empty}
         </div>

@@ -22,6 +22,7 @@ export interface Prepared {
   zone: string | null;
   zone_guessed: boolean;
   born: string | null;
+  /** Do-not-disturb hours in their zone, `HH:MM-HH:MM`. */
   quiet: string | null;
   fields: Record<string, string>;
   tags: string[];

@@ -1,3 +1,4 @@
+import type { PersonRow } from '../../core/api/people';
 import { Check } from 'typebox/value';
 import { Condition, ruleProblem } from '../../core/audience/condition';
 import type { Today } from '../../core/audience/decide';
@@ -92,27 +93,6 @@ export function whereOf(filter: PeopleFilter, binder: Binder, today: Today): str
   if (filter.ids) parts.push(`person.id = ANY (${binder.bind(filter.ids as Param, 'bigint[]')})`);
   if (filter.rule) parts.push(ruleSql(filter.rule, binder, today));
   return parts.length > 0 ? parts.join(' AND ') : 'true';
-}
-
-export interface PersonRow {
-  id: number;
-  given_name: string;
-  family_name: string;
-  number: string | null;
-  reference: string | null;
-  language: string | null;
-  zone: string | null;
-  zone_guessed: boolean;
-  born: string | null;
-  number_kind: string | null;
-  number_country: string | null;
-  created_at: string;
-  reach: string;
-  /** Where this row stands in the order, for asking what comes after it. */
-  key: string;
-  fields: Record<string, string>;
-  tags: string[];
-  dependants: string[];
 }
 
 export interface Order {

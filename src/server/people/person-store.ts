@@ -1,25 +1,12 @@
 import { searchText, sortName } from '../../core/people/fold';
 import { foldedOf, type FieldTypes } from '../../core/people/person-fields';
+import type { Prepared } from '../../core/people/prepare';
 import type { FieldType } from '../../core/merge/compile';
 import type { Param, Queryable, Tx } from '../db/db';
 
 /** A person as they are stored; everything derived (folded values, search, sort key) is made on the way in. */
-export interface StoredPerson {
+export interface StoredPerson extends Omit<Prepared, 'tags' | 'consent'> {
   id: number;
-  given_name: string;
-  family_name: string;
-  reference: string | null;
-  number: string | null;
-  number_country: string | null;
-  number_kind: string | null;
-  kind_source: string | null;
-  language: string | null;
-  zone: string | null;
-  zone_guessed: boolean;
-  born: string | null;
-  /** Do-not-disturb hours in their zone, `HH:MM-HH:MM`. */
-  quiet: string | null;
-  fields: Record<string, string>;
 }
 
 export const STORED = [

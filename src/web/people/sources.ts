@@ -1,4 +1,5 @@
 import type { Condition } from '../../core/audience/condition';
+export type { PersonRow } from '../../core/api/people';
 import type { FieldType } from '../../core/merge/compile';
 
 export interface FieldDef {
@@ -17,26 +18,6 @@ export interface Sources {
   tags: { id: number; name: string; people: number }[];
   segments: { id: number; name: string; rule: Condition }[];
   fields: FieldDef[];
-}
-
-export interface PersonRow {
-  id: number;
-  given_name: string;
-  family_name: string;
-  number: string | null;
-  reference: string | null;
-  language: string | null;
-  zone: string | null;
-  zone_guessed: boolean;
-  born: string | null;
-  number_kind: string | null;
-  number_country: string | null;
-  created_at: string;
-  reach: string;
-  key: string;
-  fields: Record<string, string>;
-  tags: string[];
-  dependants: string[];
 }
 
 export function nameOf(person: { given_name: string; family_name: string }): string {

@@ -141,19 +141,6 @@ export const segmentRoutes: Route[] = [
     },
   }),
   route({
-    method: 'post',
-    path: '/api/segments/try',
-    role: 'look',
-    says: 'How many people a rule holds for just now, and how many of them can be texted',
-    body: Type.Object({ rule: Type.Unknown() }, { additionalProperties: false }),
-    async handle(app, asked) {
-      const rule = await checkedRule(app.db, asked.body.rule);
-      const today = await todayOf(app.db, asked.now);
-      const people = await countPeople(app.db, { rule }, today);
-      return { people, can: await countPeople(app.db, { rule: { op: 'all', of: [rule, { on: 'reach', is: 'yes' }] } }, today) };
-    },
-  }),
-  route({
     method: 'get',
     path: '/api/fields/:about/:slug/values',
     role: 'look',

@@ -237,4 +237,15 @@ describe.each(ENGINES)('audiences on %s', (engine) => {
     expect(due.Ana).toBe('2026-12-02T22:30:00.000Z');
     expect(due.Leo).toBe(new Date(NOW + TAKEBACK_SECONDS * 1000).toISOString());
   });
+
+  test('a list that was deleted since must be seen to: nobody to be left out slips in', async () => {
+    const db = await world(engine);
+    await db.query(`INSERT INTO list (id, name, created_at) VALUES (9, 'Crew', $1::timestamptz)`, [AT]);
+    const draft = { to: [{ kind: 'list' as const, id: 1 }], leave_out: [{ kind: 'list' as const, id: 9 }], words: 'x' };
+    expect((await planOf(db, draft)).summary.must_fix).toEqual([]);
+    await db.query(`DELETE FROM list WHERE id = 9`);
+    expect((await planOf(db, draft)).summary.must_fix.map((each) => each.message)).toEqual([
+      'A list that it leaves out has been deleted. Take it away, or choose another.',
+    ]);
+  });
 });

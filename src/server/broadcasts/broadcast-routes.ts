@@ -81,7 +81,7 @@ export const broadcastRoutes: Route[] = [
       let name = asked.body.name;
       if (asked.body.copy) {
         const from = await broadcastOf(app.db, asked.body.copy);
-        draft = { ...from.draft, when: { kind: 'now' }, no_use_after: null, unticked: [] };
+        draft = { ...from.draft, when: { kind: 'now' }, no_use_after: null, unticked: [], unticked_numbers: [] };
         name = name || `${from.name}, copy`;
       }
       if (asked.body.list_id) draft = { ...draft, to: [{ kind: 'list', id: asked.body.list_id }] };

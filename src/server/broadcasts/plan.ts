@@ -234,6 +234,7 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
       place: 'cost',
       message: `There is no price on the rate card for ${unpriced.size} ${unpriced.size === 1 ? 'number' : 'numbers'}, such as ${[...unpriced][0]}.`,
     });
+  for (const words of await goneSources(db, draft)) must.push({ place: 'to', message: words });
   const filling = await db.query<{ name: string }>(
     `SELECT name FROM list WHERE filling_import IS NOT NULL AND id = ANY ($1::bigint[])`,
     [draft.to.flatMap((source) => (source.kind === 'list' ? [source.id] : []))],
@@ -340,4 +341,23 @@ export async function makePlan(db: Queryable, draft: Draft, now: number): Promis
     linkPrefix,
     base: when.base,
   };
+}
+
+/**
+ * Lists, tags and segments that a draft names and that have been deleted since. Without a word, fewer people would get it,
+ * or those to be left out would.
+ */
+async function goneSources(db: Queryable, draft: Draft): Promise<string[]> {
+  const said: string[] = [];
+  for (const kind of ['list', 'tag', 'segment'] as const)
+    for (const [side, words] of [
+      ['to', 'it goes to'],
+      ['leave_out', 'it leaves out'],
+    ] as const) {
+      const ids = [...new Set(draft[side].flatMap((source) => (source.kind === kind ? [source.id] : [])))];
+      if (ids.length === 0) continue;
+      const { rowCount } = await db.query(`SELECT id FROM ${kind} WHERE id = ANY ($1::bigint[])`, [ids]);
+      if (rowCount < ids.length) said.push(`A ${kind} that ${words} has been deleted. Take it away, or choose another.`);
+    }
+  return said;
 }

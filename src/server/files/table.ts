@@ -45,7 +45,6 @@ export const BATCH = 4000;
 /** Gathers rows into batches and holds the limits that are the same for every format. */
 export class RowBatches {
   private batch: NumberedRow[] = [];
-  private last = -1;
   private count = 0;
   seen = false;
 
@@ -63,7 +62,6 @@ export class RowBatches {
       throw new UnreadableFile(
         `The file has more than ${MOST_ROWS.toLocaleString('en-US')} rows; at most that many can be brought in at once.`,
       );
-    this.last = no;
     this.seen = true;
     this.batch.push({ no, cells });
     return this.batch.length >= BATCH ? this.take() : undefined;
@@ -73,10 +71,6 @@ export class RowBatches {
     const full = this.batch;
     this.batch = [];
     return full;
-  }
-
-  get lastRow(): number {
-    return this.last;
   }
 }
 

@@ -98,21 +98,3 @@ export async function updatePeople(tx: Queryable, people: readonly StoredPerson[
 export async function peopleById(db: Queryable, ids: readonly number[]): Promise<StoredPerson[]> {
   return (await db.query<StoredPerson>(`SELECT ${STORED.join(', ')} FROM person WHERE id = ANY ($1::bigint[])`, [ids])).rows;
 }
-
-/** Derives anew what is derived, for everyone: after a field was made or removed, or its type changed. */
-export async function refold(
-  db: { stream: <R>(sql: string, params: readonly Param[], size: number) => AsyncIterable<R[]> } & Queryable,
-  types: FieldTypes,
-  slug: string,
-): Promise<void> {
-  for await (const people of db.stream<StoredPerson>(
-    `SELECT ${STORED.join(', ')} FROM person WHERE fields ? $1::text ORDER BY id`,
-    [slug],
-    2000,
-  )) {
-    await db.query(
-      `UPDATE person SET folded = new.folded FROM jsonb_to_recordset($1::jsonb) AS new (id bigint, folded jsonb) WHERE person.id = new.id`,
-      [JSON.stringify(people.map((p) => ({ id: p.id, folded: foldedOf(p, types) })))],
-    );
-  }
-}

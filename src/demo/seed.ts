@@ -161,7 +161,7 @@ export async function seedOttermere(db: Db): Promise<void> {
 function stored(p: DemoPerson): StoredPerson {
   const read = p.number ? readPhone(p.number) : undefined;
   const known = read?.ok ? read : undefined;
-  const guess = known ? guessZone(known.number, known.country) : undefined;
+  const guess = known ? guessZone(known.number) : undefined;
   // regulars have told us their zone at the desk; for others it is guessed from the number
   const told = p.lists.includes('Morning boat regulars') && guess !== undefined;
   return {

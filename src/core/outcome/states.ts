@@ -24,7 +24,7 @@ export function isFinal(state: TextState): boolean {
  */
 export function rollUp(parts: readonly TextState[]): TextState {
   const has = (state: TextState) => parts.includes(state);
-  if (parts.length === 0) return 'planned';
+  if (parts.every((state) => state === 'planned')) return 'planned';
   if (parts.every((state) => state === 'not_sent')) return 'not_sent';
   if (has('not_delivered') || has('not_sent')) return 'not_delivered';
   if (has('expired')) return 'expired';
@@ -66,3 +66,6 @@ export function failureWords(receipt: ReceiptState, error: string): string {
   if (error === '013') return 'the phone does not take texts';
   return `the carrier could not deliver it${error && error !== '000' ? ` (its code ${error})` : ''}`;
 }
+
+/** States of a run. */
+export type RunState = 'planning' | 'waiting' | 'sending' | 'paused' | 'stopped' | 'finished' | 'missed';

@@ -270,7 +270,7 @@ function placeNumber(person: Prepared, read: { number: string; country: string; 
   person.number_country = read.country;
   person.number_kind = read.kind;
   if (person.zone === null) {
-    person.zone = guessZone(read.number, read.country) ?? null;
+    person.zone = guessZone(read.number) ?? null;
     person.zone_guessed = person.zone !== null;
   }
 }

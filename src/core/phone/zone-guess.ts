@@ -1,41 +1,56 @@
-/**
- * Time zone from a number: always a guess. North American area codes of the demo's lake country and the larger
- * neighbors (from memory of the open numbering plan); an area that spans zones, and any code not listed, is unknown.
- */
-const AREA_ZONES: Record<string, string> = Object.fromEntries(
-  (
-    [
-      [
-        'America/New_York',
-        '201 202 203 207 212 215 216 234 240 267 301 302 304 305 315 330 336 339 347 351 401 404 407 410 412 413 419 434 440 443 484 508 513 516 518 540 551 561 570 571 585 603 607 609 610 614 617 631 646 678 703 704 716 717 718 724 732 740 754 757 770 772 774 781 786 802 803 804 813 814 828 843 845 856 857 860 862 863 864 904 908 910 914 917 919 937 941 954 973 978 980',
-      ],
-      ['America/Detroit', '231 248 269 313 517 586 616 734 810 947 989'],
-      ['America/Toronto', '226 249 289 343 365 416 437 519 613 647 705 905'],
-      ['America/Montreal', '418 438 450 514 579 581 819'],
-      [
-        'America/Chicago',
-        '205 214 217 218 224 225 228 251 262 281 309 312 314 316 318 319 320 331 334 361 402 405 409 414 417 430 432 469 479 501 504 507 512 515 563 573 580 601 608 612 618 630 636 641 651 660 662 682 708 713 715 763 769 773 779 806 815 816 817 830 832 847 870 901 903 913 918 920 936 940 952 956 972 979 985',
-      ],
-      ['America/Denver', '303 307 385 406 435 505 719 720 801 970'],
-      [
-        'America/Los_Angeles',
-        '206 209 213 253 310 323 360 408 415 424 425 503 509 510 530 541 559 562 619 626 650 661 702 707 714 747 760 775 805 818 831 858 909 916 925 949 951 971',
-      ],
-    ] as const
-  ).flatMap(([zone, areas]) => areas.split(' ').map((area) => [area, zone === 'America/Montreal' ? 'America/Toronto' : zone])),
+import { ZONE_NAMES, ZONE_PREFIXES } from './zone-table';
+
+/** prefix without plus → indexes of the zones it may lie in. */
+const TABLE = new Map<string, readonly number[]>(
+  ZONE_PREFIXES.flatMap((line) => {
+    const [zones, prefixes] = line.split(':');
+    const indexes = zones.split(',').map(Number);
+    return prefixes.split(' ').map((prefix): [string, readonly number[]] => [prefix, indexes]);
+  }),
 );
+const LONGEST = [...TABLE.keys()].reduce((most, prefix) => Math.max(most, prefix.length), 0);
+const NOWHERE: readonly string[] = [];
+const named = new Map<string, readonly string[]>();
 
-/** Countries that lie in one zone. */
-const COUNTRY_ZONES: Record<string, string> = {
-  GB: 'Europe/London',
-  FR: 'Europe/Paris',
-  ES: 'Europe/Madrid',
-  DE: 'Europe/Berlin',
-  IE: 'Europe/Dublin',
-};
+/**
+ * Every IANA zone in which a number may lie, by the longest prefix that open number metadata knows (the time-zone map of
+ * Google's libphonenumber). Empty for a number whose country is not known there.
+ */
+export function zonesOfNumber(number: string): readonly string[] {
+  const digits = number.replace(/^\+/, '');
+  for (let length = Math.min(LONGEST, digits.length); length > 0; length -= 1) {
+    const prefix = digits.slice(0, length);
+    const known = TABLE.get(prefix);
+    if (!known) continue;
+    let zones = named.get(prefix);
+    if (!zones) named.set(prefix, (zones = known.map((index) => ZONE_NAMES[index])));
+    return zones;
+  }
+  return NOWHERE;
+}
 
-/** IANA zone guessed from an E.164 number, or undefined when the number does not tell. */
-export function guessZone(number: string, country: string): string | undefined {
-  if (number.startsWith('+1')) return AREA_ZONES[number.slice(2, 5)];
-  return COUNTRY_ZONES[country];
+/** Zones that people mean when a country's dependencies keep the same clock. */
+const MAIN = new Set(['Europe/London', 'Europe/Berlin', 'Europe/Rome', 'Europe/Helsinki']);
+
+/** IANA zone guessed from an E.164 number, or undefined when the number does not tell: one that may lie in several is unknown. */
+export function guessZone(number: string): string | undefined {
+  const zones = zonesOfNumber(number);
+  if (zones.length < 2) return zones[0];
+  return sameClock(zones) ? (zones.find((zone) => MAIN.has(zone)) ?? zones[zones.length - 1]) : undefined;
+}
+
+const clocks = new Map<string, string>();
+function sameClock(zones: readonly string[]): boolean {
+  const first = clockOf(zones[0]);
+  return zones.every((zone) => clockOf(zone) === first);
+}
+/** What a zone's clock shows at two instants of a year, winter and summer. */
+function clockOf(zone: string): string {
+  let clock = clocks.get(zone);
+  if (clock === undefined) {
+    const format = new Intl.DateTimeFormat('en', { timeZone: zone, dateStyle: 'short', timeStyle: 'short', hourCycle: 'h23' });
+    clock = `${format.format(Date.UTC(2026, 0, 15))} ${format.format(Date.UTC(2026, 6, 15))}`;
+    clocks.set(zone, clock);
+  }
+  return clock;
 }

@@ -194,7 +194,7 @@ export async function peopleOf(
       // the same number again is the same nobody; rows without one are each their own
       const id = (number === '' ? undefined : unknown.get(number)) ?? (nobody -= 1);
       if (number !== '') unknown.set(number, id);
-      const zone = read?.ok ? (guessZone(read.number, read.country) ?? null) : null;
+      const zone = read?.ok ? (guessZone(read.number) ?? null) : null;
       return [
         {
           id,

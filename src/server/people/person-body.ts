@@ -75,7 +75,7 @@ export async function readBody(db: Queryable, body: PersonBody, before?: StoredP
   const born = body.born?.trim() ? dayOf(body.born, false) : null;
   if (born === undefined) throw new Problem(422, 'born', `“${body.born}” is no date.`, { place: 'born', kept: KEPT });
   const number = read?.ok ? read.number : null;
-  const guessed = read?.ok && body.zone === '' ? (guessZone(read.number, read.country) ?? null) : null;
+  const guessed = read?.ok && body.zone === '' ? (guessZone(read.number) ?? null) : null;
   const same = before !== undefined && before.number === number;
   const plan = read?.ok ? read.kind : null;
   const told = body.kind && plan === 'either' ? body.kind : undefined;

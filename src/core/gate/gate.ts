@@ -1,0 +1,76 @@
+import type { RunState } from '../outcome/states';
+import type { Hours, HoursRule } from './hours';
+
+/** Everything that decides whether a text may go at a moment. Read anew each time it is asked; never remembered. */
+export interface GateFacts {
+  kind: 'run' | 'test' | 'reply' | 'confirmation';
+  purpose: 'service' | 'marketing';
+  /** The number stands in the do-not-text register. */
+  registered: boolean;
+  /** `here`: in the address book with this number; `none`: a bare number that is nobody's. */
+  person: 'here' | 'none' | 'erased' | 'changed';
+  /** Latest word for the purpose at this number. */
+  consent: 'granted' | 'withdrawn' | 'cleared' | null;
+  /** They must not be written to about the dependants this text is about. */
+  mustNot: boolean;
+  minor: boolean;
+  /** When it becomes pointless, ms. */
+  notAfter: number;
+  /** Of the run, or null for a single text. */
+  run: { state: RunState; note: string } | null;
+  hours: HoursRule;
+  hoursKey?: string;
+  /** An urgent service notice, agreed as such with a reason: hours do not hold it back. */
+  override: boolean;
+  /** It answers someone who has just written, or is one's own test: they are awake and asked for it, so hours do not hold it back. */
+  asked: boolean;
+}
+
+/** `go` says until when it may still be handed over (and be delivered); `hold` waits for a person, `later` for the hour. */
+export type GateAnswer =
+  | { kind: 'go'; until: number }
+  | { kind: 'later'; at: number }
+  | { kind: 'hold' }
+  | { kind: 'never'; reason: string };
+
+/** Reasons that mean "no use any more" rather than "must not". */
+export const TOO_LATE = 'of no more use by then';
+export const NO_HOUR = 'no allowed hour before it is of no use';
+/** The longest a carrier tries to deliver a text, ms. */
+export const LONGEST_VALIDITY = 86_400_000;
+
+/**
+ * May this text go now; if not, when, or why never? The one place where that is decided: the plan asks it for every due
+ * time, and the claim asks it again for everything it hands over.
+ */
+export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
+  const never = (reason: string): GateAnswer => ({ kind: 'never', reason });
+  if (facts.run?.state === 'stopped') return never(facts.run.note || 'canceled');
+  if (facts.run?.state === 'missed') return never(facts.run.note || 'missed its time');
+  // a confirmation of an opt-out is the one text that may follow it: 47 CFR 64.1200(a)(12)
+  if (facts.kind !== 'confirmation') {
+    if (facts.registered) return never('opted out');
+    if (facts.person === 'erased') return never('erased');
+    if (facts.person === 'changed') return never('number changed');
+  }
+  if (facts.kind === 'run') {
+    if (facts.mustNot) return never('must not receive');
+    if (facts.consent === 'withdrawn') return never('consent withdrawn');
+    if (facts.purpose === 'marketing' && facts.minor) return never('a minor, no marketing');
+    if (facts.purpose === 'marketing' && facts.consent !== 'granted') return never('no consent for this');
+  }
+  if (now >= facts.notAfter) return never(TOO_LATE);
+  const latest = Math.min(facts.notAfter, now + LONGEST_VALIDITY);
+  if (facts.run && facts.run.state !== 'sending' && facts.run.state !== 'finished') return { kind: 'hold' };
+  if (facts.asked || (facts.override && facts.purpose === 'service')) return { kind: 'go', until: latest };
+  const stretch = facts.hours.zones.length === 0 ? undefined : book.next(facts.hours, now, facts.hoursKey);
+  if (!stretch || stretch.from >= facts.notAfter) return never(NO_HOUR);
+  // the last second of an allowed hour is no time to begin: the carrier would have none left to deliver in
+  if (stretch.from === now && stretch.until - now > LEAST_VALIDITY) return { kind: 'go', until: Math.min(latest, stretch.until) };
+  const next = stretch.from > now ? stretch : book.next(facts.hours, stretch.until, facts.hoursKey);
+  if (!next || next.from >= facts.notAfter) return never(NO_HOUR);
+  return { kind: 'later', at: next.from };
+}
+
+/** Less time than this before quiet hours is too little to deliver in, ms. */
+export const LEAST_VALIDITY = 5000;

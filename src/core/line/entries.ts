@@ -1,0 +1,65 @@
+import type { ReceiptState } from '../outcome/states';
+
+/**
+ * What is written to the journal of the line, in this order of time: the intent before the socket write, the answer when it
+ * came, receipts before they are acknowledged. Everything the tables say about texts is folded out of these entries, so a
+ * crash between any two of them loses nothing.
+ */
+export type Entry =
+  | { kind: 'intent'; at: number; parts: readonly IntendedPart[] }
+  | { kind: 'answers'; at: number; answers: readonly Answered[] }
+  | { kind: 'receipts'; at: number; receipts: readonly Receipt[] }
+  | { kind: 'dropped'; at: number; texts: readonly { text: number; reason: string }[] }
+  | { kind: 'resolved'; at: number; parts: readonly Resolved[] };
+
+/** A part that will be written to the socket next. */
+export interface IntendedPart {
+  text: number;
+  no: number;
+  /** user_message_reference, 16 bits. */
+  reference: number;
+}
+
+/**
+ * The carrier's answer to a submit. `again`: throttled, or a trouble of its own that passes; `unwritten`: it never left us;
+ * `lost`: written, and the answer never came.
+ */
+export type Answered = { text: number; no: number } & (
+  | { kind: 'accepted'; messageId: string }
+  | { kind: 'refused'; reason: string }
+  | { kind: 'again'; reason: string }
+  | { kind: 'unwritten' }
+  | { kind: 'lost'; reason: string }
+);
+
+/** The carrier's later word on a part. */
+export interface Receipt {
+  messageId: string;
+  reference: number | null;
+  /** E.164, with the plus. */
+  number: string;
+  state: ReceiptState;
+  error: string;
+}
+
+/** What was found out about a part whose answer was lost, or that nobody ever spoke of again. */
+export type Resolved = { text: number; no: number } & (
+  | { kind: 'taken'; messageId: string }
+  | { kind: 'never'; again: boolean }
+  | { kind: 'forgotten' }
+);
+
+/** Parts an entry speaks of; what a fold costs goes by it. */
+export function sizeOf(entry: Entry): number {
+  switch (entry.kind) {
+    case 'intent':
+    case 'resolved':
+      return entry.parts.length;
+    case 'answers':
+      return entry.answers.length;
+    case 'receipts':
+      return entry.receipts.length;
+    case 'dropped':
+      return entry.texts.length;
+  }
+}

@@ -1,0 +1,434 @@
+import type { Answered, IntendedPart, Receipt } from './entries';
+
+/** A row of the queue, leased to this owner: texts of one sender with the time from which each may go. */
+export interface LeasedRow {
+  row: number;
+  sender: number;
+  /** 0 urgent (of no run), 1 tried again, 2 of a run. */
+  lane: 0 | 1 | 2;
+  texts: readonly { id: number; due: number; parts: number }[];
+}
+
+/** A part with its intent committed, to be written to the socket. */
+export interface Outgoing extends IntendedPart {
+  /** Until when it may be delivered, ms. */
+  until: number;
+}
+
+export interface LeasedText {
+  id: number;
+  row: number;
+  sender: number;
+  parts: number;
+  due: number;
+}
+
+/** What the line wants done next. Carried out in this order; each that has an outcome is told back as an event. */
+export type Effect<H = unknown> =
+  /** Lease rows for about so many parts; senders whose share is already here are left out. Told back as `leased`. */
+  | { do: 'lease'; parts: number; except: number[] }
+  /**
+   * One transaction: journal these answers, ask the gate for these texts, journal the intent for those that may go (at most
+   * `room` parts). Told back as `committed` or `failed`.
+   */
+  | { do: 'commit'; answers: Answered[]; texts: LeasedText[]; room: number }
+  /** Write a part to the socket; its answer is told as `answered`. */
+  | { do: 'write'; part: Outgoing }
+  /** Journal receipts; told back as `kept` or `failed`. */
+  | { do: 'keep'; receipts: { receipt: Receipt; handle: H }[] }
+  /** Tell the carrier that its receipts are taken on. */
+  | { do: 'acknowledge'; handles: H[] }
+  /** Not taken on: the carrier keeps them and offers them again. */
+  | { do: 'refuse'; handles: H[] }
+  /** Bring the tables up to date with the journal, and give back these rows if nothing of them is left. Told as `folded`. */
+  | { do: 'fold'; emptied: number[] }
+  /** Ask again at this moment (event `tick`). */
+  | { do: 'wake'; at: number };
+
+export type LineEvent<H = unknown> =
+  | { is: 'tick' }
+  | { is: 'connected' }
+  | { is: 'broken' }
+  /** `next`: when the next row that was not leased is due; now or earlier when there was more to lease. */
+  | { is: 'leased'; rows: LeasedRow[]; next: number | null }
+  | { is: 'committed'; commit: Committed }
+  | { is: 'failed'; what: 'lease' | 'commit' | 'keep' | 'fold' }
+  | { is: 'answered'; answer: Answered }
+  | { is: 'receipt'; receipt: Receipt; handle: H }
+  | { is: 'kept' }
+  /** Something else of this owner was journaled (what was found out about lost parts), so many parts. */
+  | { is: 'noted'; size: number }
+  | { is: 'folded'; size: number; dropped: number[]; again: boolean }
+  /** Something of the queue, of runs or of people has changed: look again, also at what is leased and not yet due. */
+  | { is: 'poke' }
+  /** Another owner has taken over: nothing more may be handed over. */
+  | { is: 'fenced' };
+
+/** What came of a commit. Texts that have not left stay leased. */
+export interface Committed {
+  /** The moment for which the gate was asked. */
+  at: number;
+  /** Whether anything was written to the journal, in parts; what a fold is later worth. */
+  journaled: number;
+  intended: Outgoing[];
+  /** Of the texts that were given, those no longer leased: intended, put back for later, dropped, or gone already. */
+  left: LeasedText[];
+  /** Some were put back into the queue. */
+  putBack: boolean;
+  /** Sender → when to ask again. */
+  askAgain: ReadonlyMap<number, number>;
+}
+
+export interface LineSettings {
+  /** Most parts whose answer is not yet in the journal: what a kill can leave uncertain. */
+  window: number;
+  /** Parts leased ahead. */
+  ahead: number;
+  /** Entries worth folding at once, and how long they wait at most, ms. */
+  foldSize: number;
+  foldWait: number;
+  /** How often the queue is looked at when nothing says that it has changed, ms. */
+  lookEvery: number;
+  /** How often what is leased is asked about while it cannot go, ms. */
+  siftEvery: number;
+}
+
+export const LINE_SETTINGS: LineSettings = {
+  window: 50,
+  ahead: 600,
+  foldSize: 1000,
+  foldWait: 400,
+  lookEvery: 1000,
+  siftEvery: 10_000,
+};
+
+/** A trouble of the carrier that lets nothing through. */
+export interface Circuit {
+  since: number;
+  reason: string;
+  /** The next part is tried then. */
+  until: number;
+}
+
+const FAILED_AGAIN = 500;
+const RECEIPTS_WAIT = 30;
+const RECEIPTS_MOST = 400;
+const SLOW_DOWN = [500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000];
+const CIRCUIT_AFTER = 3;
+/** An intent is carried out within this time or not at all, ms. */
+const WRITE_WITHIN = 4000;
+
+/**
+ * The line as a machine without I/O: events in, effects out. It decides in which order things are done (lease, intent before
+ * write, answers and receipts before acknowledging, fold), how much is under way at once, and when to slow down. It decides
+ * nothing about who may be texted: that is the gate's, asked in the commit.
+ */
+export class Line<H = unknown> {
+  private readonly rows = new Map<number, number>();
+  private readonly emptied = new Set<number>();
+  private readonly lanes: LeasedText[][] = [[], [], []];
+  private readonly held = new Map<number, number>();
+  /** Parts intended whose answer is not in the journal yet. */
+  private readonly outstanding = new Set<number>();
+  private answers: Answered[] = [];
+  private answersSince = 0;
+  private receipts: { receipt: Receipt; handle: H; at: number }[] = [];
+  private readonly blocked = new Map<number, number>();
+  private committing: { texts: LeasedText[]; answers: Answered[] } | undefined;
+  private keeping: { receipt: Receipt; handle: H; at: number }[] | undefined;
+  private leasing = false;
+  private folding = false;
+  private unfolded = 0;
+  private unfoldedSince = Infinity;
+  private foldedAt = -Infinity;
+  private connected = false;
+  private fenced = false;
+  private leaseAt = 0;
+  private retryAt = 0;
+  private poked = false;
+  private siftAt = 0;
+  private slowUntil = 0;
+  private slow = 0;
+  /** Set while the carrier answers everyone with the same trouble. */
+  circuit: Circuit | undefined;
+
+  constructor(private readonly settings: LineSettings = LINE_SETTINGS) {}
+
+  /** Parts on their way: intended and not answered in the journal. */
+  get underway(): number {
+    return this.outstanding.size;
+  }
+  /** Texts leased and not yet handed over. */
+  get leased(): number {
+    return this.lanes[0].length + this.lanes[1].length + this.lanes[2].length;
+  }
+  /** Nothing is waiting to be written down. */
+  get quiet(): boolean {
+    return (
+      this.outstanding.size === 0 &&
+      this.answers.length === 0 &&
+      this.receipts.length === 0 &&
+      !this.committing &&
+      !this.keeping &&
+      !this.folding &&
+      this.unfolded <= 0
+    );
+  }
+
+  /** Takes an event and says what to do next. */
+  on(event: LineEvent<H>, now: number): Effect<H>[] {
+    const effects: Effect<H>[] = [];
+    this.take(event, now, effects);
+    if (!this.fenced) this.proceed(now, effects);
+    return effects;
+  }
+
+  private take(event: LineEvent<H>, now: number, effects: Effect<H>[]): void {
+    switch (event.is) {
+      case 'tick':
+        return;
+      case 'connected':
+        this.connected = true;
+        return;
+      case 'broken':
+        this.connected = false;
+        return;
+      case 'poke':
+        this.poked = true;
+        this.leaseAt = 0;
+        return;
+      case 'leased':
+        this.leasing = false;
+        this.leaseAt = Math.min(event.next ?? Infinity, now + this.settings.lookEvery);
+        for (const row of event.rows) this.lease(row);
+        return;
+      case 'committed':
+        return this.committed(event.commit, now, effects);
+      case 'failed':
+        return this.failed(event.what, now, effects);
+      case 'answered':
+        return this.answered(event.answer, now);
+      case 'receipt':
+        if (this.fenced) effects.push({ do: 'refuse', handles: [event.handle] });
+        else this.receipts.push({ receipt: event.receipt, handle: event.handle, at: now });
+        return;
+      case 'kept':
+        if (!this.keeping) return;
+        this.journaled(this.keeping.length, now);
+        effects.push({ do: 'acknowledge', handles: this.keeping.map((each) => each.handle) });
+        this.keeping = undefined;
+        return;
+      case 'noted':
+        return this.journaled(event.size, now);
+      case 'folded':
+        this.folding = false;
+        // what is tried again is back in the queue
+        this.leaseAt = Math.min(this.leaseAt, now + (event.again ? 0 : this.settings.lookEvery));
+        // may fall below nothing for a moment: a fold takes what is journaled, also before we were told of it
+        this.unfolded -= event.size;
+        this.unfoldedSince = this.unfolded > 0 ? now : Infinity;
+        for (const row of event.dropped) this.emptied.delete(row);
+        return;
+      case 'fenced':
+        this.fenced = true;
+        effects.push({ do: 'refuse', handles: [...this.receipts, ...(this.keeping ?? [])].map((each) => each.handle) });
+        this.receipts = [];
+        this.keeping = undefined;
+    }
+  }
+
+  private lease(row: LeasedRow): void {
+    const lane = this.lanes[row.lane];
+    this.rows.set(row.row, row.texts.length);
+    if (row.texts.length === 0) this.empty(row.row);
+    for (const text of row.texts) {
+      lane.push({ ...text, row: row.row, sender: row.sender });
+      this.held.set(row.sender, (this.held.get(row.sender) ?? 0) + text.parts);
+    }
+    // rows come nearly in order; what is due first goes first
+    lane.sort((a, b) => a.due - b.due || a.id - b.id);
+  }
+
+  private empty(row: number): void {
+    this.rows.delete(row);
+    this.emptied.add(row);
+  }
+
+  private committed(commit: Committed, now: number, effects: Effect<H>[]): void {
+    if (!this.committing) return;
+    for (const answer of this.committing.answers) this.outstanding.delete(answer.text * 16 + answer.no);
+    this.journaled(commit.journaled, now);
+    for (const part of commit.intended) this.outstanding.add(part.text * 16 + part.no);
+    // by the leased text itself, not by its id: a text that is tried again may be here twice for a moment, under two rows
+    for (const text of commit.left) this.leave(text);
+    this.forget(new Set(commit.left));
+    // what was put back for later is looked at in time
+    if (commit.putBack) this.leaseAt = Math.min(this.leaseAt, now);
+    for (const [sender, at] of commit.askAgain) this.blocked.set(sender, at);
+    this.committing = undefined;
+    for (const part of commit.intended)
+      if (now <= commit.at + WRITE_WITHIN) effects.push({ do: 'write', part });
+      // the machine has slept in between: what was allowed then may be forbidden now, and the gate is asked again
+      else this.answered({ text: part.text, no: part.no, kind: 'unwritten' }, now);
+  }
+
+  private leave(text: LeasedText): void {
+    this.held.set(text.sender, (this.held.get(text.sender) ?? 0) - text.parts);
+    const left = (this.rows.get(text.row) ?? 1) - 1;
+    if (left <= 0) this.empty(text.row);
+    else this.rows.set(text.row, left);
+  }
+
+  private forget(gone: ReadonlySet<LeasedText>): void {
+    if (gone.size === 0) return;
+    for (const [i, lane] of this.lanes.entries()) this.lanes[i] = lane.filter((text) => !gone.has(text));
+  }
+
+  private failed(what: 'lease' | 'commit' | 'keep' | 'fold', now: number, effects: Effect<H>[]): void {
+    this.retryAt = now + FAILED_AGAIN;
+    if (what === 'lease') this.leasing = false;
+    else if (what === 'fold') this.folding = false;
+    else if (what === 'keep') {
+      // not committed: the carrier keeps them
+      effects.push({ do: 'refuse', handles: (this.keeping ?? []).map((each) => each.handle) });
+      this.keeping = undefined;
+    } else if (this.committing) {
+      // nothing was written: the answers must not be forgotten, the texts are still leased
+      this.answers = [...this.committing.answers, ...this.answers];
+      this.answersSince = now;
+      this.committing = undefined;
+    }
+  }
+
+  private answered(answer: Answered, now: number): void {
+    if (this.answers.length === 0) this.answersSince = now;
+    this.answers.push(answer);
+    if (answer.kind === 'accepted' || answer.kind === 'refused') {
+      this.slow = 0;
+      this.circuit = undefined;
+    } else if (answer.kind === 'again' && now >= this.slowUntil) {
+      const wait = SLOW_DOWN[Math.min(this.slow, SLOW_DOWN.length - 1)];
+      this.slowUntil = now + wait;
+      this.slow += 1;
+      if (this.slow > CIRCUIT_AFTER)
+        this.circuit = { since: this.circuit?.since ?? now, reason: answer.reason, until: this.slowUntil };
+    }
+  }
+
+  private journaled(size: number, now: number): void {
+    this.unfolded += size;
+    if (this.unfolded > 0) this.unfoldedSince = Math.min(this.unfoldedSince, now);
+  }
+
+  /** Everything that can be begun now, and when to look again if nothing happens. */
+  private proceed(now: number, effects: Effect<H>[]): void {
+    let wake = Infinity;
+    const later = (at: number) => (wake = Math.min(wake, at));
+    if (now < this.retryAt) later(this.retryAt);
+    else {
+      this.keep(now, effects, later);
+      this.commit(now, effects, later);
+      this.fold(now, effects, later);
+      this.leaseMore(now, effects, later);
+    }
+    if (wake < Infinity) effects.push({ do: 'wake', at: Math.max(wake, now + 1) });
+  }
+
+  private keep(now: number, effects: Effect<H>[], later: (at: number) => void): void {
+    if (this.keeping || this.receipts.length === 0) return;
+    const ready = this.receipts[0].at + RECEIPTS_WAIT;
+    // let a burst gather: a statement costs the same for one as for a hundred
+    if (now < ready && this.receipts.length < RECEIPTS_MOST) return later(ready);
+    this.keeping = this.receipts.splice(0, RECEIPTS_MOST);
+    effects.push({ do: 'keep', receipts: this.keeping.map(({ receipt, handle }) => ({ receipt, handle })) });
+  }
+
+  private commit(now: number, effects: Effect<H>[], later: (at: number) => void): void {
+    if (this.committing) return;
+    const { window } = this.settings;
+    // the answers of this commit make room for its intents
+    let room = this.connected ? window - (this.outstanding.size - this.answers.length) : 0;
+    if (now < this.slowUntil) {
+      later(this.slowUntil);
+      room = 0;
+    } else if (this.slow > 0) room = Math.min(room, 1 + Math.floor(window / 2 ** this.slow)); // carefully at first
+    // a nearly full window is left to empty a little: a transaction costs the same for one part as for many
+    if (room > 0 && room < window / 2 && this.outstanding.size > this.answers.length) room = 0;
+    const texts = room > 0 ? this.pick(now, room, later) : [];
+    // a text of many parts goes whole, also when the line is taken up carefully
+    if (texts.length > 0 && this.outstanding.size === this.answers.length) room = Math.max(room, texts[0].parts);
+    if (this.leased > 0 && now >= this.siftAt) this.poked = true;
+    if (this.leased > 0) later(this.siftAt);
+    if (this.poked) {
+      // who may not go any more is let go of, due or not; now and then also while nothing can be handed over
+      this.poked = false;
+      this.siftAt = now + this.settings.siftEvery;
+      const chosen = new Set(texts);
+      for (const lane of this.lanes) for (const text of lane) if (!chosen.has(text)) texts.push(text);
+    }
+    const ready = this.answersSince + RECEIPTS_WAIT;
+    const answersDue =
+      this.answers.length > 0 &&
+      (this.answers.length >= window / 2 || this.answers.length >= this.outstanding.size || now >= ready);
+    if (texts.length === 0 && !answersDue) {
+      if (this.answers.length > 0) later(ready);
+      return;
+    }
+    const answers = this.answers;
+    this.answers = [];
+    this.committing = { texts, answers };
+    effects.push({ do: 'commit', answers, texts, room });
+  }
+  /** Due texts in the order of going, for about so many parts; senders out of rate are passed over. */
+  private pick(now: number, room: number, later: (at: number) => void): LeasedText[] {
+    const picked: LeasedText[] = [];
+    let parts = 0;
+    for (const lane of this.lanes)
+      for (const text of lane) {
+        if (text.due > now) {
+          later(text.due);
+          break;
+        }
+        const free = this.blocked.get(text.sender);
+        if (free !== undefined) {
+          if (free > now) {
+            later(free);
+            continue;
+          }
+          this.blocked.delete(text.sender);
+        }
+        picked.push(text);
+        parts += text.parts;
+        if (parts >= room) return picked;
+      }
+    return picked;
+  }
+
+  private fold(now: number, effects: Effect<H>[], later: (at: number) => void): void {
+    if (this.folding) return;
+    const { foldSize, foldWait } = this.settings;
+    if (this.unfolded <= 0 && this.emptied.size === 0) return;
+    const since = Math.min(this.unfoldedSince, this.emptied.size > 0 ? now : Infinity);
+    if (this.unfolded > 0 && this.unfolded < foldSize && now < since + foldWait) return later(since + foldWait);
+    if (this.unfolded <= 0 && now < this.foldedAt + foldWait) return later(this.foldedAt + foldWait);
+    this.folding = true;
+    this.foldedAt = now;
+    effects.push({ do: 'fold', emptied: [...this.emptied] });
+  }
+
+  private leaseMore(now: number, effects: Effect<H>[], later: (at: number) => void): void {
+    if (this.leasing) return;
+    const { ahead } = this.settings;
+    let parts = 0;
+    const except: number[] = [];
+    for (const [sender, held] of this.held) {
+      parts += held;
+      // a slow sender's share must not fill what is leased ahead
+      if (held >= ahead / 2) except.push(sender);
+    }
+    if (parts >= ahead) return;
+    if (now < this.leaseAt) return later(this.leaseAt);
+    this.leasing = true;
+    effects.push({ do: 'lease', parts: ahead - parts, except });
+  }
+}

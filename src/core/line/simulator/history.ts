@@ -1,0 +1,583 @@
+import type { gate } from '../../gate/gate';
+import type { onReceipt } from '../../outcome/states';
+import { Line, type Effect, type LineEvent } from '../line';
+import type { Receipt } from '../entries';
+import { SimCarrier, type Temper } from './carrier';
+import { Dice } from './dice';
+import { quietIn, SIM_DAY, SimStore, type SimText } from './store';
+
+/** Something that happens in a history besides the sending itself. */
+export interface Happening {
+  at: number;
+  what: 'kill' | 'stall' | 'cut' | 'pause' | 'resume' | 'cancel' | 'stop' | 'erase' | 'change' | 'withdraw' | 'jump';
+  /** Which owner, run or number, modulo how many there are. */
+  which: number;
+  /** How long, where it lasts, ms. */
+  ms: number;
+}
+
+/** A whole history, made from a seed; shrinking takes happenings and texts away. */
+export interface Plan {
+  seed: number;
+  texts: number;
+  owners: number;
+  rate: number;
+  notAfter: number;
+  start: number;
+  temper: Temper;
+  happenings: Happening[];
+}
+
+/** Rules that are broken on purpose, to see that the simulator finds it. */
+export interface Mutation {
+  /** Writes without having committed the intent. */
+  writeFirst?: boolean;
+  ask?: typeof gate;
+  move?: typeof onReceipt;
+  unfenced?: boolean;
+}
+
+export interface Verdict {
+  problems: string[];
+  /** What happened, in words; only kept when asked for. */
+  story: string[];
+  events: number;
+}
+
+const TIMEOUT = 10_000;
+const DEAD_AFTER = 15_000;
+const SETTLED = 2000;
+const RUN = 1;
+const SENDER = 1;
+
+const WHATS: readonly Happening['what'][] = ['kill', 'kill', 'kill', 'stall', 'cut', 'cut', 'pause', 'resume', 'resume', 'cancel', 'stop', 'stop', 'erase', 'change', 'withdraw', 'jump'];
+
+export function planOf(seed: number): Plan {
+  const dice = new Dice(seed);
+  const share = (often: number, most: number) => (dice.chance(often) ? dice.roll() * most : 0);
+  return {
+    seed,
+    texts: dice.between(2, 9),
+    owners: dice.chance(0.35) ? 2 : 1,
+    rate: dice.chance(0.3) ? 1 : dice.between(2, 50),
+    notAfter: dice.chance(0.2) ? dice.between(5000, 60_000) : SIM_DAY * 4,
+    start: dice.between(0, SIM_DAY),
+    temper: {
+      throttles: share(0.3, 0.6),
+      refuses: share(0.2, 0.2),
+      silent: share(0.25, 0.3),
+      early: share(0.3, 0.5),
+      doubled: share(0.3, 0.5),
+      missing: share(0.2, 0.5),
+      unknown: share(0.2, 0.5),
+      echoes: dice.chance(0.6),
+      looksUp: dice.chance(0.5),
+      fails: share(0.3, 0.4),
+      babbles: share(0.2, 0.6),
+    },
+    happenings: Array.from({ length: dice.between(0, 7) }, () => ({
+      at: dice.chance(0.7) ? dice.between(0, 3000) : dice.between(0, 60_000),
+      what: WHATS[dice.between(0, WHATS.length - 1)],
+      which: dice.between(0, 20),
+      ms: dice.chance(0.7) ? dice.between(10, 3000) : dice.between(3000, 40_000),
+    })).sort((a, b) => a.at - b.at),
+  };
+}
+
+interface Process {
+  line: Line<Receipt>;
+  epoch: number;
+  alive: boolean;
+  stalledUntil: number;
+  beatAt: number;
+  session: number;
+  /** Parts written on this session without an answer. */
+  inFlight: Map<number, { text: number; no: number }>;
+  wakeAt: number;
+}
+
+class Agenda {
+  private readonly items: { at: number; order: number; act: () => void }[] = [];
+  private order = 0;
+  add(at: number, act: () => void): void {
+    const { items } = this;
+    const item = { at, order: (this.order += 1), act };
+    let i = items.length;
+    items.push(item);
+    while (i > 0) {
+      const up = (i - 1) >> 1;
+      if (before(items[up], item)) break;
+      items[i] = items[up];
+      i = up;
+    }
+    items[i] = item;
+  }
+  take(): { at: number; act: () => void } | undefined {
+    const { items } = this;
+    const [top] = items;
+    const last = items.pop();
+    if (last === undefined || items.length === 0) return top;
+    let i = 0;
+    for (;;) {
+      let least = 2 * i + 1;
+      if (least >= items.length) break;
+      if (least + 1 < items.length && before(items[least + 1], items[least])) least += 1;
+      if (before(last, items[least])) break;
+      items[i] = items[least];
+      i = least;
+    }
+    items[i] = last;
+    return top;
+  }
+}
+const before = (a: { at: number; order: number }, b: { at: number; order: number }) => a.at < b.at || (a.at === b.at && a.order < b.order);
+
+/** Plays one history to its end and says what is wrong with it. Deterministic: the same plan gives the same verdict. */
+export function play(plan: Plan, mutation: Mutation = {}, tell = false): Verdict {
+  return new History(plan, mutation, tell).play();
+}
+
+class History {
+  private now: number;
+  private readonly dice: Dice;
+  private readonly store: SimStore;
+  private readonly carrier: SimCarrier;
+  private readonly agenda = new Agenda();
+  private readonly processes: Process[] = [];
+  private readonly problems: string[] = [];
+  private readonly story: string[] = [];
+  private readonly wrote = new Map<number, number[]>();
+  private readonly acknowledged: Receipt[] = [];
+  private readonly removed = new Map<string, Set<string>>();
+  private ended = false;
+  private sessions = 0;
+  private events = 0;
+
+  constructor(
+    private readonly plan: Plan,
+    private readonly mutation: Mutation,
+    private readonly tell: boolean,
+  ) {
+    this.dice = new Dice(plan.seed * 31 + 7);
+    this.now = plan.start;
+    this.store = new SimStore({ ask: mutation.ask, move: mutation.move, unfenced: mutation.unfenced });
+    this.carrier = new SimCarrier(this.dice, { ...plan.temper });
+    this.store.intended = (text) => this.watch(text);
+  }
+
+  play(): Verdict {
+    this.settle();
+    for (let i = 0; i < this.plan.owners; i += 1) this.boot();
+    for (const each of this.plan.happenings) this.agenda.add(this.plan.start + each.at, () => this.happen(each));
+    this.agenda.add(this.plan.start + 70_000, () => this.calm());
+    const end = this.plan.start + 70_000 + SIM_DAY * 7;
+    for (let next = this.agenda.take(); next; next = this.agenda.take()) {
+      this.now = Math.max(this.now, next.at);
+      this.events += 1;
+      if (this.now > end || (this.ended && this.rests())) break;
+      next.act();
+      if (this.events > 40_000) {
+        this.problems.push('does not come to an end');
+        break;
+      }
+    }
+    this.check();
+    return { problems: this.problems, story: this.story, events: this.events };
+  }
+
+  private say(what: () => string): void {
+    if (this.tell) this.story.push(`${String(this.now - this.plan.start).padStart(7)} ms  ${what()}`);
+  }
+
+  /** The world before anything is sent. */
+  private settle(): void {
+    const { store, plan, dice } = this;
+    store.runs.set(RUN, { state: 'sending', note: '' });
+    store.senders.set(SENDER, { rate: plan.rate, freeAt: 0 });
+    const due = plan.start;
+    const ids: number[] = [];
+    for (let id = 1; id <= plan.texts; id += 1) {
+      const number = `n${id}`;
+      store.people.set(number, {
+        zones: dice.chance(0.5) ? ['near'] : dice.chance(0.5) ? ['far'] : ['near', 'far'],
+        registered: false,
+        withdrawn: false,
+        state: 'here',
+      });
+      const parts = dice.chance(0.3) ? dice.between(2, 3) : 1;
+      const run = dice.chance(0.85) ? RUN : null;
+      store.texts.set(id, {
+        id,
+        number,
+        parts,
+        run,
+        sender: SENDER,
+        due: due + (dice.chance(0.3) ? dice.between(0, 5000) : 0),
+        notAfter: plan.start + plan.notAfter,
+        queue: null,
+        state: 'planned',
+        reason: null,
+        finalAt: null,
+        billed: 0,
+        open: parts,
+      });
+      if (run === null) store.enqueue(null, SENDER, 0, due, [id]);
+      else ids.push(id);
+    }
+    for (let from = 0; from < ids.length; from += 4) store.enqueue(RUN, SENDER, 2, due, ids.slice(from, from + 4));
+  }
+
+  private boot(): void {
+    const process: Process = {
+      line: new Line<Receipt>({ window: 4, ahead: 12, foldSize: 6, foldWait: 400, lookEvery: 200_000, siftEvery: 50_000 }),
+      epoch: 0,
+      alive: true,
+      stalledUntil: 0,
+      beatAt: this.now,
+      session: 0,
+      inFlight: new Map(),
+      wakeAt: Infinity,
+    };
+    this.processes.push(process);
+    process.epoch = this.store.start((epoch) => !this.processes.some((each) => each.epoch === epoch && (each.alive || each.beatAt > this.now - DEAD_AFTER)), this.now);
+    this.say(() => `owner ${process.epoch} starts`);
+    this.beat(process);
+    this.tellLine(process, { is: 'tick' });
+    this.connect(process);
+  }
+
+  /** Owners say that they live, and take over whoever has not said so for long. */
+  private beat(process: Process): void {
+    if (!process.alive || this.ended && this.processes.filter((each) => each.alive).length === 1 && ![...this.store.owners].some(([epoch, owner]) => epoch !== process.epoch && !owner.ended)) return;
+    if (this.now >= process.stalledUntil) {
+      process.beatAt = this.now;
+      for (const other of this.processes)
+        if (other !== process && !this.store.owners.get(other.epoch)?.ended && other.beatAt <= this.now - DEAD_AFTER) {
+          this.say(() => `owner ${process.epoch} takes over owner ${other.epoch}`);
+          this.store.takeOver(other.epoch, this.now);
+          this.tellLine(process, { is: 'poke' });
+          this.lookUp(process);
+        }
+    }
+    this.agenda.add(this.now + 5000, () => this.beat(process));
+  }
+
+  private connect(process: Process): void {
+    this.agenda.add(this.now + this.dice.between(5, 200), () => {
+      if (!process.alive || process.session !== 0) return;
+      process.session = this.sessions += 1;
+      this.say(() => `owner ${process.epoch} is connected`);
+      this.tellLine(process, { is: 'connected' });
+      this.lookUp(process);
+      for (const receipt of this.carrier.offers()) this.offer(receipt);
+    });
+  }
+
+  /** Asks about lost parts, once enough time has gone by that nothing of a broken line is still on its way. */
+  private lookUp(process: Process): void {
+    if (!process.alive || process.session === 0 || !this.carrier.temper.looksUp) return;
+    if (this.now < process.stalledUntil || this.store.owners.get(process.epoch)?.ended) return;
+    for (const part of this.store.parts.values()) {
+      if (part.state !== 'uncertain' || part.messageId !== null) continue;
+      if (this.now < part.writtenAt + SETTLED) {
+        this.agenda.add(part.writtenAt + SETTLED, () => this.lookUp(process));
+        continue;
+      }
+      const answer = this.carrier.lookUp(part.number, part.reference);
+      if (answer === 'unknown') return;
+      this.say(() => `lookup of text ${part.text} part ${part.no}: ${answer}`);
+      this.store.resolve(process.epoch, {
+        kind: 'resolved',
+        at: this.now,
+        parts: [
+          answer === 'never'
+            ? { text: part.text, no: part.no, kind: 'never', again: true }
+            : { text: part.text, no: part.no, kind: 'taken', messageId: answer },
+        ],
+      });
+      this.tellLine(process, { is: 'noted', size: 1 });
+    }
+  }
+
+  private cut(process: Process): void {
+    if (process.session === 0) return;
+    process.session = 0;
+    this.say(() => `the line of owner ${process.epoch} breaks`);
+    const lost = [...process.inFlight.values()];
+    process.inFlight.clear();
+    this.tellLine(process, { is: 'broken' });
+    for (const part of lost) this.tellLine(process, { is: 'answered', answer: { ...part, kind: 'lost', reason: 'line broke' } });
+    this.connect(process);
+  }
+
+  private tellLine(process: Process, event: LineEvent<Receipt>): void {
+    if (!process.alive) return;
+    if (this.now < process.stalledUntil) return this.agenda.add(process.stalledUntil, () => this.tellLine(process, event));
+    for (const effect of process.line.on(event, this.now)) this.carryOut(process, effect);
+  }
+
+  private carryOut(process: Process, effect: Effect<Receipt>): void {
+    switch (effect.do) {
+      case 'wake':
+        // an earlier wake-up that is already on the agenda does as well
+        if (process.wakeAt <= effect.at && process.wakeAt > this.now) return;
+        process.wakeAt = effect.at;
+        return this.agenda.add(effect.at, () => {
+          if (process.wakeAt > effect.at) return;
+          process.wakeAt = Infinity;
+          this.tellLine(process, { is: 'tick' });
+        });
+      case 'write':
+        return this.write(process, effect.part);
+      case 'acknowledge':
+        for (const receipt of effect.handles) {
+          this.carrier.acknowledged(receipt);
+          this.acknowledged.push(receipt);
+        }
+        return;
+      case 'refuse':
+        for (const receipt of effect.handles) this.agenda.add(this.now + 500, () => this.offer(receipt));
+        return;
+      default:
+        if (this.mutation.writeFirst && effect.do === 'commit' && process.session !== 0)
+          for (const text of effect.texts.slice(0, effect.room)) {
+            const stored = this.store.text(text.id);
+            if (text.due <= this.now && stored.queue === text.row && stored.open > 0 && !this.mutatedWrites.has(text.id)) {
+              this.mutatedWrites.add(text.id);
+              for (let no = 1; no <= stored.parts; no += 1) this.write(process, { text: text.id, no, reference: text.id * 16 + no, until: this.now + 1000 });
+            }
+          }
+        return this.transact(process, effect);
+    }
+  }
+  private readonly mutatedWrites = new Set<number>();
+
+  /** A transaction happens as a whole, some time later; its answer may be lost with the process. */
+  private transact(process: Process, effect: Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'fold' }>): void {
+    this.agenda.add(this.now + this.dice.between(1, 15), () => {
+      const diedBefore = !process.alive && this.dice.chance(0.5);
+      if (diedBefore) return;
+      if (process.alive && this.dice.chance(0.01)) return this.tellLine(process, { is: 'failed', what: effect.do });
+      const event = this.execute(process, effect);
+      this.agenda.add(this.now + this.dice.between(0, 3), () => this.tellLine(process, event));
+    });
+  }
+
+  private execute(process: Process, effect: Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'fold' }>): LineEvent<Receipt> {
+    const { store } = this;
+    switch (effect.do) {
+      case 'lease': {
+        const leased = store.lease(process.epoch, effect.parts, effect.except, this.now);
+        return leased === 'fenced' ? { is: 'fenced' } : { is: 'leased', ...leased };
+      }
+      case 'commit': {
+        const commit = store.commit(process.epoch, effect.answers, effect.texts, effect.room, this.now);
+        return commit === 'fenced' ? { is: 'fenced' } : { is: 'committed', commit };
+      }
+      case 'keep': {
+        const kept = store.keep(process.epoch, effect.receipts.map((each) => each.receipt), this.now);
+        return kept === 'fenced' ? { is: 'fenced' } : { is: 'kept' };
+      }
+      case 'fold': {
+        const folded = store.fold(process.epoch, effect.emptied, this.now);
+        this.agenda.add(this.now, () => this.lookUp(process));
+        return folded === 'fenced' ? { is: 'fenced' } : { is: 'folded', ...folded };
+      }
+    }
+  }
+
+  private write(process: Process, part: { text: number; no: number; reference: number; until: number }): void {
+    const key = part.text * 16 + part.no;
+    const { session } = process;
+    // a moment may lie between the gate's word and the write, no more
+    const person = this.store.people.get(this.store.text(part.text).number);
+    if (!this.mutation.writeFirst && person?.zones.some((zone) => quietIn(zone, this.now) && quietIn(zone, this.now - 5000)))
+      this.problems.push(`text ${part.text} is written in quiet hours`);
+    if (session === 0) {
+      const answer = { text: part.text, no: part.no, kind: 'unwritten' as const };
+      return this.agenda.add(this.now, () => this.tellLine(process, { is: 'answered', answer }));
+    }
+    this.wrote.set(SENDER, [...(this.wrote.get(SENDER) ?? []), this.now]);
+    process.inFlight.set(key, { text: part.text, no: part.no });
+    this.say(() => `owner ${process.epoch} writes text ${part.text} part ${part.no}`);
+    this.agenda.add(this.now + this.dice.between(1, 25), () => {
+      // what was on a line that broke may have arrived, or not
+      if (process.session !== session && this.dice.chance(0.5)) return;
+      this.arrive(process, session, part);
+    });
+    this.agenda.add(this.now + TIMEOUT, () => {
+      if (process.session === session && process.inFlight.has(key)) this.cut(process);
+    });
+  }
+
+  private arrive(process: Process, session: number, part: { text: number; no: number; reference: number; until: number }): void {
+    const { answer, receipts } = this.carrier.submit(part, this.store.text(part.text).number, this.now);
+    this.say(() => `the carrier ${answer ? answer.kind : 'is silent about'} text ${part.text} part ${part.no}`);
+    const wait = this.dice.between(1, 60);
+    for (const { receipt, early } of receipts) {
+      this.carrier.hold(receipt);
+      this.agenda.add(this.now + (early ? 0 : wait + this.dice.between(1, this.dice.chance(0.8) ? 500 : 20_000)), () => this.offer(receipt));
+    }
+    if (!answer) return;
+    this.agenda.add(this.now + wait, () => {
+      if (process.session !== session || !process.inFlight.delete(part.text * 16 + part.no)) return;
+      this.tellLine(process, { is: 'answered', answer });
+    });
+  }
+
+  /** A receipt comes in over some owner's line. */
+  private offer(receipt: Receipt): void {
+    const bound = this.processes.filter((each) => each.alive && each.session !== 0);
+    if (bound.length === 0) return; // offered again at the next connection
+    this.tellLine(bound[this.dice.between(0, bound.length - 1)], { is: 'receipt', receipt, handle: receipt });
+  }
+
+  private happen({ what, which, ms }: Happening): void {
+    const { store } = this;
+    const number = `n${(which % this.plan.texts) + 1}`;
+    const person = store.people.get(number);
+    const run = store.runs.get(RUN);
+    const living = this.processes.filter((each) => each.alive);
+    this.say(() => `${what} ${which} ${ms}`);
+    switch (what) {
+      case 'kill': {
+        const process = living[which % Math.max(1, living.length)];
+        if (!process) return;
+        process.alive = false;
+        process.session = 0;
+        this.agenda.add(this.now + ms, () => this.boot());
+        return;
+      }
+      case 'stall': {
+        const process = living[which % Math.max(1, living.length)];
+        if (process) process.stalledUntil = this.now + ms;
+        return;
+      }
+      case 'cut':
+        if (living.length > 0) this.cut(living[which % living.length]);
+        return;
+      case 'pause':
+        if (run?.state === 'sending') run.state = 'paused';
+        return this.poke();
+      case 'resume':
+        if (run?.state === 'paused') run.state = 'sending';
+        return this.poke();
+      case 'cancel':
+        if (run && (run.state === 'sending' || run.state === 'paused')) Object.assign(run, { state: 'stopped', note: 'canceled' });
+        return this.poke();
+      case 'stop':
+        if (person) person.registered = true;
+        this.remove(number, 'opted out');
+        return this.poke();
+      case 'erase':
+        if (person) person.state = 'erased';
+        this.remove(number, 'erased');
+        return this.poke();
+      case 'change':
+        if (person) person.state = 'changed';
+        this.remove(number, 'number changed');
+        return this.poke();
+      case 'withdraw':
+        if (person) person.withdrawn = true;
+        this.remove(number, 'consent withdrawn');
+        return this.poke();
+      case 'jump':
+        this.now += ms;
+    }
+  }
+
+  private remove(number: string, reason: string): void {
+    this.removed.set(number, (this.removed.get(number) ?? new Set()).add(reason));
+  }
+
+  private poke(): void {
+    // an owner that stalls hears of it only later
+    for (const process of this.processes) this.tellLine(process, { is: 'poke' });
+  }
+
+  /** Everything is well again, so that what can go goes: what remains is the promise, not the weather. */
+  private calm(): void {
+    this.ended = true;
+    this.say(() => 'calm');
+    Object.assign(this.carrier.temper, { throttles: 0, silent: 0, missing: 0 });
+    const run = this.store.runs.get(RUN);
+    if (run?.state === 'paused') run.state = 'sending';
+    for (const process of this.processes) process.stalledUntil = 0;
+    if (!this.processes.some((each) => each.alive)) this.boot();
+    // whoever died is taken over
+    const [living] = this.processes.filter((each) => each.alive && !this.store.owners.get(each.epoch)?.ended);
+    if (!living) this.boot();
+    for (const process of this.processes) if (!process.alive) this.store.takeOver(process.epoch, this.now);
+    this.poke();
+    for (const process of this.processes) this.lookUp(process);
+  }
+
+  private rests(): boolean {
+    for (const text of this.store.texts.values()) if (text.open > 0) return false;
+    return this.processes.every((each) => !each.alive || this.store.owners.get(each.epoch)?.ended || each.line.quiet) && this.carrier.offers().length === 0;
+  }
+
+  /** An oracle of its own, that knows nothing of the gate: asked at every intent. */
+  private watch(text: SimText): void {
+    const person = this.store.people.get(text.number);
+    const run = text.run === null ? undefined : this.store.runs.get(text.run);
+    const wrong =
+      person?.registered === true
+        ? 'to a stopped number'
+        : person?.state !== 'here'
+          ? `to someone ${person?.state}`
+          : person.withdrawn && text.run !== null
+            ? 'without consent'
+            : this.now >= text.notAfter
+              ? 'after its use'
+              : run && run.state !== 'sending'
+                ? `while its run is ${run.state}`
+                : person.zones.some((zone) => quietIn(zone, this.now))
+                  ? 'in quiet hours'
+                  : undefined;
+    if (wrong) this.problems.push(`text ${text.id} is handed over ${wrong}`);
+  }
+
+  private check(): void {
+    const { store, carrier, problems, plan } = this;
+    const taken = new Map<number, number>();
+    for (const each of carrier.taken) taken.set(each.text * 16 + each.no, (taken.get(each.text * 16 + each.no) ?? 0) + 1);
+    for (const [key, times] of taken) if (times > 1) problems.push(`text ${key >> 4} part ${key & 15} was taken ${times} times`);
+    problems.push(...store.backwards.map((each) => `a final state moved: ${each}`));
+    for (const text of store.texts.values()) {
+      const parts = Array.from({ length: text.parts }, (_, i) => store.parts.get(text.id * 16 + i + 1));
+      if (text.open > 0) problems.push(`text ${text.id} never came to an end: ${text.state}`);
+      if (text.state === 'not_sent') {
+        if (!text.reason) problems.push(`text ${text.id} was not sent, and no reason is told`);
+        const run = text.run === null ? undefined : store.runs.get(text.run);
+        const excused =
+          this.removed.get(text.number)?.has(text.reason ?? '') ||
+          (run?.state === 'stopped' && text.reason === 'canceled') ||
+          (text.reason === 'of no more use by then' && this.now >= text.notAfter) ||
+          (text.reason === 'no allowed hour before it is of no use' && plan.notAfter < SIM_DAY);
+        if (!excused) problems.push(`text ${text.id} was not sent for a wrong reason: ${text.reason}`);
+      }
+      let billed = 0;
+      for (const [i, part] of parts.entries()) {
+        const key = text.id * 16 + i + 1;
+        const truth = taken.has(key);
+        const state = part?.state ?? 'not_sent';
+        if (truth && (state === 'planned' || state === 'not_sent')) problems.push(`text ${text.id} part ${i + 1} was taken, and is told as ${state}`);
+        if (!truth && ['with_carrier', 'delivered', 'expired'].includes(state)) problems.push(`text ${text.id} part ${i + 1} was never taken, and is told as ${state}`);
+        if (truth || state === 'uncertain') billed += 1;
+        if (carrier.temper.echoes && carrier.temper.looksUp && state === 'uncertain') problems.push(`text ${text.id} part ${i + 1} stays uncertain though it could be known`);
+        const heard = this.acknowledged.find((receipt) => receipt.messageId === part?.messageId && receipt.state !== 'ENROUTE');
+        if (part?.messageId && heard && !['delivered', 'not_delivered'].includes(state)) problems.push(`an acknowledged receipt of text ${text.id} part ${i + 1} was lost: ${state}`);
+      }
+      if (text.billed !== billed) problems.push(`text ${text.id}: ${text.billed} parts are paid, ${billed} were taken`);
+    }
+    const times = this.wrote.get(SENDER) ?? [];
+    const even = 1000 / plan.rate;
+    // never more in a stretch than the rate, the slack of 250 ms, and a text of several parts that went as one
+    for (let i = 0; i < times.length; i += 5)
+      for (let j = i + 4; j < times.length; j += 5) if ((j - i + 1 - 4) * even > times[j] - times[i] + 300) {
+        problems.push(`the sender went faster than its rate: ${j - i + 1} parts in ${times[j] - times[i]} ms at ${plan.rate} a second`);
+        return;
+      }
+  }
+}

@@ -1,0 +1,173 @@
+import { LEAST_VALIDITY } from '../gate/gate';
+import { hoursKey, type Hours, type HoursRule } from '../gate/hours';
+
+/** A stretch in which a sender's line is full, ms: from (inclusive) until (exclusive). */
+export interface Busy {
+  from: number;
+  until: number;
+}
+
+export interface Timetable {
+  /** Due time of each recipient, ms, in the order given; NaN when no allowed hour is left before the text is of no use. */
+  due: Float64Array;
+  /** When the sender's line is full with this run. */
+  busy: Busy[];
+}
+
+interface Queue {
+  rule: HoursRule;
+  key: string;
+  /** Positions of its recipients, in order, and how many have their time. */
+  members: number[];
+  next: number;
+  opens: number;
+  closes: number;
+}
+
+const MOST_BUSY = 200;
+
+/**
+ * One timetable out of pace, hours and the sender's line: at each moment the next recipient whose hours are open goes, as
+ * fast as the line allows; who does not fit before their hours close goes on in their next ones. Never more than the
+ * sender's rate, whatever the number of zones, and never in a stretch that another run has filled.
+ *
+ * @param groupOf for each recipient, in the order of going, the index of their rule
+ * @param parts for each recipient, text parts
+ * @param rate parts a second
+ * @param busy what other runs of the sender have taken, ascending, without overlaps
+ */
+export function makeTimetable(asked: {
+  base: number;
+  notAfter: number;
+  rate: number;
+  rules: readonly HoursRule[];
+  groupOf: ArrayLike<number>;
+  parts: ArrayLike<number>;
+  busy?: readonly Busy[];
+  book: Hours;
+}): Timetable {
+  const { base, notAfter, rate, rules, groupOf, parts, book } = asked;
+  const due = new Float64Array(groupOf.length).fill(NaN);
+  const taken = asked.busy ?? [];
+  const perPart = 1000 / rate;
+  const queues = rules.map((rule): Queue => ({ rule, key: hoursKey(rule), members: [], next: 0, opens: 0, closes: 0 }));
+  for (let i = 0; i < groupOf.length; i += 1) queues[groupOf[i]].members.push(i);
+  const open = new Heap<Queue>((queue) => queue.members[queue.next]);
+  const shut = new Heap<Queue>((queue) => queue.opens);
+  // the last seconds before hours close are kept free: nobody begins what cannot be delivered
+  const until = (closes: number) => closes - LEAST_VALIDITY;
+  const reopen = (queue: Queue, at: number): void => {
+    if (queue.next >= queue.members.length || queue.rule.zones.length === 0) return;
+    let stretch = book.next(queue.rule, at, queue.key);
+    while (stretch && until(stretch.until) <= stretch.from) stretch = book.next(queue.rule, stretch.until, queue.key);
+    if (!stretch || stretch.from >= notAfter) return;
+    queue.opens = stretch.from;
+    queue.closes = until(stretch.until);
+    shut.push(queue);
+  };
+  for (const queue of queues) reopen(queue, base);
+  const busy: Busy[] = [];
+  let at = base;
+  let nextBusy = 0;
+  for (;;) {
+    while (shut.top !== undefined && shut.top.opens <= at) open.push(shut.pop());
+    if (open.top === undefined) {
+      if (shut.top === undefined) break;
+      at = Math.max(at, shut.top.opens);
+      continue;
+    }
+    while (nextBusy < taken.length && taken[nextBusy].until <= at) nextBusy += 1;
+    if (nextBusy < taken.length && taken[nextBusy].from <= at) {
+      at = taken[nextBusy].until;
+      continue;
+    }
+    if (at >= notAfter) break;
+    const queue = open.top;
+    if (at >= queue.closes) {
+      open.pop();
+      reopen(queue, queue.closes + LEAST_VALIDITY);
+      continue;
+    }
+    const who = queue.members[queue.next];
+    due[who] = Math.floor(at);
+    const end = at + parts[who] * perPart;
+    const last = busy[busy.length - 1];
+    if (last && at - last.until < 1) last.until = end;
+    else busy.push({ from: at, until: end });
+    at = end;
+    queue.next += 1;
+    if (queue.next >= queue.members.length) open.pop();
+    else open.sink();
+  }
+  return { due, busy: coarser(busy) };
+}
+
+/** The narrowest gaps are closed until there are few enough stretches to keep with a run. */
+function coarser(busy: Busy[]): Busy[] {
+  if (busy.length <= MOST_BUSY) return busy;
+  const gaps = busy
+    .slice(1)
+    .map((each, i) => each.from - busy[i].until)
+    .sort((a, b) => a - b);
+  const least = gaps[busy.length - MOST_BUSY - 1];
+  const merged: Busy[] = [];
+  for (const each of busy) {
+    const last = merged[merged.length - 1];
+    if (last && each.from - last.until <= least) last.until = each.until;
+    else merged.push({ ...each });
+  }
+  return merged;
+}
+
+/** Overlapping stretches of several runs as one ascending list. */
+export function mergeBusy(all: readonly Busy[]): Busy[] {
+  const merged: Busy[] = [];
+  for (const each of [...all].sort((a, b) => a.from - b.from)) {
+    const last = merged[merged.length - 1];
+    if (last && each.from <= last.until) last.until = Math.max(last.until, each.until);
+    else merged.push({ ...each });
+  }
+  return merged;
+}
+
+/** The least first, by a number that may change only for the top (then `sink`). */
+class Heap<T> {
+  private readonly items: T[] = [];
+  constructor(private readonly rank: (item: T) => number) {}
+  get top(): T | undefined {
+    return this.items[0];
+  }
+  push(item: T): void {
+    const { items, rank } = this;
+    items.push(item);
+    let i = items.length - 1;
+    while (i > 0) {
+      const up = (i - 1) >> 1;
+      if (rank(items[up]) <= rank(items[i])) break;
+      [items[up], items[i]] = [items[i], items[up]];
+      i = up;
+    }
+  }
+  pop(): T {
+    const { items } = this;
+    const [top] = items;
+    const last = items.pop() as T;
+    if (items.length > 0) {
+      items[0] = last;
+      this.sink();
+    }
+    return top;
+  }
+  sink(): void {
+    const { items, rank } = this;
+    let i = 0;
+    for (;;) {
+      const left = 2 * i + 1;
+      if (left >= items.length) return;
+      const least = left + 1 < items.length && rank(items[left + 1]) < rank(items[left]) ? left + 1 : left;
+      if (rank(items[i]) <= rank(items[least])) return;
+      [items[i], items[least]] = [items[least], items[i]];
+      i = least;
+    }
+  }
+}

@@ -24,6 +24,7 @@ export async function build() {
       demo: 'src/demo/main.ts',
       carrier: 'src/carrier/main.ts',
       'embedded-worker': 'src/server/db/embedded-worker.ts',
+      'plan-worker': 'src/server/broadcasts/plan-worker.ts',
     },
     outdir: 'dist',
     bundle: true,

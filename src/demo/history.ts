@@ -133,11 +133,11 @@ export async function makeHistory(
         shown === 'with_carrier' ? null : reason,
         new Date(handed).toISOString(),
         finalText,
+        n,
       ]);
       for (let part = 1; part <= n; part += 1) {
         partId += 1;
         parts.push([
-          partId,
           outboundId,
           part,
           number,
@@ -253,13 +253,13 @@ export async function makeHistory(
       'reason',
       'handed_at',
       'final_at',
+      'billed',
     ],
     [texts],
   );
   await tx.copyIn(
     'outbound_part',
     [
-      'id',
       'outbound_id',
       'part_no',
       'number',
@@ -279,6 +279,6 @@ export async function makeHistory(
     ['received_at', 'number', 'to_address', 'body', 'kind', 'person_id', 'run_id', 'done_at', 'applied'],
     [inbound.filter((row) => String(row[0]) < new Date(now).toISOString())],
   );
-  for (const table of ['broadcast', 'run', 'outbound', 'outbound_part'])
+  for (const table of ['broadcast', 'run', 'outbound'])
     await tx.query(`SELECT setval('${table}_id_seq', (SELECT max(id) FROM ${table}))`);
 }

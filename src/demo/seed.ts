@@ -2,7 +2,7 @@ import { readPhone } from '../core/phone/read';
 import { guessZone } from '../core/phone/zone-guess';
 import { EMPTY_DRAFT, type Draft } from '../core/plan/draft';
 import { localInstant } from '../core/plan/zones';
-import { makePlan } from '../server/broadcasts/plan';
+import { localPlans } from '../server/broadcasts/plan-thread';
 import { press } from '../server/broadcasts/press';
 import type { Db, Param } from '../server/db/db';
 import { Bus } from '../server/engine/bus';
@@ -191,7 +191,7 @@ function stored(p: DemoPerson): StoredPerson {
 async function scheduleSome(db: Db): Promise<void> {
   const list = async (name: string) => (await db.query<{ id: number }>(`SELECT id FROM list WHERE name = $1`, [name])).rows[0].id;
   const account = { id: (await db.query<{ id: number }>(`SELECT id FROM account ORDER BY id LIMIT 1`)).rows[0].id };
-  const asked = { account, now: DEMO_START, at: new Date(DEMO_START).toISOString() };
+  const asked = { account: { ...account, role: 'manage' }, now: DEMO_START, at: new Date(DEMO_START).toISOString() };
   const drafts: [string, Draft][] = [
     [
       'Pike class: bring dry clothes',
@@ -226,17 +226,19 @@ async function scheduleSome(db: Db): Promise<void> {
       },
     ],
   ];
+  const plans = localPlans(db);
   for (const [name, draft] of drafts) {
     const { rows } = await db.query<{ id: number }>(
       `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ($1, 'draft', $2::jsonb, $3, $4::timestamptz, $4::timestamptz) RETURNING id`,
       [name, JSON.stringify(draft), account.id, asked.at],
     );
-    const plan = await makePlan(db, draft, asked.now);
-    await press(
-      { db, bus: new Bus() },
-      { broadcastId: rows[0].id, version: 1, digest: plan.digest, pressId: `demo-press-${rows[0].id}` },
+    const { digest } = await plans.summary(draft, asked.now);
+    const pressed = await press(
+      { db, bus: new Bus(), plans, clock: { now: () => asked.now }, epoch: 0 },
+      { broadcastId: rows[0].id, version: 1, digest, pressId: `demo-press-${rows[0].id}` },
       asked,
     );
+    await pressed.stored;
   }
   const heron: Draft = {
     ...EMPTY_DRAFT,

@@ -13,6 +13,7 @@ import { startEngine } from './engine/engine';
 import { httpApp } from './http/app';
 import type { App } from './http/app-context';
 import { newToken } from './http/passwords';
+import { planThread } from './broadcasts/plan-thread';
 import { ImportDesk } from './people/import-desk';
 import { startPractice, type Practice } from './practice';
 
@@ -82,8 +83,9 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
         },
     failed,
   });
+  const plans = planThread(db, failed);
   const imports = new ImportDesk({ db, clock, bus, log }, `${options.dataFolder}/uploads`);
-  const app: App = { db, clock, bus, engine, log, imports, practice: practice ? { url: practice.controlUrl } : undefined, demo };
+  const app: App = { db, clock, bus, engine, plans, log, imports, practice: practice ? { url: practice.controlUrl } : undefined, demo };
   await imports.resume();
   const keepClock = setInterval(() => {
     if (demo) db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]).catch(failed);
@@ -108,6 +110,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await engine.stop();
+      await plans.end();
       practice?.stop();
       if (demo) await db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]);
       await db.close();

@@ -43,7 +43,22 @@ export const STATUS = {
   submit_failed: 0x45,
   query_failed: 0x67,
   temporary_app_error: 0x64,
+  permanent_app_error: 0x65,
+  rejected_by_receiver: 0x66,
 } as const;
+
+/** Statuses that pass by themselves: the same text may be tried again later (§5.1.3). Everything else is a final refusal. */
+const PASSING: ReadonlySet<number> = new Set([
+  STATUS.throttled,
+  STATUS.queue_full,
+  STATUS.system_error,
+  STATUS.temporary_app_error,
+  STATUS.not_bound,
+  STATUS.bind_failed,
+]);
+export function isPassing(status: number): boolean {
+  return PASSING.has(status);
+}
 
 /** Words for a status of §5.1.3, for people. */
 export function statusWords(status: number): string {
@@ -56,6 +71,8 @@ export function statusWords(status: number): string {
       return 'the carrier says the text is too long';
     case STATUS.submit_failed:
       return 'refused by the carrier';
+    case STATUS.not_bound:
+      return 'the carrier does not know our line';
     case STATUS.invalid_password:
     case STATUS.invalid_system_id:
     case STATUS.bind_failed:

@@ -32,8 +32,8 @@ export interface PlanSummary {
   forcing: { character: string; replacement: string | null; at: number[] }[];
   extended_cost: { parts: number; cost_micro: number } | null;
   opt_out_words: string;
-  must_fix: { place: 'to' | 'words' | 'when' | 'from' | 'cost'; message: string }[];
-  hints: { place: 'to' | 'words' | 'when' | 'from'; message: string }[];
+  must_fix: { place: 'to' | 'words' | 'when' | 'from' | 'cost'; message: string; fix?: string; check: string }[];
+  hints: { place: 'to' | 'words' | 'when' | 'from'; message: string; fix?: string; check: string }[];
   samples: ProofText[];
 }
 

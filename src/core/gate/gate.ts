@@ -13,6 +13,8 @@ export interface GateFacts {
   consent: 'granted' | 'withdrawn' | 'cleared' | null;
   /** They must not be written to about the dependants this text is about. */
   mustNot: boolean;
+  /** A reply of theirs may have meant stop, and nobody has decided yet. */
+  undecided: boolean;
   minor: boolean;
   /** When it becomes pointless, ms. */
   notAfter: number;
@@ -35,6 +37,7 @@ export type GateAnswer =
 
 /** Reasons that mean "no use any more" rather than "must not". */
 export const TOO_LATE = 'of no more use by then';
+export const UNDECIDED = 'a reply that may mean stop was not decided in time';
 export const NO_HOUR = 'no allowed hour before it is of no use';
 /** The longest a carrier tries to deliver a text, ms. */
 export const LONGEST_VALIDITY = 86_400_000;
@@ -59,9 +62,11 @@ export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
     if (facts.purpose === 'marketing' && facts.minor) return never('a minor, no marketing');
     if (facts.purpose === 'marketing' && facts.consent !== 'granted') return never('no consent for this');
   }
-  if (now >= facts.notAfter) return never(TOO_LATE);
+  if (now >= facts.notAfter) return never(facts.undecided && facts.kind === 'run' ? UNDECIDED : TOO_LATE);
   const latest = Math.min(facts.notAfter, now + LONGEST_VALIDITY);
   if (facts.run && facts.run.state !== 'sending' && facts.run.state !== 'finished') return { kind: 'hold' };
+  if (facts.undecided && facts.kind === 'run')
+    return now + DECIDE_WITHIN < facts.notAfter ? { kind: 'later', at: now + DECIDE_WITHIN } : { kind: 'later', at: facts.notAfter };
   if (facts.asked || (facts.override && facts.purpose === 'service')) return { kind: 'go', until: latest };
   const stretch = facts.hours.zones.length === 0 ? undefined : book.next(facts.hours, now, facts.hoursKey);
   if (!stretch || stretch.from >= facts.notAfter) return never(NO_HOUR);
@@ -72,5 +77,7 @@ export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
   return { kind: 'later', at: next.from };
 }
 
+/** How often a text is asked about again whose recipient may have said stop, ms. */
+const DECIDE_WITHIN = 10 * 60_000;
 /** Less time than this before quiet hours is too little to deliver in, ms. */
 export const LEAST_VALIDITY = 5000;

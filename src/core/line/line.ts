@@ -61,6 +61,8 @@ export type LineEvent<H = unknown> =
   | { is: 'folded'; size: number; dropped: number[]; again: boolean }
   /** Something of the queue, of runs or of people has changed: look again, also at what is leased and not yet due. */
   | { is: 'poke' }
+  /** The process is about to end: nothing new is taken up, what is under way is brought to its end. */
+  | { is: 'close' }
   /** Another owner has taken over: nothing more may be handed over. */
   | { is: 'fenced' };
 
@@ -143,6 +145,7 @@ export class Line<H = unknown> {
   private foldedAt = -Infinity;
   private connected = false;
   private fenced = false;
+  private closing = false;
   private leaseAt = 0;
   private retryAt = 0;
   private poked = false;
@@ -228,6 +231,9 @@ export class Line<H = unknown> {
         this.unfolded -= event.size;
         this.unfoldedSince = this.unfolded > 0 ? now : Infinity;
         for (const row of event.dropped) this.emptied.delete(row);
+        return;
+      case 'close':
+        this.closing = true;
         return;
       case 'fenced':
         this.fenced = true;
@@ -347,7 +353,7 @@ export class Line<H = unknown> {
     if (this.committing) return;
     const { window } = this.settings;
     // the answers of this commit make room for its intents
-    let room = this.connected ? window - (this.outstanding.size - this.answers.length) : 0;
+    let room = this.connected && !this.closing ? window - (this.outstanding.size - this.answers.length) : 0;
     if (now < this.slowUntil) {
       later(this.slowUntil);
       room = 0;
@@ -359,7 +365,7 @@ export class Line<H = unknown> {
     if (texts.length > 0 && this.outstanding.size === this.answers.length) room = Math.max(room, texts[0].parts);
     if (this.leased > 0 && now >= this.siftAt) this.poked = true;
     if (this.leased > 0) later(this.siftAt);
-    if (this.poked) {
+    if (this.poked && !this.closing) {
       // who may not go any more is let go of, due or not; now and then also while nothing can be handed over
       this.poked = false;
       this.siftAt = now + this.settings.siftEvery;
@@ -417,7 +423,7 @@ export class Line<H = unknown> {
   }
 
   private leaseMore(now: number, effects: Effect<H>[], later: (at: number) => void): void {
-    if (this.leasing) return;
+    if (this.leasing || this.closing) return;
     const { ahead } = this.settings;
     let parts = 0;
     const except: number[] = [];

@@ -1,53 +1,101 @@
-/** What a reply asks for. `maybe_stop` only sounds like stop and goes to a person. */
+/**
+ * What a reply asks for. `stop` acts at once; `maybe_stop` contains a word of stopping among others: no run texts the number
+ * until a person has decided.
+ */
 export type ReplyKind = 'reply' | 'stop' | 'help' | 'start' | 'maybe_stop';
 
 /**
- * Words that withdraw consent at once: 47 CFR 64.1200(a)(10) names stop, quit, end, revoke, opt out, cancel and
- * unsubscribe; STOPALL is common practice. French and Spanish words are from memory of common practice.
+ * Words that withdraw consent: 47 CFR 64.1200(a)(10) names stop, quit, end, revoke, opt out, cancel and unsubscribe; STOPALL
+ * is common practice. French and Spanish words, and the look-alikes people type, are from memory of common practice.
  */
-const STOP = [
-  'stop',
-  'stopall',
-  'quit',
-  'end',
-  'revoke',
-  'optout',
-  'cancel',
-  'unsubscribe',
-  'arret',
-  'arreter',
-  'desabonner',
-  'alto',
-  'parar',
-  'baja',
+const VERBS = new Set(
+  `stop stopall quit end revoke optout cancel unsubscribe remove unsub arret arrete arreter arretez desabonner desabonnement
+   desabonnez desinscrire desinscription desinscrivez alto parar pare paren baja cancelar cancele cancelen basta desuscribir`.split(/\s+/),
+);
+
+/** What may stand around a word of stopping without changing what is meant: whom, what, how politely. */
+const AROUND = new Set(
+  `please pls plz thanks thank thx you now immediately today hi hello ok okay kindly just asap sir madam
+   me us my i im we want would like need to text texts texting texted message messages messaging sms contact contacting send sending
+   write writing this these those that the your all any more from of list number phone it again anymore ever at future subscription
+   merci svp sil vous plait je veux de des du les le la mes moi nous plus ce cette liste numero messages textos envoyer envoi
+   por favor gracias quiero yo mi mis mas mensajes mensaje textos texto enviar enviarme los las el lista darme dar dame esta este numero`.split(/\s+/),
+);
+
+/** Phrases of stopping that need no such word; `~` stands for anything of AROUND. */
+const PHRASES: readonly RegExp[] = [
+  /^(?:~ )*(?:do not|dont|don t|never|not) (?:~ )*(?:text|texts|texting|message|messages|contact|send|write|sms|call)(?: ~)*$/,
+  /^(?:~ )*no (?:mas|more)(?: ~)*$/,
+  /^(?:~ )*opt (?:~ )*out(?: ~)*$/,
+  /^(?:~ )*take (?:me|us|my|this)(?: ~)* off(?: ~)*$/,
+  /^(?:~ )*leave me alone(?: ~)*$/,
+  /^(?:~ )*ne (?:~ )*(?:m |me |nous )?m?(?:ecrivez|ecris|envoyez|textez|contactez|envoie) (?:~ )*plus(?: ~)*$/,
+  /^(?:~ )*plus de (?:messages|textos|sms|texto|message)(?: ~)*$/,
+  /^(?:~ )*no (?:me |nos )?(?:~ )*(?:envien|envie|envies|manden|mande|mandes|escriban|escriba|escribas|texteen|contacten)(?: ~)*$/,
 ];
-const START = ['start', 'unstop', 'reprendre', 'empezar'];
-const HELP = ['help', 'info', 'aide', 'ayuda'];
 
-const stop = new Set(STOP);
-const start = new Set(START);
-const help = new Set(HELP);
+/** The same anywhere in a longer reply: it may mean stop. */
+const SOUNDS =
+  /\b(?:opt\b.{0,12}\bout|no more (?:texts|messages)|no mas|stop|take me off|remove me|(?:do not|dont|don t) (?:text|message|contact|send)|leave me alone|wrong (?:number|person)|plus de messages|unsubscribe)\b/;
 
-/** Letters only, without case and accents. */
-function folded(text: string): string {
-  return text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+const START = new Set(['start', 'unstop', 'reprendre', 'empezar']);
+const HELP = new Set(['help', 'info', 'aide', 'ayuda']);
+const POLITE = new Set(['please', 'pls', 'thanks', 'thank', 'you', 'merci', 'svp', 'gracias', 'por', 'favor']);
+
+/** Digits and signs that stand for a letter inside a word: st0p, $top, 5top. */
+const LOOK_ALIKES: Record<string, string> = { '0': 'o', '1': 'i', '3': 'e', '4': 'a', '5': 's', $: 's', '@': 'a', '!': 'i' };
+const MOST = 600;
+
+/** Words in plain small letters; look-alikes inside words read as letters, signs of stopping as the word. */
+function wordsOf(text: string): string[] {
+  const folded = text
+    .slice(0, MOST)
+    .replace(/🛑|⛔|🚫/gu, ' stop ')
+    .normalize('NFKD')
+    .replace(/[\p{M}\u200b-\u200f\ufe0f]/gu, '')
+    .toLowerCase()
+    .replace(/[’`´]/g, "'")
+    .replace(/'/g, '')
+    .replace(/[a-z0-9$@]*[0-9$@][a-z0-9$@]*/g, (word) => (/[a-z]/.test(word) ? word.replace(/[0-9$@]/g, (c) => LOOK_ALIKES[c] ?? c) : word));
+  return folded.match(/\p{L}+/gu) ?? [];
+}
+
+/** A signature under the words says nothing about them: "STOP.\n-- Jim", "stop - sent from my phone". */
+function withoutSignature(text: string): string {
+  return text.replace(/\n\s*(?:--|—|–|-|sent from|envoyé|enviado)[\s\S]*$/i, '');
+}
+
+const collapsed = (word: string) => word.replace(/(\p{L})\1+/gu, '$1');
+const collapsedVerbs = new Set([...VERBS].map(collapsed));
+const isVerb = (word: string) => VERBS.has(word) || collapsedVerbs.has(collapsed(word));
+
+function meansStop(words: readonly string[]): boolean {
+  if (words.length === 0) return false;
+  // "S T O P": single letters are one word
+  const joined = words.every((word) => word.length === 1) ? [words.join('')] : words;
+  if (joined.some(isVerb) && joined.every((word) => isVerb(word) || AROUND.has(word))) return true;
+  const bare = joined.filter((word) => !POLITE.has(word)).join(' ');
+  return PHRASES.some((phrase) => withAround(phrase).test(bare));
+}
+
+const compiled = new Map<RegExp, RegExp>();
+function withAround(phrase: RegExp): RegExp {
+  let made = compiled.get(phrase);
+  if (!made) compiled.set(phrase, (made = new RegExp(phrase.source.replaceAll('~', `(?:${[...AROUND].join('|')})`))));
+  return made;
 }
 
 /**
- * The kind of a reply. A keyword counts when it is the whole reply, whatever its case, spaces, punctuation and
- * accents ("S T O P!", "Opt-out."), or repeated, or with a plain please or thanks. "Please stop by at noon" is
- * not an opt-out, but it is shown to a person.
+ * The kind of a reply. What consists of a phrase of stopping, alone or with its object, politeness, a signature, doubled
+ * letters or look-alikes, stops at once; "please stop by at noon" does not, but a person sees it before a run texts again.
  */
 export function classifyReply(text: string): ReplyKind {
-  const words = folded(text).match(/\p{L}+/gu) ?? [];
-  const polite = new Set(['please', 'pls', 'thanks', 'thank', 'you', 'merci', 'svp', 'gracias', 'por', 'favor']);
-  const meant = words.filter((word) => !polite.has(word));
-  const joined = meant.join('');
-  const whole = (set: ReadonlySet<string>) => set.has(joined) || (meant.length > 0 && meant.every((word) => set.has(word)));
-  if (whole(stop)) return 'stop';
-  if (whole(start)) return 'start';
-  if (whole(help)) return 'help';
-  const sounds =
-    meant.some((word) => stop.has(word)) || /opt\s*-?\s*out|no more texts|stop texting|remove me|take me off/.test(folded(text));
-  return sounds ? 'maybe_stop' : 'reply';
+  const words = wordsOf(withoutSignature(text));
+  if (meansStop(words)) return 'stop';
+  const meant = words.filter((word) => !POLITE.has(word));
+  const whole = (set: ReadonlySet<string>) => set.has(meant.join('')) || (meant.length > 0 && meant.every((word) => set.has(word)));
+  if (whole(START)) return 'start';
+  if (whole(HELP)) return 'help';
+  const all = wordsOf(text);
+  return all.some(isVerb) || SOUNDS.test(all.join(' ')) ? 'maybe_stop' : 'reply';
 }

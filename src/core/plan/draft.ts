@@ -52,6 +52,19 @@ export const Draft = Type.Object(
     ]),
     /** Wall clock in the workspace's zone after which an unsent text is pointless; null = a day after the start. */
     no_use_after: Type.Union([Type.Null(), Type.Object({ date: LocalDate, time: LocalClock }, { additionalProperties: false })]),
+    /** Hours and days in the recipient's time in which it may go, beside quiet hours; days 1 (Monday) to 7. */
+    allowed: Type.Optional(
+      Type.Object(
+        {
+          days: Type.Array(Type.Integer({ minimum: 1, maximum: 7 }), { minItems: 1, maxItems: 7 }),
+          from: Type.String({ pattern: '^([01]\\d|2[0-3]):[0-5]\\d$' }),
+          to: Type.String({ pattern: '^(([01]\\d|2[0-3]):[0-5]\\d|24:00)$' }),
+        },
+        { additionalProperties: false },
+      ),
+    ),
+    /** Why an urgent service notice overrides quiet and personal hours; needs a role that may. Never for marketing. */
+    urgent: Type.Optional(Type.String({ minLength: 4, maxLength: 300 })),
   },
   { additionalProperties: false },
 );

@@ -6,6 +6,7 @@ export const DROP_REASONS = [
   'must_not',
   'no_number',
   'opted_out',
+  'undecided',
   'fixed_line',
   'unreachable',
   'minor',
@@ -20,6 +21,7 @@ export const DROP_WORDS: Record<DropReason, string> = {
   must_not: 'must not receive',
   no_number: 'no text number',
   opted_out: 'opted out',
+  undecided: 'may have said stop',
   fixed_line: 'fixed line',
   unreachable: 'number did not exist before',
   minor: 'a minor, no marketing',
@@ -28,7 +30,7 @@ export const DROP_WORDS: Record<DropReason, string> = {
 };
 
 /** Reasons for which someone cannot be texted at all: the call list, and where a second contact may step in. */
-export const CANNOT_BE_TEXTED: readonly DropReason[] = ['no_number', 'opted_out', 'fixed_line', 'unreachable'];
+export const CANNOT_BE_TEXTED: readonly DropReason[] = ['no_number', 'opted_out', 'undecided', 'fixed_line', 'unreachable'];
 
 export interface Candidate {
   id: number;
@@ -48,6 +50,8 @@ export interface ReachRules {
   unticked: ReadonlySet<number>;
   untickedNumbers?: ReadonlySet<string>;
   register: ReadonlySet<string>;
+  /** Numbers from which a reply came that may mean stop, and nobody has decided. */
+  undecided?: ReadonlySet<string>;
   leaveOutNumbers: ReadonlySet<string>;
   unreachable?: ReadonlySet<string>;
 }
@@ -97,6 +101,7 @@ function personal(person: Candidate, rules: ReachRules): DropReason | undefined 
   if (person.mustNot) return 'must_not';
   if (person.number === null) return 'no_number';
   if (rules.register.has(person.number)) return 'opted_out';
+  if (rules.undecided?.has(person.number)) return 'undecided';
   if (person.number_kind === 'fixed') return 'fixed_line';
   if (rules.unreachable?.has(person.number)) return 'unreachable';
   if (rules.purpose === 'marketing' && person.minor) return 'minor';

@@ -43,6 +43,9 @@ export function readPart(part: AirPart): ReadPart {
     if (header[at] === 0 && header[at + 1] === 3 && at + 4 < header.length) {
       return { text, alphabet, join: { reference: header[at + 2], total: header[at + 3], index: header[at + 4] } };
     }
+    // the same with a reference of 16 bits: TS 23.040 §9.2.3.24.8
+    if (header[at] === 8 && header[at + 1] === 4 && at + 5 < header.length)
+      return { text, alphabet, join: { reference: (header[at + 2] << 8) | header[at + 3], total: header[at + 4], index: header[at + 5] } };
   }
   return { text, alphabet };
 }

@@ -1,13 +1,12 @@
 import { Type } from 'typebox';
 import { Draft, EMPTY_DRAFT } from '../../core/plan/draft';
 import type { Queryable } from '../db/db';
+import { callOff } from '../engine/sweep';
 import { queueText } from '../engine/texts';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
-import { makePlan, type Plan } from './plan';
-import { proofOf } from './shown';
-import { press, takeBack } from './press';
+import { press } from './press';
 
 interface BroadcastRow {
   id: number;
@@ -25,22 +24,6 @@ async function broadcastOf(db: Queryable, id: number): Promise<BroadcastRow> {
   );
   if (rows.length === 0) throw nothingHere();
   return rows[0];
-}
-
-/** Texts of a plan by what the proof steps through. */
-function pick(plan: Plan, which: string): Plan['texts'] {
-  switch (which) {
-    case 'longest':
-      return [...plan.texts].sort((a, b) => b.measure.parts - a.measure.parts || b.measure.units - a.measure.units).slice(0, 50);
-    case 'fallback':
-      return plan.texts.filter((text) => text.fell);
-    case 'other_zone':
-      return plan.texts.filter((text) => text.zone !== plan.summary.zones[0]?.zone);
-    case 'usual':
-      return plan.texts;
-    default:
-      return plan.texts.filter((text) => text.language === which);
-  }
 }
 
 export const broadcastRoutes: Route[] = [
@@ -157,8 +140,7 @@ export const broadcastRoutes: Route[] = [
     says: 'The exact reach, parts, cost and times of a draft over the real audience; nothing is written',
     body: Type.Object({ draft: Draft }, { additionalProperties: false }),
     async handle(app, asked) {
-      const plan = await makePlan(app.db, asked.body.draft, asked.now);
-      return { plan: plan.summary, digest: plan.digest };
+      return app.plans.summary(asked.body.draft, asked.now);
     },
   }),
   route({
@@ -171,15 +153,7 @@ export const broadcastRoutes: Route[] = [
       { additionalProperties: false },
     ),
     async handle(app, asked) {
-      const plan = await makePlan(app.db, asked.body.draft, asked.now);
-      const texts = pick(plan, asked.body.which);
-      const at = Math.min(asked.body.index, Math.max(0, texts.length - 1));
-      return {
-        total: texts.length,
-        index: at,
-        proof: texts[at] ? proofOf(texts[at], 'usual', texts.length) : null,
-        languages: [...new Set(plan.texts.map((text) => text.language))],
-      };
+      return app.plans.proof(asked.body.draft, asked.body.which, asked.body.index, asked.now);
     },
   }),
   route({
@@ -189,9 +163,7 @@ export const broadcastRoutes: Route[] = [
     says: 'Every text of a draft as its recipient would get it, paged by skip; for checking a plan from outside',
     body: Type.Object({ draft: Draft, skip: Type.Optional(Type.Integer({ minimum: 0 })) }, { additionalProperties: false }),
     async handle(app, asked) {
-      const plan = await makePlan(app.db, asked.body.draft, asked.now);
-      const skip = asked.body.skip ?? 0;
-      return { total: plan.texts.length, proofs: plan.texts.slice(skip, skip + 5000).map((text) => proofOf(text, 'usual', 1)) };
+      return app.plans.proofs(asked.body.draft, asked.body.skip ?? 0, 5000, asked.now);
     },
   }),
   route({
@@ -210,9 +182,8 @@ export const broadcastRoutes: Route[] = [
           place: 'own_number',
           act: 'Give your own number first.',
         });
-      const plan = await makePlan(app.db, asked.body.draft, asked.now);
-      const text = pick(plan, asked.body.which)[asked.body.index];
-      if (!text || !plan.summary.sender) throw new Problem(422, 'no-proof', 'There is nobody to write it for yet.', {});
+      const { proof, sender_id } = await app.plans.proof(asked.body.draft, asked.body.which, asked.body.index, asked.now);
+      if (!proof || sender_id === null) throw new Problem(422, 'no-proof', 'There is nobody to write it for yet.', {});
       await app.db.transaction(async (tx) => {
         await queueText(
           tx,
@@ -220,8 +191,8 @@ export const broadcastRoutes: Route[] = [
             kind: 'test',
             personId: null,
             number: account.own_number ?? '',
-            senderId: plan.summary.sender?.id ?? 0,
-            body: text.text,
+            senderId: sender_id,
+            body: proof.text,
             usefulFor: 600_000,
           },
           asked.now,
@@ -246,9 +217,9 @@ export const broadcastRoutes: Route[] = [
       },
       { additionalProperties: false },
     ),
-    handle: (app, asked) =>
-      press(
-        app,
+    async handle(app, asked) {
+      const { run_id } = await press(
+        { ...app, epoch: app.engine.line.owner },
         {
           broadcastId: idOf(asked.params.id),
           version: asked.body.version,
@@ -256,30 +227,31 @@ export const broadcastRoutes: Route[] = [
           pressId: asked.body.press_id,
         },
         asked,
-      ),
+      );
+      // it is being planned: nothing has started, and until it does it can be called off
+      return { run_id };
+    },
   }),
   route({
     method: 'post',
     path: '/api/broadcasts/:id/set-aside',
     role: 'send',
-    says: 'Takes a scheduled broadcast back to be edited; it cannot start meanwhile',
+    says: 'Takes a scheduled broadcast back, also while it is still being planned: nothing of it has gone, its money returns',
     body: Type.Object(
       { as: Type.Union([Type.Literal('set_aside'), Type.Literal('draft'), Type.Literal('canceled')]) },
       { additionalProperties: false },
     ),
     async handle(app, asked) {
       const id = idOf(asked.params.id);
-      await app.db.transaction(async (tx) => {
-        const run = (
-          await tx.query<{ id: number }>(
-            `SELECT id FROM run WHERE broadcast_id = $1 AND state = 'waiting' ORDER BY id DESC LIMIT 1`,
-            [id],
-          )
-        ).rows[0];
-        if (!run) throw new Problem(409, 'too-late', 'It has started and cannot be taken back; you can stop the rest.');
-        await takeBack(tx, run.id, asked.body.as, `by ${who(asked).name}`, asked.at);
-        await writeRecord(tx, asked, asked.body.as === 'canceled' ? 'canceled a broadcast' : 'took a broadcast back', String(id));
-      });
+      const run = (
+        await app.db.query<{ id: number }>(
+          `SELECT id FROM run WHERE broadcast_id = $1 AND state IN ('planning', 'waiting') AND NOT called_off ORDER BY id DESC LIMIT 1`,
+          [id],
+        )
+      ).rows[0];
+      if (!run || !(await callOff(app.db, run.id, asked.body.as, asked.at)))
+        throw new Problem(409, 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
+      await writeRecord(app.db, asked, asked.body.as === 'canceled' ? 'canceled a broadcast' : 'took a broadcast back', String(id), { run: run.id });
       app.bus.changed('runs');
       app.bus.changed('balance');
       return {};

@@ -1,6 +1,5 @@
 import { Type } from 'typebox';
 import type { Queryable, Tx } from '../db/db';
-import { cancelPlanned, settleMoney } from '../engine/scheduler';
 import type { App } from '../http/app-context';
 import { writeCsv } from '../files/delimited';
 import { idOf, nothingHere, Problem } from '../http/problem';
@@ -9,7 +8,7 @@ import { writeRecord } from '../setup/record';
 
 async function tallyOf(db: Queryable, runId: number): Promise<Record<string, number>> {
   const { rows } = await db.query<{ state: string; n: number }>(
-    `SELECT state, count(*) AS n FROM outbound WHERE run_id = $1 GROUP BY state`,
+    `SELECT state, people AS n FROM run_tally WHERE run_id = $1 AND people > 0`,
     [runId],
   );
   return Object.fromEntries(rows.map((row) => [row.state, row.n]));
@@ -73,8 +72,7 @@ export const runRoutes: Route[] = [
         ),
         app.db.query(`SELECT body, number, kind, done_at FROM inbound WHERE run_id = $1 ORDER BY id DESC LIMIT 50`, [id]),
         app.db.query(
-          `SELECT coalesce(sum(outbound.cost_micro / outbound.parts), 0)::bigint AS spent, count(*) AS parts FROM outbound JOIN outbound_part part ON part.outbound_id = outbound.id
-           WHERE run_id = $1 AND (part.accepted_at IS NOT NULL OR part.state = 'uncertain')`,
+          `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
           [id],
         ),
         app.db.query(
@@ -175,10 +173,9 @@ export const runRoutes: Route[] = [
     body: Type.Object({}),
     handle: async (app, asked) => {
       const id = idOf(asked.params.id);
+      // nothing more is handed over from this moment; what is on its way comes to its end, and then the run is paid for
       await move(app, id, ['sending', 'paused'], 'stopped', 'rest canceled', asked, async (tx) => {
-        await cancelPlanned(tx, id, `canceled by ${who(asked).name}`, asked.at);
-        await tx.query(`UPDATE run SET ended_at = $2::timestamptz WHERE id = $1`, [id, asked.at]);
-        await settleMoney(tx, id, asked.at);
+        await tx.query(`UPDATE run SET note = $2 WHERE id = $1`, [id, `canceled by ${who(asked).name}`]);
       });
       app.bus.changed('balance');
       return {};
@@ -192,7 +189,7 @@ export const runRoutes: Route[] = [
     async handle(app, asked) {
       const { rows } = await app.db.query(
         `SELECT run.id, run.name, run.state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
-           (SELECT coalesce(jsonb_object_agg(state, n), '{}') FROM (SELECT state, count(*) AS n FROM outbound WHERE run_id = run.id GROUP BY state) AS t) AS tally,
+           (SELECT coalesce(jsonb_object_agg(state, people), '{}') FROM run_tally WHERE run_id = run.id AND people > 0) AS tally,
            (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers,
            (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop') AS opted_out,
            (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked

@@ -5,38 +5,25 @@ import { afterEach, describe, expect, test } from 'vitest';
 import { MessageCenter } from '../../carrier/message-center';
 import { DEMO_PROFILE, type Profile } from '../../carrier/profile';
 import { readJournal } from '../../carrier/journal';
-import { rollUp, TEXT_STATES, type TextState } from '../../core/outcome/states';
-import type { Clock } from '../../core/clock';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { Bus } from './bus';
 import { startEngine } from './engine';
-import { balanceMicro, queueText } from './texts';
-import { rollUpTexts } from './queue-queries';
-import { makeRun, makeWorkspace, NOW } from './testing/world';
+import { balanceMicro } from './money';
+import { queueText } from './texts';
+import { makeRun, makeWorkspace, NOW, testClock } from './testing/world';
 
 const closing: (() => Promise<void>)[] = [];
 afterEach(async () => {
   for (const close of closing.splice(0).reverse()) await close();
 });
 
-/** Stands still unless told; sleepers nap briefly so that the loops go round. */
-function testClock(): Clock & { at: number } {
-  return {
-    at: NOW,
-    now() {
-      return this.at;
-    },
-    sleep: () => new Promise((resolve) => setTimeout(resolve, 10)),
-  };
-}
 
 async function world(engine: (typeof ENGINES)[number], profile: Partial<Profile> = {}, at = NOW) {
   const db = await emptyDb(engine);
   await makeWorkspace(db);
   const journal = join(mkdtempSync(join(tmpdir(), 'center-')), 'journal');
-  const clock = testClock();
-  clock.at = at;
+  const clock = testClock(at);
   const center = new MessageCenter({
     host: '127.0.0.1',
     port: 0,
@@ -111,17 +98,9 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
     const { db, engine } = await world(kind, { early: 0.5, doubled: 0.5 });
     await makeRun(db, 120);
     await finished(db, 120);
-    await engine.receipts.take({
-      messageId: 'nobody',
-      reference: 70000 % 65536,
-      number: '12075550199',
-      state: 'UNDELIV',
-      error: '001',
-    });
-    await engine.receipts.settle();
-    expect((await db.query<{ parked: string }>(`SELECT parked FROM receipt WHERE message_id = 'nobody'`)).rows[0].parked).toBe(
-      'unknown',
-    );
+    const unknown = { messageId: 'nobody', reference: 4464, number: '+12075550199', state: 'UNDELIV', error: '001' } as const;
+    await engine.line.receipt(unknown);
+    await until(async () => (await db.query(`SELECT 1 FROM receipt_parked WHERE message_id = 'nobody'`)).rowCount === 1);
     expect(await tally(db)).toEqual({ delivered: 120 });
   });
 
@@ -201,24 +180,5 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
     await until(async () => (await db.query(`SELECT 1 FROM run WHERE state = 'finished'`)).rowCount === 1);
     const { rows } = await db.query<{ reason: string }>(`SELECT DISTINCT reason FROM outbound WHERE state = 'not_sent'`);
     expect(rows).toEqual([{ reason: 'of no more use by then' }]);
-  });
-
-  test('the roll-up in SQL is the roll-up in core', async () => {
-    const db = await emptyDb(kind);
-    await makeWorkspace(db);
-    const sets: TextState[][] = [];
-    for (const a of TEXT_STATES)
-      for (const b of TEXT_STATES)
-        for (const c of ['delivered', 'with_carrier', 'uncertain', 'not_sent', 'planned'] as const) sets.push([a, b, c]);
-    await makeRun(db, sets.length, { parts: 3, state: 'paused' });
-    const ids = (await db.query<{ id: number }>('SELECT id FROM outbound ORDER BY id')).rows.map((row) => row.id);
-    await db.copyIn(
-      'outbound_part',
-      ['outbound_id', 'part_no', 'number', 'state', 'reference'],
-      [sets.flatMap((set, i) => set.map((state, n) => [ids[i], n + 1, '+1', state, 1]))],
-    );
-    await rollUpTexts(db, ids);
-    const { rows } = await db.query<{ state: string }>('SELECT state FROM outbound ORDER BY id');
-    expect(rows.map((row) => row.state)).toEqual(sets.map(rollUp));
   });
 });

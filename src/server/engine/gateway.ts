@@ -1,10 +1,12 @@
 import { EventEmitter } from 'node:events';
 import { connect } from 'node:net';
-import { STATUS, statusWords, type MessageState } from '../../smpp/commands';
-import { DEFAULTS, NoAnswer, Session, type SessionOptions } from '../../smpp/session';
+import { isPassing, STATUS, statusWords } from '../../smpp/commands';
+import { NoAnswer, Session, type SessionOptions } from '../../smpp/session';
 import type { ShortMessageFields } from '../../smpp/pdu';
 import { readReceipt, stateName } from '../../smpp/receipt-text';
 import { readPart } from '../../core/text/air';
+import type { Receipt } from '../../core/line/entries';
+import { sourceNumber } from '../../core/phone/source-number';
 
 export interface CarrierAddress {
   host: string;
@@ -19,33 +21,30 @@ export type GatewayState = { state: 'connected' | 'connecting'; since: number; w
 export type Handed =
   | { kind: 'accepted'; messageId: string }
   | { kind: 'refused'; reason: string }
-  | { kind: 'throttled' }
+  /** A trouble of the carrier that passes: slow down and try again. */
+  | { kind: 'again'; reason: string }
   | { kind: 'unwritten' }
   | { kind: 'lost'; reason: string };
 
-export interface ReceiptIn {
-  messageId: string;
-  reference: number | undefined;
-  number: string;
-  state: MessageState;
-  error: string;
-}
 export interface TextIn {
+  /** E.164 with the plus, or as it came when its type of number does not tell. */
   number: string;
   to: string;
   text: string;
+  /** When it is one of several parts (TS 23.040 §9.2.3.24). */
+  join?: { reference: number; total: number; index: number };
 }
 
 interface Heard {
   /** Resolves once it is committed; only then is it acknowledged to the carrier. */
-  receipt(receipt: ReceiptIn): Promise<void>;
+  receipt(receipt: Receipt): Promise<void>;
   text(text: TextIn): Promise<void>;
 }
 
 const BACKOFF = [250, 500, 1000, 2000, 5000, 10_000, 30_000];
 
 /** Our side of the line to the carrier: one transceiver session at a time, made anew when it breaks. */
-export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
+export class Gateway extends EventEmitter<{ state: [GatewayState] }> {
   private session: Session | undefined;
   private bound = false;
   private tries = 0;
@@ -58,6 +57,8 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
     private readonly heard: Heard,
     private readonly now: () => number,
     private readonly options: Partial<SessionOptions> = {},
+    /** The workspace's country, for numbers that come without one. */
+    private readonly country: () => string = () => 'US',
   ) {
     super();
     this.state = { state: 'connecting', since: now(), why: 'not connected yet' };
@@ -73,15 +74,6 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
     await this.session?.unbind();
   }
 
-  /** Parts that may be handed over now. */
-  get free(): number {
-    return this.bound && this.session ? this.session.free : 0;
-  }
-
-  get window(): number {
-    return this.options.window ?? DEFAULTS.window;
-  }
-
   async submit(fields: ShortMessageFields, reference: number): Promise<Handed> {
     if (!this.bound || !this.session) return { kind: 'unwritten' };
     try {
@@ -93,7 +85,7 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
       });
       if (answer.command === 'submit_sm_resp' && answer.status === STATUS.ok && answer.fields.message_id !== '')
         return { kind: 'accepted', messageId: answer.fields.message_id };
-      if (answer.status === STATUS.throttled || answer.status === STATUS.queue_full) return { kind: 'throttled' };
+      if (isPassing(answer.status)) return { kind: 'again', reason: statusWords(answer.status) };
       if (answer.status === STATUS.ok) return { kind: 'lost', reason: 'the carrier answered without an id' };
       return { kind: 'refused', reason: statusWords(answer.status) };
     } catch (error) {
@@ -101,8 +93,6 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
         return error.written ? { kind: 'lost', reason: 'line broke before the carrier answered' } : { kind: 'unwritten' };
       if (error instanceof RangeError) return { kind: 'refused', reason: error.message };
       throw error;
-    } finally {
-      this.emit('free');
     }
   }
 
@@ -165,7 +155,6 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
       this.bound = true;
       this.tries = 0;
       this.become('connected', '');
-      this.emit('free');
     } catch {
       // the session's end is handled by `lost`
     }
@@ -188,15 +177,16 @@ export class Gateway extends EventEmitter<{ state: [GatewayState]; free: [] }> {
   ): Promise<void> {
     const part = readPart(fields);
     const isReceipt = (fields.esm_class & 0x3c) === 0x04; // SMPP v3.4 §5.2.12
-    if (!isReceipt) return this.heard.text({ number: fields.source_addr, to: fields.destination_addr, text: part.text });
+    const number = sourceNumber(fields.source_addr, fields.source_addr_ton, this.country());
+    if (!isReceipt) return this.heard.text({ number, to: fields.destination_addr, text: part.text, join: part.join });
     const read = readReceipt(part.text);
     const messageId = tlvs?.receipted_message_id ?? read?.id;
     const state = stateName(tlvs?.message_state) ?? read?.state;
     if (messageId === undefined || state === undefined) return; // a receipt that names no text tells nothing
     return this.heard.receipt({
       messageId,
-      reference: tlvs?.user_message_reference,
-      number: fields.source_addr,
+      reference: tlvs?.user_message_reference ?? null,
+      number,
       state,
       error: read?.error ?? '',
     });

@@ -1,26 +1,36 @@
 import { iso, type Clock } from '../../core/clock';
-import type { Db, Tx } from '../db/db';
+import type { Resolved } from '../../core/line/entries';
+import type { Db } from '../db/db';
 import type { Bus } from './bus';
-import { rollUpTexts } from './queue-queries';
-import { sweepRun } from './removals';
+import type { Inbound } from './inbound';
+import type { LineDriver } from './line/driver';
+import { settleRun, settleTexts } from './money';
+import { clearCalledOff, sweepEnded } from './sweep';
 
 const TICK = 1000;
-const DAY = 86_400_000;
+const MINUTE = 60_000;
+/** The longest validity, and an hour for the last receipt. */
+const FORGOTTEN_AFTER = 25 * 3_600_000;
+const QUIET_CARE = 10 * MINUTE;
 
-/** Starts runs at their time, ends them, drops what is of no more use, and keeps the queue's statistics fresh. */
+/** Starts runs at their time, ends them, clears away what goes no more, and keeps small tables small. */
 export class Scheduler {
   private readonly db: Db;
   private readonly stop = new AbortController();
   private loop: Promise<void> | undefined;
-  private lastCare = 0;
+  private minuteAt = -Infinity;
+  private careAt: number;
 
   constructor(
     db: Db,
     private readonly clock: Clock,
     private readonly bus: Bus,
+    private readonly line: LineDriver,
+    private readonly inbound: Inbound,
     private readonly failed: (error: unknown) => void,
   ) {
     this.db = db.lane('dispatch');
+    this.careAt = clock.now() + QUIET_CARE;
   }
 
   start(): void {
@@ -37,27 +47,27 @@ export class Scheduler {
     await this.loop;
   }
 
-  /** One look at everything that time brings about. Called by the loop, and by tests. */
+  private readonly alive = () => !this.stop.signal.aborted;
+
+  /** One look at everything that time brings about. Asks only small tables. Called by the loop, and by tests. */
   async tick(): Promise<void> {
     const now = this.clock.now();
-    const at = iso(now);
     await this.startDue(now);
-    await this.dropUseless(at);
+    if (await clearCalledOff(this.db, iso(now), this.alive)) this.bus.changed('runs');
+    for (const run of await sweepEnded(this.db, now, this.alive)) this.bus.changed('run', run);
+    await this.endFinished(iso(now));
+    if (now - this.minuteAt < MINUTE) return;
+    this.minuteAt = now;
+    await this.inbound.closeIncomplete();
     await this.closeForgotten(now);
-    await this.endFinished(at);
-    if (now - this.lastCare > 60_000) {
-      this.lastCare = now;
-      // there is no autovacuum in the embedded engine, and an unanalyzed queue is ten times slower to claim from
-      for (const table of ['outbound', 'outbound_part', 'receipt']) await this.db.lane('bulk').exec(`VACUUM (ANALYZE) ${table}`);
-    }
+    await this.care(now);
   }
 
   private async startDue(now: number): Promise<void> {
-    const at = iso(now);
     const { rows } = await this.db.query<{ id: number; due_at: string; not_after: string; late_limit_minutes: number }>(
       `SELECT run.id, run.due_at, run.not_after, workspace.late_limit_minutes FROM run, workspace
-       WHERE run.state = 'waiting' AND run.due_at <= $1::timestamptz ORDER BY run.due_at, run.id`,
-      [at],
+       WHERE run.state = 'waiting' AND run.due_at <= $1::timestamptz AND run.takeback_until <= $1::timestamptz ORDER BY run.due_at, run.id`,
+      [iso(now)],
     );
     for (const run of rows) {
       // read again: between the statement and here the machine may have slept
@@ -66,129 +76,89 @@ export class Scheduler {
       const missed =
         moment >= Date.parse(run.not_after)
           ? 'past its no use after'
-          : late > run.late_limit_minutes * 60_000
-            ? `${Math.round(late / 60_000)} minutes late`
+          : late > run.late_limit_minutes * MINUTE
+            ? `${Math.round(late / MINUTE)} minutes late`
             : undefined;
-      await this.db.transaction(async (tx) => {
-        const locked = await tx.query(`SELECT id FROM run WHERE id = $1 AND state = 'waiting' FOR UPDATE`, [run.id]);
-        if (locked.rowCount === 0) return;
-        if (missed) {
-          await tx.query(`UPDATE run SET state = 'missed', note = $2 WHERE id = $1`, [
-            run.id,
-            `The server could not start it in time: ${missed}. Nothing was sent.`,
-          ]);
-          await cancelPlanned(tx, run.id, 'missed its time', at);
-          await settleMoney(tx, run.id, at);
-          await tx.query(`UPDATE run SET ended_at = $2::timestamptz WHERE id = $1`, [run.id, at]);
-        } else {
-          await sweepRun(tx, run.id, at);
-          await tx.query(`UPDATE run SET state = 'sending', started_at = $2::timestamptz WHERE id = $1`, [run.id, at]);
-        }
-      });
+      await this.db.query(
+        missed
+          ? `UPDATE run SET state = 'missed', note = $2 WHERE id = $1 AND state = 'waiting'`
+          : `UPDATE run SET state = 'sending', started_at = $2::timestamptz WHERE id = $1 AND state = 'waiting'`,
+        [run.id, missed ? `The server could not start it in time: ${missed}. Nothing was sent.` : iso(moment)],
+      );
       this.bus.changed('runs');
       this.bus.changed('run', run.id);
       this.bus.work();
     }
   }
 
-  private async dropUseless(at: string): Promise<void> {
-    const { rows } = await this.db.query<{ run_id: number | null; id: number; cost_micro: number }>(
-      `UPDATE outbound SET state = 'not_sent', reason = 'of no more use by then', final_at = $1::timestamptz
-       WHERE state = 'planned' AND not_after <= $1::timestamptz AND (run_id IS NULL OR run_id IN (SELECT id FROM run WHERE state IN ('sending', 'paused')))
-       RETURNING run_id, id, cost_micro`,
-      [at],
-    );
-    for (const { id, cost_micro } of rows.filter((row) => row.run_id === null)) {
-      await this.db.query(
-        `INSERT INTO balance_entry (at, kind, amount_micro, outbound_id, note) VALUES ($1::timestamptz, 'release', $2, $3, 'not sent')`,
-        [at, cost_micro, id],
-      );
-    }
-    const parts = await this.db.query<{ outbound_id: number }>(
-      `UPDATE outbound_part part SET state = 'not_sent', reason = 'of no more use by then', final_at = $1::timestamptz, retry_at = NULL
-       FROM outbound WHERE outbound.id = part.outbound_id AND part.state = 'planned' AND outbound.not_after <= $1::timestamptz RETURNING part.outbound_id`,
-      [at],
-    );
-    await rollUpTexts(this.db, [...new Set(parts.rows.map((row) => row.outbound_id))]);
-    for (const run of new Set(rows.map((row) => row.run_id))) if (run !== null) this.bus.changed('run', run);
-  }
-
-  /** An hour after its validity, a text of which the carrier never said what became is uncertain for good. */
-  private async closeForgotten(now: number): Promise<void> {
-    const before = iso(now - DAY - 3_600_000);
-    const { rows } = await this.db.query<{ outbound_id: number }>(
-      `UPDATE outbound_part SET state = 'uncertain', reason = 'the carrier never said what became of it'
-       WHERE state = 'with_carrier' AND written_at < $1::timestamptz AND outbound_id IN (SELECT id FROM outbound WHERE state = 'with_carrier') RETURNING outbound_id`,
-      [before],
-    );
-    await rollUpTexts(this.db, [...new Set(rows.map((row) => row.outbound_id))]);
-  }
-
+  /** Runs of which every part has its answer end, and pay for what was taken. */
   private async endFinished(at: string): Promise<void> {
     const { rows } = await this.db.query<{ id: number }>(
-      `SELECT id FROM run WHERE state = 'sending' AND NOT EXISTS (SELECT 1 FROM outbound WHERE outbound.run_id = run.id AND outbound.state IN ('planned', 'handing_over'))`,
+      `SELECT id FROM run WHERE NOT called_off AND (state IN ('sending', 'paused') OR (state IN ('stopped', 'missed') AND ended_at IS NULL))
+         AND NOT EXISTS (SELECT 1 FROM run_tally t WHERE t.run_id = run.id AND t.open_texts > 0)`,
     );
     for (const { id } of rows) {
       await this.db.transaction(async (tx) => {
-        const locked = await tx.query(`SELECT id FROM run WHERE id = $1 AND state = 'sending' FOR UPDATE`, [id]);
-        if (locked.rowCount === 0) return;
-        await tx.query(`UPDATE run SET state = 'finished', ended_at = $2::timestamptz WHERE id = $1`, [id, at]);
-        await settleMoney(tx, id, at);
+        const { rowCount } = await tx.query(
+          `UPDATE run SET state = CASE WHEN state IN ('sending', 'paused') THEN 'finished' ELSE state END, ended_at = $2::timestamptz
+           WHERE id = $1 AND ended_at IS NULL AND state IN ('sending', 'paused', 'stopped', 'missed')`,
+          [id, at],
+        );
+        if (rowCount === 0) return;
+        await settleRun(tx, id, at);
+        await tx.query(
+          `UPDATE broadcast SET state = 'ended', updated_at = $2::timestamptz WHERE id = (SELECT broadcast_id FROM run WHERE id = $1) AND state = 'scheduled'`,
+          [id, at],
+        );
       });
       this.bus.changed('run', id);
       this.bus.changed('runs');
       this.bus.changed('balance');
     }
   }
-}
 
-/** Nothing of the run goes any more: planned texts and parts that wait for another try become not sent. */
-export async function cancelPlanned(tx: Tx, runId: number, reason: string, at: string): Promise<number> {
-  const texts = await tx.query(
-    `UPDATE outbound SET state = 'not_sent', reason = $2, final_at = $3::timestamptz WHERE run_id = $1 AND state = 'planned'`,
-    [runId, reason, at],
-  );
-  const parts = await tx.query<{ outbound_id: number }>(
-    `UPDATE outbound_part part SET state = 'not_sent', reason = $2, final_at = $3::timestamptz, retry_at = NULL
-     FROM outbound WHERE outbound.id = part.outbound_id AND outbound.run_id = $1 AND part.state = 'planned' RETURNING part.outbound_id`,
-    [runId, reason, at],
-  );
-  await rollUpTexts(tx, [...new Set(parts.rows.map((row) => row.outbound_id))]);
-  return texts.rowCount;
-}
+  /** An hour after its validity, a text of which the carrier never said what became is uncertain for good. */
+  private async closeForgotten(now: number): Promise<void> {
+    const { rows } = await this.db.query<{ outbound_id: number; part_no: number }>(
+      `SELECT p.outbound_id, p.part_no FROM outbound o JOIN outbound_part p ON p.outbound_id = o.id
+       WHERE (o.run_id IN (SELECT t.run_id FROM run_tally t JOIN run ON run.id = t.run_id WHERE t.state = 'with_carrier' AND t.people > 0 AND run.due_at < $1::timestamptz)
+              OR o.run_id IS NULL)
+         AND o.state = 'with_carrier' AND p.state = 'with_carrier' AND p.written_at < $1::timestamptz ORDER BY p.outbound_id LIMIT 2000`,
+      [iso(now - FORGOTTEN_AFTER)],
+    );
+    await this.line.resolved(rows.map((row): Resolved => ({ text: row.outbound_id, no: row.part_no, kind: 'forgotten' })));
+  }
 
-/**
- * Turns a run's hold into what it really cost: the hold is released and the parts the carrier took (and those of which
- * it is not known, since it may have) are spent. Also ends the broadcast.
- */
-export async function settleMoney(tx: Tx, runId: number, at: string): Promise<void> {
-  const held = (
-    await tx.query<{ held: number }>(
-      `SELECT coalesce(-sum(amount_micro), 0)::bigint AS held FROM balance_entry WHERE run_id = $1`,
-      [runId],
-    )
-  ).rows[0].held;
-  const { spent } = (
-    await tx.query<{ spent: number }>(
-      `SELECT coalesce(sum(outbound.cost_micro / outbound.parts), 0)::bigint AS spent FROM outbound JOIN outbound_part part ON part.outbound_id = outbound.id
-       WHERE outbound.run_id = $1 AND (part.accepted_at IS NOT NULL OR part.state = 'uncertain')`,
-      [runId],
-    )
-  ).rows[0];
-  if (held !== 0)
-    await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'release', $2, $3)`, [
-      at,
-      held,
-      runId,
-    ]);
-  if (spent !== 0)
-    await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'spend', $2, $3)`, [
-      at,
-      -spent,
-      runId,
-    ]);
-  await tx.query(
-    `UPDATE broadcast SET state = 'ended', updated_at = $2::timestamptz WHERE id = (SELECT broadcast_id FROM run WHERE id = $1) AND state = 'scheduled'`,
-    [runId, at],
-  );
+  /**
+   * The embedded engine has no autovacuum. Small tables that live fast are kept small every minute; the large ones are looked
+   * after when nothing is going out, since a statement there makes everyone wait.
+   */
+  private async care(now: number): Promise<void> {
+    if (this.db.engine !== 'embedded') return;
+    const bulk = this.db.lane('bulk');
+    for (const table of ['line_queue', 'line_journal', 'line_pace', 'line_owner', 'run_tally']) await bulk.exec(`VACUUM (ANALYZE) ${table}`);
+    if (now < this.careAt) return;
+    this.careAt = now + QUIET_CARE;
+    const busy = await this.db.query(
+      `SELECT 1 FROM run WHERE state IN ('planning', 'sending') OR (state = 'waiting' AND due_at < $1::timestamptz) LIMIT 1`,
+      [iso(now + QUIET_CARE)],
+    );
+    if (busy.rowCount > 0) return;
+    for (const table of ['outbound_part', 'outbound', 'inbound']) if (this.alive()) await bulk.exec(`VACUUM (ANALYZE) ${table}`);
+  }
+
+  /** Pays for single texts and runs that were left unpaid by an earlier version or a crash; at the start. */
+  async settleAll(at: string): Promise<void> {
+    await this.db.transaction(async (tx) => {
+      const { rows } = await tx.query<{ outbound_id: number }>(
+        `SELECT outbound_id FROM balance_entry WHERE outbound_id IS NOT NULL AND kind = 'hold'
+           AND NOT EXISTS (SELECT 1 FROM balance_entry later WHERE later.outbound_id = balance_entry.outbound_id AND later.id > balance_entry.id)`,
+      );
+      await settleTexts(
+        tx,
+        rows.map((row) => row.outbound_id),
+        at,
+      );
+    });
+  }
 }

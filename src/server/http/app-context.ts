@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { MovableClock } from '../clock';
 import type { Db } from '../db/db';
+import type { Plans } from '../broadcasts/plan-thread';
 import type { Bus } from '../engine/bus';
 import type { Engine } from '../engine/engine';
 import type { ImportDesk } from '../people/import-desk';
@@ -11,6 +12,8 @@ export interface App {
   clock: MovableClock;
   bus: Bus;
   engine: Engine;
+  /** The compute thread that makes plans. */
+  plans: Plans;
   log: Logger;
   imports: ImportDesk;
   /** The practice carrier's desk, while it is the one connected. */

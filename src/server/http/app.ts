@@ -11,6 +11,7 @@ import { mayDo } from '../../core/api/roles';
 import { iso } from '../../core/clock';
 import type { App } from './app-context';
 import { liveEvents } from './live';
+import { EngineError } from '../engine/engine-error';
 import { Problem } from './problem';
 import { Download, type Asked, type Route, type Upload } from './route';
 import { allRoutes } from './routes';
@@ -175,6 +176,7 @@ function tooLarge(most: number): Problem {
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
+  if (error instanceof EngineError) return new Problem(error.kind === 'no_balance' ? 402 : 422, error.kind.replace('_', '-'), error.message, error.more);
   const status = (error as { status?: number }).status ?? 500;
   if (status === 413) return new Problem(413, 'too-large', 'The request is larger than this server takes. Nothing was kept.', {});
   if (status === 400) return new Problem(400, 'request', 'The request could not be read.', {});

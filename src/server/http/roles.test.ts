@@ -11,6 +11,7 @@ import { Bus } from '../engine/bus';
 import { Gateway } from '../engine/gateway';
 import type { Engine } from '../engine/engine';
 import { makeWorkspace } from '../engine/testing/world';
+import { localPlans } from '../broadcasts/plan-thread';
 import { ImportDesk } from '../people/import-desk';
 import { httpApp } from './app';
 import type { App } from './app-context';
@@ -46,7 +47,8 @@ beforeAll(async () => {
     db,
     clock,
     bus,
-    engine: { gateway } as Engine,
+    engine: { gateway, line: { owner: 1 } } as Engine,
+    plans: localPlans(db),
     log,
     imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-'))),
     practice: undefined,

@@ -1,6 +1,6 @@
 import { Type } from 'typebox';
 import type { Role } from '../../core/api/roles';
-import { balanceMicro } from '../engine/texts';
+import { balanceMicro } from '../engine/money';
 import { writeRecord } from '../setup/record';
 import { checkPassword, hashPassword, hashToken, newToken } from './passwords';
 import { Problem } from './problem';

@@ -1,7 +1,7 @@
 import { Type } from 'typebox';
 import { Binder } from '../audience/rule-sql';
 import type { Db } from '../db/db';
-import { balanceMicro } from '../engine/texts';
+import { balanceMicro } from '../engine/money';
 import type { App } from '../http/app-context';
 import { Problem } from '../http/problem';
 import { route, type Route } from '../http/route';

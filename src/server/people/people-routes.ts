@@ -1,6 +1,7 @@
 import { Type } from 'typebox';
 import { fold } from '../../core/people/fold';
-import { removeByNumber, removeByPerson } from '../engine/removals';
+import { decided, optOut } from '../engine/opt-out';
+import { removeByPerson } from '../engine/removals';
 import { queueText } from '../engine/texts';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
@@ -270,12 +271,8 @@ export const peopleRoutes: Route[] = [
       const runs = await app.db.transaction(async (tx) => {
         const [person] = await peopleById(tx, [id]);
         if (!person?.number) throw new Problem(422, 'no-number', 'There is no number to keep from being texted.');
-        await tx.query(
-          `INSERT INTO suppression (number, at, how, words) VALUES ($1, $2::timestamptz, 'told us', $3) ON CONFLICT (number) DO NOTHING`,
-          [person.number, asked.at, asked.body.words],
-        );
         await writeRecord(tx, asked, 'opted a person out', String(id));
-        return removeByNumber(tx, [person.number], 'opted out', asked.at);
+        return (await optOut(tx, { number: person.number, how: 'told us', words: asked.body.words }, asked.at)).runs;
       });
       for (const run of runs) app.bus.changed('run', run);
       app.bus.changed('people');
@@ -310,9 +307,11 @@ export const peopleRoutes: Route[] = [
         await tx.query(`DELETE FROM consent_event WHERE person_id = $1`, [id]);
         await tx.query(`UPDATE inbound SET person_id = NULL, body = '' WHERE person_id = $1`, [id]);
         await tx.query(
-          `UPDATE outbound SET person_id = NULL, body = '' WHERE person_id = $1 AND state NOT IN ('planned', 'handing_over')`,
+          `UPDATE outbound SET body = '' WHERE person_id = $1 AND open = 0`,
           [id],
         );
+        // what may still be handed over keeps the id that is nobody's now: by it the gate knows that they were erased
+        await tx.query(`UPDATE outbound SET person_id = NULL WHERE person_id = $1 AND open = 0 AND state <> 'uncertain'`, [id]);
         const gone = await tx.query(`DELETE FROM person WHERE id = $1`, [id]);
         if (gone.rowCount === 0) throw nothingHere();
         await writeRecord(tx, asked, 'erased a person', String(id));
@@ -366,6 +365,7 @@ export const peopleRoutes: Route[] = [
           person.number,
           asked.at,
         ]);
+        await decided(tx, person.number);
         await writeRecord(tx, asked, 'answered a person', String(id));
       });
       app.bus.work();

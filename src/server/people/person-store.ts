@@ -94,6 +94,21 @@ export async function updatePeople(tx: Queryable, people: readonly StoredPerson[
   );
 }
 
+/** A number that is not theirs is taken from everyone who has it; what it was stays in the record of changes. */
+export async function detachNumber(tx: Queryable, number: string, at: string): Promise<void> {
+  const { rows } = await tx.query<{ id: number }>(`SELECT id FROM person WHERE number = $1 FOR UPDATE`, [number]);
+  const people = await peopleById(
+    tx,
+    rows.map((row) => row.id),
+  );
+  await updatePeople(
+    tx,
+    people.map((person) => ({ ...person, number: null, number_country: null, number_kind: null, kind_source: null })),
+    await fieldTypes(tx),
+    at,
+  );
+}
+
 /** People by id, as stored; in no particular order. */
 export async function peopleById(db: Queryable, ids: readonly number[]): Promise<StoredPerson[]> {
   return (await db.query<StoredPerson>(`SELECT ${STORED.join(', ')} FROM person WHERE id = ANY ($1::bigint[])`, [ids])).rows;

@@ -1,7 +1,8 @@
 import { Type } from 'typebox';
-import { removeByNumber } from '../engine/removals';
+import { optOut, decided } from '../engine/opt-out';
 import { idOf, nothingHere } from '../http/problem';
 import { route, type Route } from '../http/route';
+import { detachNumber } from '../people/person-store';
 import { writeRecord } from '../setup/record';
 
 export const replyRoutes: Route[] = [
@@ -13,7 +14,7 @@ export const replyRoutes: Route[] = [
     async handle(app, asked) {
       const done = asked.query.done === '1';
       const { rows } = await app.db.query(
-        `SELECT inbound.id, received_at, inbound.number, body, kind, inbound.person_id, given_name, family_name, run.name AS run, run.id AS run_id, done_at,
+        `SELECT inbound.id, received_at, inbound.number, body, kind, inbound.person_id, given_name, family_name, run.name AS run, run.id AS run_id, done_at, incomplete, trouble,
            EXISTS (SELECT 1 FROM suppression WHERE suppression.number = inbound.number) AS opted_out
          FROM inbound LEFT JOIN person ON person.id = inbound.person_id LEFT JOIN run ON run.id = inbound.run_id
          WHERE (done_at IS NOT NULL) = $1 ORDER BY CASE WHEN $1 THEN -inbound.id ELSE inbound.id END LIMIT 100`,
@@ -29,7 +30,14 @@ export const replyRoutes: Route[] = [
     says: 'A reply needs no answer',
     body: Type.Object({}),
     async handle(app, asked) {
-      await app.db.query(`UPDATE inbound SET done_at = $2::timestamptz WHERE id = $1`, [idOf(asked.params.id), asked.at]);
+      await app.db.transaction(async (tx) => {
+        const { rows } = await tx.query<{ number: string }>(
+          `UPDATE inbound SET done_at = $2::timestamptz WHERE id = $1 RETURNING number`,
+          [idOf(asked.params.id), asked.at],
+        );
+        if (rows.length > 0) await decided(tx, rows[0].number);
+      });
+      app.bus.work();
       app.bus.changed('replies');
       return {};
     },
@@ -46,16 +54,9 @@ export const replyRoutes: Route[] = [
         const reply = (await tx.query<{ number: string; body: string }>(`SELECT number, body FROM inbound WHERE id = $1`, [id]))
           .rows[0];
         if (!reply) throw nothingHere();
-        await tx.query(
-          `INSERT INTO suppression (number, at, how, words) VALUES ($1, $2::timestamptz, $3, $4) ON CONFLICT (number) DO NOTHING`,
-          [reply.number, asked.at, asked.body.wrong_number ? 'wrong number' : 'said so in a reply', reply.body],
-        );
-        const touched = await removeByNumber(tx, [reply.number], 'opted out', asked.at);
-        if (asked.body.wrong_number)
-          await tx.query(
-            `UPDATE person SET number = NULL, search = split_part(search, ' | ', 1), updated_at = $2::timestamptz WHERE number = $1`,
-            [reply.number, asked.at],
-          );
+        const how = asked.body.wrong_number ? 'wrong number' : 'said so in a reply';
+        const { runs: touched } = await optOut(tx, { number: reply.number, how, words: reply.body }, asked.at);
+        if (asked.body.wrong_number) await detachNumber(tx, reply.number, asked.at);
         await tx.query(`UPDATE inbound SET done_at = $2::timestamptz WHERE number = $1 AND done_at IS NULL`, [
           reply.number,
           asked.at,

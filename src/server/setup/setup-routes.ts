@@ -1,7 +1,7 @@
 import { Type } from 'typebox';
 import { isZone } from '../../core/plan/zones';
 import { isDuplicate } from '../db/db-error';
-import { balanceMicro } from '../engine/texts';
+import { balanceMicro } from '../engine/money';
 import { newToken } from '../http/passwords';
 import { Problem } from '../http/problem';
 import { route, type Route } from '../http/route';

@@ -34,7 +34,7 @@ export const todayRoutes: Route[] = [
       const sending =
         (
           await app.db.query(
-            `SELECT run.id, name, people, (SELECT count(*) FROM outbound WHERE run_id = run.id AND outbound.state NOT IN ('planned', 'handing_over')) AS gone, run.state FROM run WHERE run.state IN ('sending', 'paused') ORDER BY id LIMIT 1`,
+            `SELECT run.id, name, people, (SELECT coalesce(sum(people), 0)::bigint FROM run_tally t WHERE t.run_id = run.id AND t.state NOT IN ('planned', 'handing_over')) AS gone, run.state FROM run WHERE run.state IN ('sending', 'paused') ORDER BY id LIMIT 1`,
           )
         ).rows[0] ?? null;
       return { date, from: iso(from), to: iso(to), zone, quiet_from, quiet_to, now: asked.at, runs: rows, next, sending };
@@ -52,7 +52,7 @@ export const todayRoutes: Route[] = [
            FROM inbound LEFT JOIN person ON person.id = inbound.person_id WHERE done_at IS NULL ORDER BY inbound.id LIMIT 3`,
         ),
         app.db.query(
-          `SELECT run.id, run.name, count(*) AS n, max(run.due_at) AS at FROM outbound JOIN run ON run.id = run_id WHERE outbound.state = 'uncertain' AND run.due_at > $1::timestamptz GROUP BY run.id, run.name ORDER BY at DESC LIMIT 5`,
+          `SELECT run.id, run.name, t.people AS n, run.due_at AS at FROM run_tally t JOIN run ON run.id = t.run_id WHERE t.state = 'uncertain' AND t.people > 0 AND run.due_at > $1::timestamptz ORDER BY at DESC LIMIT 5`,
           [iso(asked.now - 7 * 86_400_000)],
         ),
         app.db.query(
@@ -68,7 +68,7 @@ export const todayRoutes: Route[] = [
           `SELECT id, broadcast_id, name, state, people, parts, cost_micro, due_at, last_due_at FROM run WHERE state IN ('waiting', 'sending', 'paused', 'planning') ORDER BY due_at, id LIMIT 12`,
         ),
         app.db.query(
-          `SELECT id, name, state, people, due_at, cost_micro, (SELECT coalesce(jsonb_object_agg(state, n), '{}') FROM (SELECT state, count(*) AS n FROM outbound WHERE run_id = run.id GROUP BY state) AS t) AS tally,
+          `SELECT id, name, state, people, due_at, cost_micro, (SELECT coalesce(jsonb_object_agg(t.state, t.people), '{}') FROM run_tally t WHERE t.run_id = run.id AND t.people > 0) AS tally,
              (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers, (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop') AS opted_out,
              (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked
            FROM run WHERE started_at IS NOT NULL AND state IN ('finished', 'stopped') ORDER BY due_at DESC LIMIT 5`,

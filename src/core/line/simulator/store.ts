@@ -293,6 +293,7 @@ export class SimStore {
       person: person?.state ?? 'none',
       consent: person?.withdrawn ? 'withdrawn' : null,
       mustNot: false,
+      undecided: false,
       minor: false,
       notAfter: text.notAfter,
       run: run ? { state: run.state, note: run.note } : null,

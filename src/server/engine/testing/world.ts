@@ -1,14 +1,32 @@
+import type { Clock } from '../../../core/clock';
 import type { Db, Queryable } from '../../db/db';
 
 /** The least a run needs: a workspace, a sender, a rate, and a run of so many one-part texts due at once. */
 export const NOW = Date.UTC(2026, 11, 2, 20, 50);
+
+/**
+ * A clock that goes on only when somebody sleeps: a nap of a real millisecond is up to a twentieth of a second of it, so that
+ * what waits for time gets it, however fast or slow the machine is.
+ */
+export function testClock(at = NOW): Clock & { at: number } {
+  return {
+    at,
+    now() {
+      return this.at;
+    },
+    async sleep(ms, signal) {
+      await new Promise((resolve) => setTimeout(resolve, 2));
+      if (!signal?.aborted) this.at += Math.min(Math.max(0, ms), 50);
+    },
+  };
+}
 
 export async function makeWorkspace(db: Db): Promise<void> {
   await db.query(
     `INSERT INTO workspace (id, name, zone, country, help_wording) VALUES (1, 'Ottermere Ferry', 'America/New_York', 'US', 'Ottermere Ferry desk. STOP to opt out.')`,
   );
   await db.query(
-    `INSERT INTO sender (name, kind, address, parts_per_second, created_at) VALUES ('Ferry desk', 'short', '72345', 100, '2026-01-01T00:00:00Z')`,
+    `INSERT INTO sender (name, kind, address, parts_per_second, created_at) VALUES ('Ferry desk', 'short', '72345', 1000, '2026-01-01T00:00:00Z')`,
   );
   await db.query(`INSERT INTO rate (prefix, destination, price_micro) VALUES ('+1', 'United States, Canada', 7500)`);
   await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ('2026-01-01T00:00:00Z', 'top_up', 100000000)`);
@@ -53,13 +71,19 @@ async function insertRun(
     id,
   ]);
   await db.query(
-    `INSERT INTO person (id, number, created_at, updated_at) SELECT $2::int + n, '+1207' || (2000000 + $2::int + n), $1::timestamptz, $1::timestamptz FROM generate_series(0, $3::int - 1) AS n`,
+    `INSERT INTO person (id, number, zone, created_at, updated_at) SELECT $2::int + n, '+1207' || (2000000 + $2::int + n), 'America/New_York', $1::timestamptz, $1::timestamptz FROM generate_series(0, $3::int - 1) AS n`,
     [at, id * 1_000_000, count],
   );
   await db.query(
-    `INSERT INTO outbound (run_id, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after)
-     SELECT $1, 'run', id, number, 1, $2, 'gsm7', $3::smallint, $3 * 7500, $4::timestamptz, $5::timestamptz FROM person WHERE id >= $6::int AND id < $6::int + $7::int`,
+    `INSERT INTO outbound (run_id, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open)
+     SELECT $1, 'run', id, number, 1, $2, 'gsm7', $3::smallint, $3 * 7500, $4::timestamptz, $5::timestamptz, $3 FROM person WHERE id >= $6::int AND id < $6::int + $7::int`,
     [id, options.body ?? 'Heron is out of service. Ottermere Ferry. STOP to opt out', parts, at, notAfter, id * 1_000_000, count],
   );
+  await db.query(
+    `INSERT INTO line_queue (run_id, sender_id, lane, due_at, parts, ids)
+     SELECT $1, 1, 2, $2::timestamptz, sum(parts), array_agg(id ORDER BY id) FROM (SELECT *, (row_number() OVER (ORDER BY id) - 1) / 400 AS chunk FROM outbound WHERE run_id = $1) AS o GROUP BY chunk ORDER BY chunk`,
+    [id, at],
+  );
+  await db.query(`UPDATE outbound SET queue = q.id FROM line_queue q WHERE q.run_id = $1 AND outbound.id = ANY (q.ids)`, [id]);
   return id;
 }

@@ -1,0 +1,48 @@
+import type { Candidate } from './reach';
+
+/** Someone a text may be written about, as its words need them. */
+export interface PlanDependant {
+  id: number;
+  given_name: string;
+  family_name: string;
+  fields: Record<string, string>;
+}
+
+/** Someone of an audience, with what the plan needs to know of them: only the fields that the words use. */
+export interface PlanPerson extends Candidate {
+  /** In the address book; else the id is a negative one of this plan only. */
+  known: boolean;
+  given_name: string;
+  family_name: string;
+  reference: string | null;
+  language: string | null;
+  zone: string | null;
+  zone_guessed: boolean;
+  /** Do-not-disturb hours of their own, `HH:MM-HH:MM`. */
+  quiet: string | null;
+  fields: Record<string, string>;
+  /** Those the audience matched, or all of theirs; without those about whom they must not be written to. */
+  dependants: PlanDependant[];
+  /** Words that a file used once brings along. */
+  ready: string;
+}
+
+/** What the plan needs to know of the workspace. */
+export interface PlanWorkspace {
+  name: string;
+  zone: string;
+  currency: string;
+  languages: string[];
+  quiet_from: string;
+  quiet_to: string;
+  public_address: string;
+  opt_out_wording: Record<string, string>;
+}
+
+export interface PlanSender {
+  id: number;
+  name: string;
+  kind: 'long' | 'short' | 'name';
+  address: string;
+  parts_per_second: number;
+}

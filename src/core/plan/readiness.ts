@@ -1,0 +1,241 @@
+import type { PlanSummary } from '../api/plan';
+import { iso } from '../clock';
+import { MOST_PARTS } from '../text/measure';
+import type { Draft } from './draft';
+import { showMoney } from './money';
+import type { PlanSender, PlanWorkspace } from './person';
+import type { When } from './when';
+import { bareTime, relativeWord, saysWho } from './wording-hints';
+import type { Writer } from './writer';
+import { wallClock } from './zones';
+
+type Place = PlanSummary['must_fix'][number]['place'];
+
+/** What the checks look at: everything the stages before have found out. */
+export interface ReadinessFacts {
+  draft: Draft;
+  workspace: PlanWorkspace;
+  sender: PlanSender | null;
+  writer: Writer;
+  when: When;
+  chosen: number;
+  people: number;
+  cost: number;
+  balance: number;
+  first: number | null;
+  last: number | null;
+  /** Field name → people who have no value and no fallback. */
+  missing: ReadonlyMap<string, number>;
+  tooLong: number;
+  unpriced: ReadonlySet<string>;
+  /** Of those who get it, how many later than an hour after the start because of their hours. */
+  delayed: number;
+  /** People who wait for a later window because the sender's line cannot take all in the first. */
+  spilled: number;
+  extra: { parts: number; cost: number };
+  /** Lists, tags and segments that were deleted, in words; and those that are still being filled. */
+  gone: readonly string[];
+  filling: readonly { name: string; side: 'to' | 'leave_out' }[];
+}
+
+/** One thing that must be fixed, or is worth saying: where, in words, and what to do about it. */
+export interface Finding {
+  place: Place;
+  message: string;
+  fix?: string;
+}
+
+interface Check {
+  name: string;
+  kind: 'must' | 'hint';
+  find(facts: ReadinessFacts): Finding[];
+}
+
+const people = (n: number, is: string, are: string) => `${n.toLocaleString('en-US')} ${n === 1 ? is : are}`;
+const one = (wrong: boolean, place: Place, message: () => string, fix?: string): Finding[] => (wrong ? [{ place, message: message(), fix }] : []);
+
+/** Every check by name, in the order in which they are told. */
+export const CHECKS: readonly Check[] = [
+  { name: 'time', kind: 'must', find: ({ when }) => when.wrong.map((message) => ({ place: 'when', message })) },
+  {
+    name: 'placeholders',
+    kind: 'must',
+    find: ({ writer }) => writer.compiled.problems.map(({ message }) => ({ place: 'words', message })),
+  },
+  {
+    name: 'no words',
+    kind: 'must',
+    find: ({ draft }) => one(draft.words.trim() === '', 'words', () => 'There are no words yet.'),
+  },
+  {
+    name: 'link',
+    kind: 'must',
+    find: ({ draft: { link } }) =>
+      one(
+        link !== null && link.address !== '' && !/^https?:\/\/\S+$/.test(link.address),
+        'words',
+        () => `The link “${link?.name}” needs a complete address that starts with https://.`,
+      ),
+  },
+  {
+    name: 'nobody',
+    kind: 'must',
+    find: ({ draft, chosen, people: n }) =>
+      draft.to.length === 0
+        ? [{ place: 'to', message: 'Nobody is chosen yet.' }]
+        : one(n === 0, 'to', () => `Of ${chosen} chosen, nobody can get it.`),
+  },
+  { name: 'sender', kind: 'must', find: ({ sender }) => one(sender === null, 'from', () => 'No sender is chosen.') },
+  {
+    name: 'missing values',
+    kind: 'must',
+    find: ({ missing }) =>
+      [...missing].map(([name, n]) => ({
+        place: 'words',
+        message: `${people(n, 'person has', 'people have')} no “${name}”. Add words to use instead: {${name} or "…"}.`,
+        fix: `{${name} or "…"}`,
+      })),
+  },
+  {
+    name: 'too long',
+    kind: 'must',
+    find: ({ tooLong }) => one(tooLong > 0, 'words', () => `${people(tooLong, 'text has', 'texts have')} more than ${MOST_PARTS} parts.`),
+  },
+  {
+    name: 'no price',
+    kind: 'must',
+    find: ({ unpriced }) =>
+      one(
+        unpriced.size > 0,
+        'cost',
+        () => `There is no price on the rate card for ${people(unpriced.size, 'number', 'numbers')}, such as ${[...unpriced][0]}.`,
+        'Add the country to the rate card in Setup.',
+      ),
+  },
+  { name: 'deleted', kind: 'must', find: ({ gone }) => gone.map((message) => ({ place: 'to', message })) },
+  {
+    name: 'being filled',
+    kind: 'must',
+    find: ({ filling }) =>
+      filling.map(({ name, side }) => ({
+        place: 'to',
+        message:
+          side === 'to'
+            ? `People are still being brought into “${name}”.`
+            : `People are still being brought into “${name}”, which is left out: some of them would still get it.`,
+        fix: 'Wait until the import is done.',
+      })),
+  },
+  {
+    name: 'balance',
+    kind: 'must',
+    find: ({ cost, balance, workspace }) =>
+      one(cost > balance, 'cost', () => `The balance does not cover it: ${showMoney(cost - balance, workspace.currency)} is missing.`, 'Add to the balance in Setup.'),
+  },
+  {
+    name: 'stop to a name',
+    kind: 'must',
+    find: (facts) =>
+      one(
+        facts.sender?.kind === 'name' && /\bstop\b/i.test(shownWords(facts)),
+        'from',
+        () => `“${facts.sender?.name}” cannot take replies, so the text must not ask for STOP.`,
+      ),
+  },
+  { name: 'no way out (marketing)', kind: 'must', find: (facts) => (facts.draft.purpose === 'marketing' ? noWayOut(facts) : []) },
+  { name: 'no way out', kind: 'hint', find: (facts) => (facts.draft.purpose === 'service' ? noWayOut(facts) : []) },
+  {
+    name: 'a time that does not exist',
+    kind: 'hint',
+    find: ({ draft, when, workspace, first }) =>
+      one(when.note === 'gap' && draft.when.kind === 'at', 'when', () => {
+        const asked = draft.when.kind === 'at' ? draft.when.time : '';
+        const goes = wallClock(first ?? when.base, workspace.zone).time;
+        return `The clocks go forward: ${asked} does not exist that day, so the first goes at ${goes}.`;
+      }),
+  },
+  {
+    name: 'a time that comes twice',
+    kind: 'hint',
+    find: ({ draft, when }) =>
+      one(
+        when.note === 'twice' && draft.when.kind === 'at',
+        'when',
+        () => `The clocks go back: ${draft.when.kind === 'at' ? draft.when.time : ''} comes twice that day, and it goes at the first.`,
+      ),
+  },
+  {
+    name: 'who it is from',
+    kind: 'hint',
+    find: ({ draft, workspace }) =>
+      one(
+        draft.words.trim() !== '' && !saysWho(draft.words, workspace.name),
+        'words',
+        () => `The text does not say who it is from (${workspace.name}).`,
+      ),
+  },
+  {
+    name: 'words that turn false',
+    kind: 'hint',
+    find: ({ draft }) => {
+      const relative = relativeWord(draft.words);
+      const bare = bareTime(draft.words);
+      return [
+        ...one(relative !== undefined, 'words', () => `“${relative}” may be wrong when it is read later or in another zone.`),
+        ...one(bare !== undefined, 'words', () => `“${bare}” does not say AM or PM.`),
+      ];
+    },
+  },
+  {
+    name: 'extended characters',
+    kind: 'hint',
+    find: ({ extra, workspace }) =>
+      one(
+        extra.cost > 0,
+        'words',
+        () => `Extended characters cost ${extra.parts.toLocaleString('en-US')} more parts, ${showMoney(extra.cost, workspace.currency)}.`,
+      ),
+  },
+  {
+    name: 'does not fit before quiet hours',
+    kind: 'hint',
+    find: ({ spilled, sender, workspace, last }) =>
+      one(spilled > 0, 'when', () => {
+        const at = last === null ? undefined : wallClock(last, workspace.zone);
+        return `${sender?.name ?? 'The sender'} takes ${sender?.parts_per_second ?? 1} ${sender?.parts_per_second === 1 ? 'part' : 'parts'} a second, so ${people(spilled, 'person does', 'people do')} not get it before quiet hours. They get it when those end${at ? `, the last at ${at.date} ${at.time}` : ''}.`;
+      }),
+  },
+  {
+    name: 'quiet hours',
+    kind: 'hint',
+    find: ({ delayed, spilled }) =>
+      one(
+        delayed - spilled > 0,
+        'when',
+        () => `${people(delayed - spilled, 'person is', 'people are')} in quiet hours then and ${delayed - spilled === 1 ? 'gets' : 'get'} it when they end.`,
+      ),
+  },
+];
+
+function shownWords({ draft, writer, workspace }: ReadinessFacts): string {
+  return `${draft.words} ${writer.optOut(workspace.languages[0])}`;
+}
+
+function noWayOut(facts: ReadinessFacts): Finding[] {
+  const { draft, sender } = facts;
+  return one(
+    sender !== null && sender.kind !== 'name' && draft.words.trim() !== '' && !/\bstop\b|\balto\b|opt_out_link/i.test(shownWords(facts)),
+    'words',
+    () => 'The text does not say how to opt out.',
+  );
+}
+
+/** What must be fixed and what is worth saying, each with the name of its check. */
+export function readiness(facts: ReadinessFacts): { must: (Finding & { check: string })[]; hints: (Finding & { check: string })[] } {
+  const found = CHECKS.flatMap(({ name, kind, find }) => find(facts).map((finding) => ({ kind, ...finding, check: name })));
+  const of = (wanted: 'must' | 'hint') => found.flatMap(({ kind, ...finding }) => (kind === wanted ? [finding] : []));
+  return { must: of('must'), hints: of('hint') };
+}
+
+/** An instant for the summary. */
+export const instant = (at: number | null): string | null => (at === null ? null : iso(at));

@@ -1,0 +1,100 @@
+import { compileText, type CompiledText, type FieldType } from '../merge/compile';
+import { DEFAULT_PATTERN, formatDay } from '../merge/date-pattern';
+import type { Draft } from './draft';
+import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
+
+/** The words stage: compiled once, written for many. */
+export interface Writer {
+  compiled: CompiledText;
+  /** The same address for everyone, in whose place each recipient gets a link of equal length. */
+  dummyLink: string;
+  linkPrefix: string;
+  aboutDependants: boolean;
+  /** Slugs of the custom fields that the words use, of people and of dependants. */
+  fields: string[];
+  dependantFields: string[];
+  optOut(language: string): string;
+  languageOf(person: PlanPerson): string;
+  write(person: PlanPerson, language: string, sendDay: string): { text: string; fell: boolean; missing: string[] };
+}
+
+export const LINK_TOKEN = 12;
+export const DUMMY_TOKEN = 'k7w2m4nq9cxy';
+const BUILT_IN = new Set(['given_name', 'family_name', 'reference', 'ready_text', 'send_date', 'sender_name', 'workspace_name']);
+
+export function makeWriter(
+  draft: Draft,
+  workspace: PlanWorkspace,
+  sender: PlanSender | null,
+  types: ReadonlyMap<string, FieldType>,
+): Writer {
+  const links = new Set(draft.link && draft.link.address !== '' ? [draft.link.name] : []);
+  const compiled = compileText(draft.words, types, links);
+  const linkPrefix = `${workspace.public_address.replace(/^https?:\/\//, '').replace(/\/$/, '')}/l/`;
+  const dummyLink = draft.link ? `${linkPrefix}${DUMMY_TOKEN}` : '';
+  const [first] = workspace.languages;
+  const spoken = new Set(workspace.languages);
+  const optOut = (language: string) =>
+    draft.opt_out === 'in_text' ? (workspace.opt_out_wording[language] ?? workspace.opt_out_wording[first] ?? '') : '';
+  const custom = compiled.fields.filter((slug) => !BUILT_IN.has(slug) && !slug.startsWith('dependants.'));
+  return {
+    compiled,
+    dummyLink,
+    linkPrefix,
+    aboutDependants: compiled.fields.some((slug) => slug.startsWith('dependants.')),
+    fields: custom,
+    dependantFields: compiled.fields.flatMap((slug) => (slug.startsWith('dependants.') ? [slug.slice('dependants.'.length)] : [])),
+    optOut,
+    languageOf: (person) => (person.language !== null && spoken.has(person.language) ? person.language : first),
+    write(person, language, sendDay) {
+      const rendered = compiled.render((name) => {
+        switch (name) {
+          case 'given_name':
+            return person.given_name;
+          case 'family_name':
+            return person.family_name;
+          case 'reference':
+            return person.reference ?? undefined;
+          case 'ready_text':
+            return person.ready;
+          case 'send_date':
+            return sendDay;
+          case 'sender_name':
+            return sender?.name ?? '';
+          case 'workspace_name':
+            return workspace.name;
+        }
+        if (name.startsWith('link ')) return dummyLink;
+        if (name.startsWith('dependants.')) return ofDependants(person, name.slice('dependants.'.length), language);
+        return person.fields[name];
+      }, language);
+      const ending = optOut(language);
+      const text =
+        ending === '' ? rendered.text : `${rendered.text.trimEnd()}${rendered.text.trim() === '' ? '' : '\n'}${ending}`;
+      return { text, fell: rendered.fell.length > 0, missing: rendered.missing };
+    },
+  };
+}
+
+function ofDependants(person: PlanPerson, slug: string, language: string): string | undefined {
+  return joined(
+    person.dependants.map((each) => (slug === 'given_name' || slug === 'family_name' ? each[slug] : shown(each.fields[slug] ?? '', language))),
+    language,
+  );
+}
+
+const joiners = new Map<string, Intl.ListFormat>();
+/** "Ana, Leo and Mika" in the recipient's language; making a formatter costs more than using one. */
+function joined(values: readonly string[], language: string): string | undefined {
+  const distinct = [...new Set(values.filter((value) => value.trim() !== ''))];
+  if (distinct.length < 2) return distinct[0];
+  let joiner = joiners.get(language);
+  // American English would put a comma before "and"; in a text every character counts
+  if (!joiner)
+    joiners.set(language, (joiner = new Intl.ListFormat(language === 'en' ? 'en-GB' : language, { type: 'conjunction' })));
+  return joiner.format(distinct);
+}
+
+function shown(value: string, language: string): string {
+  return /^\d{4}-\d{2}-\d{2}$/.test(value) ? formatDay(value, DEFAULT_PATTERN, language) : value;
+}

@@ -1,0 +1,383 @@
+import { createHash } from 'node:crypto';
+import type { PlanSummary, ProofText } from '../../core/api/plan';
+import type { Condition } from '../../core/audience/condition';
+import { HoursBook } from '../../core/gate/hours';
+import { BUILT_IN, type FieldType } from '../../core/merge/compile';
+import { fold } from '../../core/people/fold';
+import type { Draft } from '../../core/plan/draft';
+import { makePlan, type Plan } from '../../core/plan/make';
+import { pricer } from '../../core/plan/money';
+import type { PlanPerson, PlanSender, PlanWorkspace } from '../../core/plan/person';
+import { proofOf } from '../../core/plan/picture';
+import { CANNOT_BE_TEXTED, DROP_REASONS, DROP_WORDS, type DropReason } from '../../core/plan/reach';
+import { mergeBusy, type Busy } from '../../core/plan/timetable';
+import { resolveWhen } from '../../core/plan/when';
+import { makeWriter, type Writer } from '../../core/plan/writer';
+import { wallClock } from '../../core/plan/zones';
+import type { Queryable } from '../db/db';
+import { balanceMicro } from '../engine/money';
+import type { Kept } from './audience';
+import { loadAudience, type Audience } from './audience-stage';
+import { fillingLists, goneSources } from './draft-sources';
+
+/** One page of the reach ledger. */
+export interface StepPage {
+  total: number;
+  people: { id: number | null; name: string; number: string | null; why: string; dependants: string[]; other_numbers: string }[];
+}
+
+/** What the press needs of a plan; its rows are fetched with `rows`. */
+export interface OpenedPlan {
+  token: number;
+  summary: PlanSummary;
+  digest: string;
+  count: number;
+  busy: Busy[];
+  hasLink: boolean;
+  linkPrefix: string;
+  /** For a start at once: how many more wait for a later window than was shown, beyond what the time gone by explains. */
+  moreWait: number;
+}
+
+/** A text as it is to be stored. */
+export type PlanRow = [person: number | null, number: string, words: string, extended: boolean, parts: number, cost: number, due: number, dependants: number[] | null];
+
+interface Around {
+  version: string;
+  workspace: PlanWorkspace;
+  senders: PlanSender[];
+  types: Map<string, FieldType>;
+  rates: { prefix: string; price_micro: number }[];
+}
+
+interface Known {
+  key: string;
+  plan: Plan;
+  writer: Writer;
+  at: number;
+}
+
+/** Beyond so many people nothing of them is kept between two plans. */
+const MOST_KEPT = 150_000;
+const MOST_PLANS = 4;
+/** A plan for a start at once is the same plan for so long, where only words and people are asked for, ms. */
+const SAME_NOW = 60_000;
+const STEPS: readonly (DropReason | 'too_late')[] = [...DROP_REASONS, 'too_late'];
+const stepWords = (reason: DropReason | 'too_late') => (reason === 'too_late' ? 'no allowed hour in time' : DROP_WORDS[reason]);
+
+/**
+ * Makes plans and keeps what can be used again: people while nothing about anyone has changed (the audience's version, which
+ * every writer moves), the decided audience of a draft while its sources are the same, and the last plans under their digests.
+ * Lives in a thread of its own (see plan-thread); everything it is asked for goes through a queue of one.
+ */
+export class PlanDesk {
+  private readonly book = new HoursBook();
+  private people: { key: string; kept: Kept } | undefined;
+  private audiences: { key: string; audience: Audience }[] = [];
+  private plans: Known[] = [];
+  private opened: { token: number; plan: Plan; due: Float64Array; order: number[] } | undefined;
+  private token = 0;
+
+  constructor(private readonly db: Queryable) {}
+
+  async summary(draft: Draft, now: number): Promise<{ plan: PlanSummary; digest: string }> {
+    const { plan } = await this.plan(draft, now, 0);
+    return { plan: plan.summary, digest: plan.digest };
+  }
+
+  async proof(draft: Draft, which: string, index: number, now: number) {
+    const { plan, zone } = await this.plan(draft, now, SAME_NOW);
+    const texts = pick(plan, which, zone);
+    const at = Math.min(index, Math.max(0, texts.length - 1));
+    const languages = new Set<string>();
+    for (let i = 0; i < plan.texts.count; i += 1) languages.add(plan.texts.languages[plan.texts.language[i]]);
+    return {
+      total: texts.length,
+      index: at,
+      proof: texts.length > 0 ? proofOf(plan.texts, texts[at], 'usual', texts.length, zone) : null,
+      languages: [...languages],
+      sender_id: plan.summary.sender?.id ?? null,
+    };
+  }
+
+  async proofs(draft: Draft, skip: number, most: number, now: number): Promise<{ total: number; proofs: ProofText[] }> {
+    const { plan, zone } = await this.plan(draft, now, SAME_NOW);
+    const proofs: ProofText[] = [];
+    for (let i = skip; i < Math.min(plan.texts.count, skip + most); i += 1) proofs.push(proofOf(plan.texts, i, 'usual', 1, zone));
+    return { total: plan.texts.count, proofs };
+  }
+
+  async step(draft: Draft, step: string, search: string, skip: number, most: number, now: number): Promise<StepPage> {
+    const { plan } = await this.plan(draft, now, SAME_NOW);
+    const wanted = fold(search);
+    const digits = wanted.replace(/\D/g, '');
+    const all = peopleOfStep(plan, step);
+    const found =
+      wanted === ''
+        ? all
+        : all.filter(
+            ({ person }) => fold(nameOf(person)).includes(wanted) || (digits.length > 2 && (person.number ?? '').includes(digits)),
+          );
+    return {
+      total: found.length,
+      people: found.slice(skip, skip + most).map(({ person, why }) => {
+        const winner = step === 'same_number' ? plan.reach.winners.get(person.number ?? '') : undefined;
+        return {
+          id: person.known ? person.id : null,
+          name: nameOf(person),
+          number: person.number,
+          why: winner ? `${why}; ${nameOf(winner) || 'someone without a name'} gets it` : why,
+          dependants: person.dependants.map((each) => nameOf(each)),
+          other_numbers: person.fields.second_phone ?? '',
+        };
+      }),
+    };
+  }
+
+  /**
+   * Opens a plan for the press. When the plan that was shown is still known under its digest and nothing that it was made from has
+   * moved, it is that very plan (begun now, for a start at once); else it is made anew, and the digest tells whether it differs.
+   */
+  async open(draft: Draft, digest: string, now: number): Promise<OpenedPlan> {
+    const around = await this.around();
+    const shown = this.plans.find((known) => known.plan.digest === digest);
+    const key = await this.keyOf(draft, around, now);
+    let plan = shown?.key === key ? shown.plan : undefined;
+    let { due, busy, spilled } = { due: plan?.texts.due, busy: plan?.busy ?? [], spilled: plan?.spilled ?? 0 };
+    if (plan && draft.when.kind === 'now') {
+      const when = resolveWhen(draft, around.workspace, now, this.book);
+      const laid = plan.relay(when.base);
+      if (laid) ({ due, busy, spilled } = laid);
+      else plan = undefined;
+    }
+    if (!plan || !due) {
+      ({ plan } = await this.plan(draft, now, 0));
+      ({ due } = plan.texts);
+      ({ busy, spilled } = plan);
+    }
+    const rate = plan.summary.sender ? (around.senders.find((sender) => sender.id === plan?.summary.sender?.id)?.parts_per_second ?? 1) : 1;
+    const gone = shown ? Math.max(0, now - shown.at) / 1000 : 0;
+    this.token += 1;
+    this.opened = { token: this.token, plan, due, order: byDue(due, plan.texts.count) };
+    const times = span(due, plan.texts.count);
+    return {
+      token: this.token,
+      summary: { ...plan.summary, first: times.first, last: times.last },
+      digest: plan.digest,
+      count: plan.texts.count,
+      busy,
+      hasLink: plan.hasLink,
+      linkPrefix: makeWriter(draft, around.workspace, null, around.types).linkPrefix,
+      moreWait: draft.when.kind === 'now' ? Math.max(0, spilled - (shown?.plan.spilled ?? 0) - Math.ceil(gone * rate) - 1) : 0,
+    };
+  }
+
+  /** Rows of an opened plan, by their due times. */
+  rows(token: number, from: number, most: number): PlanRow[] {
+    if (this.opened?.token !== token) throw new Error('This plan is not open any more.');
+    const { plan, due, order } = this.opened;
+    const { texts } = plan;
+    const rows: PlanRow[] = [];
+    const about = plan.summary.people > 0 && this.aboutDependants(plan);
+    for (const i of order.slice(from, from + most)) {
+      const person = texts.people[i];
+      rows.push([
+        person.known ? person.id : null,
+        person.number ?? '',
+        texts.write(i),
+        texts.extended[i] === 1,
+        texts.parts[i],
+        texts.cost[i],
+        due[i],
+        about && person.dependants.length > 0 ? person.dependants.map((each) => each.id) : null,
+      ]);
+    }
+    return rows;
+  }
+
+  close(token: number): void {
+    if (this.opened?.token === token) this.opened = undefined;
+  }
+
+  private aboutDependants(plan: Plan): boolean {
+    return this.plans.find((known) => known.plan === plan)?.writer.aboutDependants ?? true;
+  }
+
+  private async around(): Promise<Around> {
+    const version = (await this.db.query<{ version: string }>(`SELECT count(*) || '-' || coalesce(max(id), 0) AS version FROM audience_change`)).rows[0].version;
+    const workspace = (
+      await this.db.query<PlanWorkspace>(
+        `SELECT name, zone, currency, languages, quiet_from, quiet_to, public_address, opt_out_wording FROM workspace`,
+      )
+    ).rows[0];
+    const senders = (await this.db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second FROM sender ORDER BY id`)).rows;
+    const rates = (await this.db.query<{ prefix: string; price_micro: number }>(`SELECT prefix, price_micro FROM rate ORDER BY prefix`)).rows;
+    const { rows } = await this.db.query<{ slug: string; type: FieldType; about: string }>(`SELECT slug, type, about FROM field_def ORDER BY about, slug`);
+    const types = new Map<string, FieldType>([
+      ...BUILT_IN.map((field): [string, FieldType] => [field.slug, field.type]),
+      ['ready_text', 'text'],
+      ['dependants.given_name', 'text'],
+      ['dependants.family_name', 'text'],
+      ...rows.map((row): [string, FieldType] =>
+        // of several dependants the values are joined, so whatever they are, together they are words
+        row.about === 'dependant' ? [`dependants.${row.slug}`, 'text'] : [row.slug, row.type],
+      ),
+    ]);
+    return { version, workspace, senders, rates, types };
+  }
+
+  /** Everything a plan depends on but the moment; equal keys are equal plans. */
+  private async keyOf(draft: Draft, around: Around, now: number): Promise<string> {
+    const { version, workspace, senders, rates, types } = around;
+    return JSON.stringify([
+      draft,
+      await this.audienceVersion(draft, version),
+      workspace,
+      senders,
+      rates,
+      [...types],
+      wallClock(now, workspace.zone).date,
+      await this.busyOf(draft.sender_id, now),
+    ]);
+  }
+
+  /** The audience's version; a segment that looks at what was sent, clicked or answered moves with every moment. */
+  private async audienceVersion(draft: Draft, version: string): Promise<string> {
+    const segments = [...draft.to, ...draft.leave_out].flatMap((source) => (source.kind === 'segment' ? [source.id] : []));
+    const moving =
+      segments.length > 0 &&
+      (await this.db.query<{ rule: Condition }>(`SELECT rule FROM segment WHERE id = ANY ($1::bigint[])`, [segments])).rows.some((row) => looksAtActivity(row.rule));
+    const asksOutcome = moving || [...draft.to, ...draft.leave_out].some((source) => source.kind === 'unreachable');
+    return asksOutcome ? `${version} ${(this.token += 1)}` : version;
+  }
+
+  private async busyOf(senderId: number | null, now: number): Promise<Busy[]> {
+    const { rows } = await this.db.query<{ busy: Busy[] }>(
+      `SELECT busy FROM run WHERE sender_id = $1 AND state IN ('planning', 'waiting', 'sending', 'paused') AND NOT called_off ORDER BY id`,
+      [senderId ?? 0],
+    );
+    return mergeBusy(rows.flatMap((row) => row.busy).filter((each) => each.until > now));
+  }
+
+  /** @param sameFor how old a plan for a start at once may be, ms */
+  private async plan(draft: Draft, now: number, sameFor: number): Promise<{ plan: Plan; zone: string }> {
+    const around = await this.around();
+    const key = await this.keyOf(draft, around, now);
+    const known = this.plans.find((each) => each.key === key);
+    if (known && (draft.when.kind === 'at' ? known.plan.base > now : now - known.at <= sameFor))
+      return { plan: known.plan, zone: around.workspace.zone };
+    const { workspace } = around;
+    const sender = around.senders.find((each) => each.id === draft.sender_id) ?? null;
+    const writer = makeWriter(draft, workspace, sender, around.types);
+    const today = { day: wallClock(now, workspace.zone).date, zone: workspace.zone };
+    const audience = await this.audience(draft, writer, around, today);
+    const plan = makePlan({
+      draft,
+      now,
+      workspace,
+      sender,
+      writer,
+      when: resolveWhen(draft, workspace, now, this.book),
+      price: pricer(around.rates),
+      balance: await balanceMicro(this.db),
+      ...audience,
+      gone: await goneSources(this.db, draft),
+      filling: await fillingLists(this.db, draft),
+      busy: await this.busyOf(draft.sender_id, now),
+      book: this.book,
+      hash: () => createHash('sha256'),
+    });
+    this.plans = [{ key, plan, writer, at: now }, ...this.plans.filter((each) => each.key !== key)].slice(0, plan.texts.count > MOST_KEPT ? 1 : MOST_PLANS);
+    return { plan, zone: workspace.zone };
+  }
+
+  private async audience(draft: Draft, writer: Writer, around: Around, today: { day: string; zone: string }): Promise<Audience> {
+    const version = await this.audienceVersion(draft, around.version);
+    const loading = JSON.stringify([around.version, draft.purpose, writer.fields]);
+    const key = JSON.stringify([
+      version,
+      loading,
+      writer.dependantFields,
+      writer.aboutDependants,
+      today.day,
+      draft.to,
+      draft.leave_out,
+      draft.unticked,
+      draft.unticked_numbers,
+      draft.second_contacts,
+    ]);
+    const known = this.audiences.find((each) => each.key === key);
+    if (known) return known.audience;
+    if (this.people?.key !== loading) this.people = { key: loading, kept: new Map() };
+    const audience = await loadAudience(this.db, draft, writer, today, this.people.kept);
+    if (this.people.kept.size > MOST_KEPT) this.people = undefined;
+    this.audiences = [{ key, audience }, ...this.audiences].slice(0, audience.reach.chosen > MOST_KEPT ? 1 : MOST_PLANS);
+    return audience;
+  }
+}
+
+/** Positions by due second; within a second in the order of going. */
+function byDue(due: Float64Array, count: number): number[] {
+  let first = Infinity;
+  for (let i = 0; i < count; i += 1) if (due[i] < first) first = due[i];
+  const keys = new Float64Array(count);
+  // second and position in one number: sorted natively
+  for (let i = 0; i < count; i += 1) keys[i] = Math.floor((due[i] - first) / 1000) * 2 ** 21 + i;
+  keys.sort();
+  return Array.from(keys, (key) => key % 2 ** 21);
+}
+
+function span(due: Float64Array, count: number): { first: string | null; last: string | null } {
+  let first = Infinity;
+  let last = -Infinity;
+  for (let i = 0; i < count; i += 1) {
+    if (due[i] < first) first = due[i];
+    if (due[i] > last) last = due[i];
+  }
+  return count === 0 ? { first: null, last: null } : { first: new Date(first).toISOString(), last: new Date(last).toISOString() };
+}
+
+function looksAtActivity(rule: Condition): boolean {
+  return 'op' in rule ? rule.of.some(looksAtActivity) : rule.on === 'activity';
+}
+
+/** Positions of a plan's texts by what the proof steps through. */
+function pick(plan: Plan, which: string, zone: string): number[] {
+  const { texts } = plan;
+  const all = Array.from({ length: texts.count }, (_, i) => i);
+  switch (which) {
+    case 'longest':
+      return all.sort((a, b) => texts.parts[b] - texts.parts[a] || texts.units[b] - texts.units[a]).slice(0, 50);
+    case 'fallback':
+      return all.filter((i) => texts.fell[i] === 1);
+    case 'other_zone':
+      return all.filter((i) => (texts.people[i].zone ?? zone) !== plan.summary.zones[0]?.zone);
+    case 'usual':
+      return all;
+    default:
+      return all.filter((i) => texts.languages[texts.language[i]] === which);
+  }
+}
+
+const nameOf = (p: { given_name: string; family_name: string }) => `${p.given_name} ${p.family_name}`.trim();
+const sortOf = (p: PlanPerson) => fold(`${p.family_name} ${p.given_name}`);
+
+/** The people of a step with why they are in it; `call_list` is everyone who cannot be texted at all. */
+function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; why: string }[] {
+  const dropped = (reason: DropReason | 'too_late') => plan.dropped[reason].map((person) => ({ person, why: stepWords(reason) }));
+  const getting = () => plan.texts.people.map((person) => ({ person, why: 'will get it' }));
+  switch (step) {
+    case 'will_get':
+      return getting();
+    case 'named_twice':
+      return [...new Map(plan.reach.twice.map((person) => [person.id, person])).values()].map((person) => ({ person, why: 'named by more than one source' }));
+    case 'call_list':
+      return CANNOT_BE_TEXTED.flatMap(dropped).sort((a, b) => (sortOf(a.person) < sortOf(b.person) ? -1 : 1));
+    case 'chosen':
+      return [...getting(), ...STEPS.flatMap(dropped)];
+    default: {
+      const reason = STEPS.find((each) => each === step);
+      return reason ? dropped(reason) : [];
+    }
+  }
+}

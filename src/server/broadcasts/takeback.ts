@@ -1,2 +1,0 @@
-/** Seconds between the press and the first text of a broadcast that goes now. */
-export const TAKEBACK_SECONDS = 8;

@@ -1,0 +1,269 @@
+import type { Clock } from '../../../core/clock';
+import { HoursBook } from '../../../core/gate/hours';
+import type { Answered, Receipt, Resolved } from '../../../core/line/entries';
+import { Line, LINE_SETTINGS, type Effect, type LineEvent, type LineSettings, type Outgoing } from '../../../core/line/line';
+import type { Db } from '../../db/db';
+import type { Bus } from '../bus';
+import type { Gateway } from '../gateway';
+import { commitWindow, type Words } from './claim-texts';
+import { foldJournal, type FoldResult } from './fold-journal';
+import { keepEntry } from './journal';
+import { beat, beginOwner, endOwner, Fenced, takeOverDead } from './owner';
+import { dropEmptied, lease } from './queue';
+import { submitFields } from './submit-fields';
+
+interface Handle {
+  resolve(): void;
+  reject(error: Error): void;
+}
+
+const BEAT = 4000;
+const POKE_EVERY = 150;
+const TRIM_EVERY = 60_000;
+
+/**
+ * Carries out what the line's machine wants done: commits, socket writes, folds, sleep. Decides nothing itself; the order of
+ * things and what may be under way at once are the machine's, who may be texted is the gate's.
+ */
+export class LineDriver {
+  readonly line: Line<Handle>;
+  private readonly db: Db;
+  private readonly book = new HoursBook();
+  private epoch = 0;
+  private ended = false;
+  private wakeAt = Infinity;
+  private waker: AbortController | undefined;
+  private pokeTimer: NodeJS.Timeout | undefined;
+  private beats: NodeJS.Timeout | undefined;
+  private trimmedAt = 0;
+  private readonly busy = new Set<Promise<void>>();
+  /** Called when a fold left parts whose fate is unknown. */
+  onUncertain: () => void = () => undefined;
+  /** Called once when another process has taken over. */
+  onFenced: () => void = () => undefined;
+
+  constructor(
+    db: Db,
+    private readonly clock: Clock,
+    private readonly gateway: Gateway,
+    private readonly bus: Bus,
+    private readonly failed: (error: unknown) => void,
+    settings: Partial<LineSettings> = {},
+  ) {
+    this.db = db.lane('dispatch');
+    this.line = new Line<Handle>({ ...LINE_SETTINGS, ...settings });
+    bus.on('work', () => this.poke());
+    gateway.on('state', ({ state }) => this.tell({ is: state === 'connected' ? 'connected' : 'broken' }));
+  }
+
+  /** Becomes an owner and settles what dead ones left; then the line may begin. */
+  async start(): Promise<void> {
+    this.epoch = await beginOwner(this.db, `${process.pid}`, Date.now());
+    await takeOverDead(this.db, this.epoch, this.clock.now(), Date.now());
+    this.beats = setInterval(() => this.background(this.beat()), BEAT);
+    this.beats.unref();
+    this.tell({ is: 'tick' });
+  }
+
+  /** Lets what is under way come to its end, writes it down, and gives everything else back. */
+  async stop(): Promise<void> {
+    this.tell({ is: 'close' });
+    clearInterval(this.beats);
+    clearTimeout(this.pokeTimer);
+    while (!this.ended && !this.line.quiet) {
+      this.tell({ is: 'tick' });
+      await new Promise((resolve) => setTimeout(resolve, 10));
+    }
+    this.ended = true;
+    this.waker?.abort();
+    while (this.busy.size > 0) await Promise.all([...this.busy]);
+    if (this.epoch > 0) await endOwner(this.db, this.epoch, this.clock.now());
+  }
+
+  /** This process's epoch as an owner of the line. */
+  get owner(): number {
+    return this.epoch;
+  }
+
+  /** Resolves once the receipt is committed. */
+  receipt(receipt: Receipt): Promise<void> {
+    return new Promise((resolve, reject) => this.tell({ is: 'receipt', receipt, handle: { resolve, reject } }));
+  }
+
+  /** Journals what was found out about parts. */
+  async resolved(parts: Resolved[]): Promise<void> {
+    if (parts.length === 0 || this.ended) return;
+    const size = await keepEntry(this.db, this.epoch, { kind: 'resolved', at: this.clock.now(), parts });
+    this.tell({ is: 'noted', size });
+  }
+
+  /** Resolves when nothing waits to be written down; for tests and for stopping. */
+  async settle(): Promise<void> {
+    while (!this.ended && !this.line.quiet) {
+      this.tell({ is: 'tick' });
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+  }
+
+  private async beat(): Promise<void> {
+    if (!(await beat(this.db, this.epoch, Date.now()))) return this.fenced();
+    const { runs, taken } = await takeOverDead(this.db, this.epoch, this.clock.now(), Date.now());
+    if (taken === 0) return;
+    for (const run of runs) this.bus.changed('run', run);
+    this.tell({ is: 'poke' });
+    this.onUncertain();
+  }
+
+  /** Something has changed; many such words in a moment are one. */
+  private poke(): void {
+    this.pokeTimer ??= setTimeout(() => {
+      this.pokeTimer = undefined;
+      this.tell({ is: 'poke' });
+    }, this.line.leased === 0 ? 0 : POKE_EVERY);
+  }
+
+  private tell(event: LineEvent<Handle>): void {
+    if (this.ended) {
+      if (event.is === 'receipt') event.handle.reject(new Error('The line is being closed.'));
+      return;
+    }
+    for (const effect of this.line.on(event, this.clock.now())) this.carryOut(effect);
+  }
+
+  private carryOut(effect: Effect<Handle>): void {
+    switch (effect.do) {
+      case 'wake':
+        return this.wake(effect.at);
+      case 'acknowledge':
+        for (const { resolve } of effect.handles) resolve();
+        return;
+      case 'refuse':
+        for (const { reject } of effect.handles) reject(new Error('It could not be written down just now.'));
+        return;
+      case 'write':
+        throw new Error('Parts are written with the words of their commit.');
+      case 'lease':
+        return this.background(this.lease(effect));
+      case 'commit':
+        return this.background(this.commit(effect));
+      case 'keep':
+        return this.background(this.keep(effect));
+      case 'fold':
+        return this.background(this.fold(effect));
+    }
+  }
+
+  private background(work: Promise<void>): void {
+    const watched = work.catch(this.failed).finally(() => this.busy.delete(watched));
+    this.busy.add(watched);
+  }
+
+  private wake(at: number): void {
+    if (at >= this.wakeAt && this.waker) return;
+    this.waker?.abort();
+    const waker = new AbortController();
+    this.waker = waker;
+    this.wakeAt = at;
+    void this.clock.sleep(at - this.clock.now(), waker.signal).then(() => {
+      if (this.waker !== waker) return;
+      this.waker = undefined;
+      this.wakeAt = Infinity;
+      this.tell({ is: 'tick' });
+    });
+  }
+
+  /** Runs one transaction; when it fails nothing has been written, and the machine tries again. */
+  private async attempt(what: 'lease' | 'commit' | 'keep' | 'fold', work: () => Promise<LineEvent<Handle>>): Promise<void> {
+    let event: LineEvent<Handle>;
+    try {
+      event = await work();
+    } catch (error) {
+      if (error instanceof Fenced) return this.fenced();
+      this.failed(error);
+      event = { is: 'failed', what };
+    }
+    this.tell(event);
+  }
+
+  private fenced(): void {
+    if (this.ended) return;
+    this.tell({ is: 'fenced' });
+    this.ended = true;
+    clearInterval(this.beats);
+    this.waker?.abort();
+    this.onFenced();
+  }
+
+  private lease(effect: Extract<Effect, { do: 'lease' }>): Promise<void> {
+    return this.attempt('lease', async () => ({ is: 'leased', ...(await lease(this.db, this.epoch, { ...effect, now: this.clock.now() })) }));
+  }
+
+  private async commit(effect: Extract<Effect, { do: 'commit' }>): Promise<void> {
+    let words = new Map<number, Words>();
+    let event: LineEvent<Handle>;
+    try {
+      const done = await commitWindow(this.db, this.epoch, { ...effect, now: () => this.clock.now() }, this.book);
+      words = done.words;
+      event = { is: 'committed', commit: done.commit };
+    } catch (error) {
+      if (error instanceof Fenced) return this.fenced();
+      this.failed(error);
+      event = { is: 'failed', what: 'commit' };
+    }
+    if (this.ended) return;
+    for (const next of this.line.on(event, this.clock.now()))
+      if (next.do === 'write') this.write(next.part, words.get(next.part.text));
+      else this.carryOut(next);
+  }
+
+  private keep(effect: Extract<Effect<Handle>, { do: 'keep' }>): Promise<void> {
+    return this.attempt('keep', async () => {
+      await keepEntry(this.db, this.epoch, { kind: 'receipts', at: this.clock.now(), receipts: effect.receipts.map((each) => each.receipt) });
+      return { is: 'kept' };
+    });
+  }
+
+  private fold(effect: Extract<Effect, { do: 'fold' }>): Promise<void> {
+    return this.attempt('fold', async () => {
+      let dropped: number[] = [];
+      const result: FoldResult = await this.db.transaction(async (tx) => {
+        const folded = await foldJournal(tx, { epoch: this.epoch, ended: false, now: this.clock.now() });
+        dropped = await dropEmptied(tx, this.epoch, effect.emptied);
+        return folded;
+      });
+      for (const run of result.runs) this.bus.changed('run', run);
+      if (result.uncertain) this.onUncertain();
+      await this.trim();
+      return { is: 'folded', size: result.size, dropped, again: result.again };
+    });
+  }
+
+  /** What is folded is history: entries of more than a minute ago go. */
+  private async trim(): Promise<void> {
+    if (Date.now() < this.trimmedAt + TRIM_EVERY) return;
+    this.trimmedAt = Date.now();
+    await this.db.query(`DELETE FROM line_journal j USING line_owner o WHERE o.epoch = j.epoch AND j.id <= o.folded`);
+    await this.db.query(`DELETE FROM line_owner o WHERE ended_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM line_journal j WHERE j.epoch = o.epoch)
+      AND epoch < (SELECT max(epoch) FROM line_owner) - 20`);
+  }
+
+  private write(part: Outgoing, words: Words | undefined): void {
+    const answer = (answered: Answered) => this.tell({ is: 'answered', answer: answered });
+    const key = { text: part.text, no: part.no };
+    if (!words) return answer({ ...key, kind: 'unwritten' });
+    let fields;
+    try {
+      fields = submitFields(part, words, this.clock.now());
+    } catch (error) {
+      this.failed(error);
+      return answer({ ...key, kind: 'refused', reason: 'it could not be put on the air' });
+    }
+    this.gateway.submit(fields, part.reference).then(
+      (handed) => answer({ ...key, ...handed }),
+      (error: unknown) => {
+        this.failed(error);
+        answer({ ...key, kind: 'lost', reason: 'our own trouble while handing over' });
+      },
+    );
+  }
+}

@@ -14,7 +14,13 @@ for (const [prefix, zones] of entries) lists.set(zones, [...(lists.get(zones) ??
 const names = [...new Set([...lists.keys()].flatMap((zones) => zones.split('&')))].sort();
 const lines = [...lists]
   .sort(([a], [b]) => (a < b ? -1 : 1))
-  .map(([zones, prefixes]) => `${zones.split('&').map((zone) => names.indexOf(zone)).join(',')}:${prefixes.join(' ')}`);
+  .map(
+    ([zones, prefixes]) =>
+      `${zones
+        .split('&')
+        .map((zone) => names.indexOf(zone))
+        .join(',')}:${prefixes.join(' ')}`,
+  );
 writeFileSync(
   'src/core/phone/zone-table.ts',
   `// Made by scripts/make-zone-table.mjs from open number metadata; do not edit.\n/* prettier-ignore */\nexport const ZONE_NAMES = ${JSON.stringify(names.join(' '))}.split(' ');\n/** A line each: indexes of zones, then the number prefixes (without plus) that lie in them. */\n/* prettier-ignore */\nexport const ZONE_PREFIXES: readonly string[] = [\n${lines.map((line) => `  ${JSON.stringify(line)},`).join('\n')}\n];\n`,

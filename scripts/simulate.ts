@@ -13,10 +13,14 @@ for (let seed = first; seed < first + count; seed += 1) {
   if (verdict.problems.length === 0) continue;
   failed += 1;
   const shortest = shrink(planOf(seed));
-  process.stdout.write(`seed ${seed}: ${verdict.problems.join('; ')}\n${JSON.stringify(shortest)}\n${play(shortest, {}, true).story.join('\n')}\n\n`);
+  process.stdout.write(
+    `seed ${seed}: ${verdict.problems.join('; ')}\n${JSON.stringify(shortest)}\n${play(shortest, {}, true).story.join('\n')}\n\n`,
+  );
   if (failed >= 5) break;
 }
 const seconds = (performance.now() - began) / 1000;
-process.stdout.write(`${count.toLocaleString('en-US')} histories, ${events.toLocaleString('en-US')} events, ${seconds.toFixed(1)} s\n`);
+process.stdout.write(
+  `${count.toLocaleString('en-US')} histories, ${events.toLocaleString('en-US')} events, ${seconds.toFixed(1)} s\n`,
+);
 process.stdout.write(`${count - failed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);

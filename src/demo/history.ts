@@ -259,18 +259,7 @@ export async function makeHistory(
   );
   await tx.copyIn(
     'outbound_part',
-    [
-      'outbound_id',
-      'part_no',
-      'number',
-      'state',
-      'reference',
-      'message_id',
-      'reason',
-      'written_at',
-      'accepted_at',
-      'final_at',
-    ],
+    ['outbound_id', 'part_no', 'number', 'state', 'reference', 'message_id', 'reason', 'written_at', 'accepted_at', 'final_at'],
     [parts],
   );
   await tx.copyIn('balance_entry', ['at', 'kind', 'amount_micro', 'run_id', 'note'], [money]);

@@ -85,7 +85,17 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
   });
   const plans = planThread(db, failed);
   const imports = new ImportDesk({ db, clock, bus, log }, `${options.dataFolder}/uploads`);
-  const app: App = { db, clock, bus, engine, plans, log, imports, practice: practice ? { url: practice.controlUrl } : undefined, demo };
+  const app: App = {
+    db,
+    clock,
+    bus,
+    engine,
+    plans,
+    log,
+    imports,
+    practice: practice ? { url: practice.controlUrl } : undefined,
+    demo,
+  };
   await imports.resume();
   const keepClock = setInterval(() => {
     if (demo) db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]).catch(failed);

@@ -30,10 +30,7 @@ export interface GateFacts {
 
 /** `go` says until when it may still be handed over (and be delivered); `hold` waits for a person, `later` for the hour. */
 export type GateAnswer =
-  | { kind: 'go'; until: number }
-  | { kind: 'later'; at: number }
-  | { kind: 'hold' }
-  | { kind: 'never'; reason: string };
+  { kind: 'go'; until: number } | { kind: 'later'; at: number } | { kind: 'hold' } | { kind: 'never'; reason: string };
 
 /** Reasons that mean "no use any more" rather than "must not". */
 export const TOO_LATE = 'of no more use by then';
@@ -66,7 +63,9 @@ export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
   const latest = Math.min(facts.notAfter, now + LONGEST_VALIDITY);
   if (facts.run && facts.run.state !== 'sending' && facts.run.state !== 'finished') return { kind: 'hold' };
   if (facts.undecided && facts.kind === 'run')
-    return now + DECIDE_WITHIN < facts.notAfter ? { kind: 'later', at: now + DECIDE_WITHIN } : { kind: 'later', at: facts.notAfter };
+    return now + DECIDE_WITHIN < facts.notAfter
+      ? { kind: 'later', at: now + DECIDE_WITHIN }
+      : { kind: 'later', at: facts.notAfter };
   if (facts.asked || (facts.override && facts.purpose === 'service')) return { kind: 'go', until: latest };
   const stretch = facts.hours.zones.length === 0 ? undefined : book.next(facts.hours, now, facts.hoursKey);
   if (!stretch || stretch.from >= facts.notAfter) return never(NO_HOUR);

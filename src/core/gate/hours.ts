@@ -104,7 +104,8 @@ export class HoursBook implements Hours {
     let known = this.offsets.get(key);
     if (known === undefined) {
       known = offsetAt(zone, from - 2 * DAY);
-      for (let at = from - DAY; at <= until + 3 * DAY && known !== null; at += DAY) if (offsetAt(zone, at) !== known) known = null;
+      for (let at = from - DAY; at <= until + 3 * DAY && known !== null; at += DAY)
+        if (offsetAt(zone, at) !== known) known = null;
       if (this.offsets.size > 5000) this.offsets.clear();
       this.offsets.set(key, known);
     }

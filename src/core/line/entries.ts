@@ -44,9 +44,7 @@ export interface Receipt {
 
 /** What was found out about a part whose answer was lost, or that nobody ever spoke of again. */
 export type Resolved = { text: number; no: number } & (
-  | { kind: 'taken'; messageId: string }
-  | { kind: 'never'; again: boolean }
-  | { kind: 'forgotten' }
+  { kind: 'taken'; messageId: string } | { kind: 'never'; again: boolean } | { kind: 'forgotten' }
 );
 
 /** Parts an entry speaks of; what a fold costs goes by it. */

@@ -89,7 +89,8 @@ export class Fold {
       this.know(part);
     }
     this.stored = stored;
-    for (const each of parked) this.waiting.set(each.receipt.messageId, [...(this.waiting.get(each.receipt.messageId) ?? []), each]);
+    for (const each of parked)
+      this.waiting.set(each.receipt.messageId, [...(this.waiting.get(each.receipt.messageId) ?? []), each]);
   }
 
   take(entry: Entry): void {
@@ -135,9 +136,14 @@ export class Fold {
         ...text,
         state,
         reason:
-          own.find((part) => part.state === state && part.reason)?.reason ?? own.find((part) => part.reason)?.reason ?? reason ?? null,
+          own.find((part) => part.state === state && part.reason)?.reason ??
+          own.find((part) => part.reason)?.reason ??
+          reason ??
+          null,
         handedAt: own.length > 0 ? Math.min(...own.map((part) => part.writtenAt)) : null,
-        finalAt: isFinal(state) ? (text.finalAt ?? (finals.length > 0 ? Math.max(...finals) : (this.droppedAt.get(id) ?? null))) : null,
+        finalAt: isFinal(state)
+          ? (text.finalAt ?? (finals.length > 0 ? Math.max(...finals) : (this.droppedAt.get(id) ?? null)))
+          : null,
         billed: own.filter((part) => part.acceptedAt !== null || part.state === 'uncertain').length,
         open: states.filter((each) => each === 'planned' || each === 'handing_over').length,
       });
@@ -258,7 +264,10 @@ export class Fold {
     let part = this.byMessage.get(receipt.messageId);
     if (!part && receipt.reference !== null) {
       const open = (this.byReference.get(`${receipt.number}|${receipt.reference}`) ?? []).filter(
-        (each) => each.messageId === null && each.reference === receipt.reference && (each.state === 'handing_over' || each.state === 'uncertain'),
+        (each) =>
+          each.messageId === null &&
+          each.reference === receipt.reference &&
+          (each.state === 'handing_over' || each.state === 'uncertain'),
       );
       if (open.length === 1) [part] = open; // two open parts with one reference would be a guess
     }
@@ -314,7 +323,8 @@ export function wants(entries: Iterable<Entry>): Wants {
   const found: Wants = { texts: new Set(), messageIds: new Set(), references: new Map() };
   for (const entry of entries) {
     if (entry.kind === 'intent' || entry.kind === 'resolved') for (const { text } of entry.parts) found.texts.add(text);
-    if (entry.kind === 'resolved') for (const part of entry.parts) if (part.kind === 'taken') found.messageIds.add(part.messageId);
+    if (entry.kind === 'resolved')
+      for (const part of entry.parts) if (part.kind === 'taken') found.messageIds.add(part.messageId);
     if (entry.kind === 'dropped') for (const { text } of entry.texts) found.texts.add(text);
     if (entry.kind === 'answers')
       for (const answer of entry.answers) {

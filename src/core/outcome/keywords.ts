@@ -10,7 +10,9 @@ export type ReplyKind = 'reply' | 'stop' | 'help' | 'start' | 'maybe_stop';
  */
 const VERBS = new Set(
   `stop stopall quit end revoke optout cancel unsubscribe remove unsub arret arrete arreter arretez desabonner desabonnement
-   desabonnez desinscrire desinscription desinscrivez alto parar pare paren baja cancelar cancele cancelen basta desuscribir`.split(/\s+/),
+   desabonnez desinscrire desinscription desinscrivez alto parar pare paren baja cancelar cancele cancelen basta desuscribir`.split(
+    /\s+/,
+  ),
 );
 
 /** What may stand around a word of stopping without changing what is meant: whom, what, how politely. */
@@ -19,7 +21,9 @@ const AROUND = new Set(
    me us my i im we want would like need to text texts texting texted message messages messaging sms contact contacting send sending
    write writing this these those that the your all any more from of list number phone it again anymore ever at future subscription
    merci svp sil vous plait je veux de des du les le la mes moi nous plus ce cette liste numero messages textos envoyer envoi
-   por favor gracias quiero yo mi mis mas mensajes mensaje textos texto enviar enviarme los las el lista darme dar dame esta este numero`.split(/\s+/),
+   por favor gracias quiero yo mi mis mas mensajes mensaje textos texto enviar enviarme los las el lista darme dar dame esta este numero`.split(
+    /\s+/,
+  ),
 );
 
 /** Phrases of stopping that need no such word; `~` stands for anything of AROUND. */
@@ -56,7 +60,9 @@ function wordsOf(text: string): string[] {
     .toLowerCase()
     .replace(/[’`´]/g, "'")
     .replace(/'/g, '')
-    .replace(/[a-z0-9$@]*[0-9$@][a-z0-9$@]*/g, (word) => (/[a-z]/.test(word) ? word.replace(/[0-9$@]/g, (c) => LOOK_ALIKES[c] ?? c) : word));
+    .replace(/[a-z0-9$@]*[0-9$@][a-z0-9$@]*/g, (word) =>
+      /[a-z]/.test(word) ? word.replace(/[0-9$@]/g, (c) => LOOK_ALIKES[c] ?? c) : word,
+    );
   return folded.match(/\p{L}+/gu) ?? [];
 }
 
@@ -93,7 +99,8 @@ export function classifyReply(text: string): ReplyKind {
   const words = wordsOf(withoutSignature(text));
   if (meansStop(words)) return 'stop';
   const meant = words.filter((word) => !POLITE.has(word));
-  const whole = (set: ReadonlySet<string>) => set.has(meant.join('')) || (meant.length > 0 && meant.every((word) => set.has(word)));
+  const whole = (set: ReadonlySet<string>) =>
+    set.has(meant.join('')) || (meant.length > 0 && meant.every((word) => set.has(word)));
   if (whole(START)) return 'start';
   if (whole(HELP)) return 'help';
   const all = wordsOf(text);

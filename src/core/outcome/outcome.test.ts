@@ -52,6 +52,29 @@ describe('replies', () => {
       'STOPALL',
       'Arrêt',
       'ALTO',
+      // found being texted on while a person decided
+      'STOPP',
+      'st0p',
+      '$top',
+      'Arrêtez',
+      'désinscrire',
+      'cancelar',
+      'no más',
+      'basta',
+      '🛑',
+      'remove',
+      'opt me out',
+      "don't text me again",
+      'Don’t text me again',
+      'no more messages',
+      'STOP.\n-- Jim',
+      'unsubscribe me please',
+      'stop texting me',
+      'stop texting me you',
+      'take me off this list',
+      'please stop sending me messages, thank you',
+      'ne m’écrivez plus',
+      'no me envíen más mensajes',
     ])
       expect([text, classifyReply(text)]).toEqual([text, 'stop']);
   });
@@ -59,11 +82,17 @@ describe('replies', () => {
     for (const text of [
       'Please stop by at noon',
       'does the bus stop there?',
-      'take me off this list',
-      'stop texting me you',
+      "don't stop",
       'the end of the pier',
+      'cancel my order',
+      'wrong number',
+      'when does it end?',
     ])
       expect([text, classifyReply(text)]).toEqual([text, 'maybe_stop']);
+  });
+  test('takes no longer for a long reply than for a short one', () => {
+    expect(classifyReply(`${'stop '.repeat(50_000)}by`)).toBe('stop');
+    expect(classifyReply(`${'me '.repeat(50_000)}`)).toBe('reply');
   });
   test('start, help and ordinary replies', () => {
     expect(['Start', 'UNSTOP', 'help', 'INFO?', 'Is the 5:20 still running?', '', '👍', 'ok thx'].map(classifyReply)).toEqual([

@@ -3,7 +3,7 @@ import google from 'google-libphonenumber';
 import { describe, expect, test } from 'vitest';
 import { readPhone, readWithLibrary, type LineKind } from './read';
 import { findDamage } from './repair';
-import { guessZone } from './zone-guess';
+import { guessZone, zonesOfNumber } from './zone-guess';
 
 const util = google.PhoneNumberUtil.getInstance();
 const { E164, INTERNATIONAL, NATIONAL } = google.PhoneNumberFormat;
@@ -144,5 +144,8 @@ describe('damage', () => {
 test('a zone from a number is a guess, and unknown where the number does not tell', () => {
   expect(guessZone('+12075550142')).toBe('America/New_York');
   expect(guessZone('+17155550142')).toBe('America/Chicago');
-  expect(guessZone('+19065550142')).toBeUndefined(); // spans two zones
+  expect(guessZone('+12085550142')).toBeUndefined(); // Idaho spans two zones
+  expect(zonesOfNumber('+12085550142')).toEqual(['America/Boise', 'America/Los_Angeles']);
+  // an area code that says nothing may be anywhere the country code reaches
+  expect(zonesOfNumber('+15555550100')).toContain('Pacific/Honolulu');
 });

@@ -126,7 +126,9 @@ export function makePlan(asked: PlanAsked): Plan {
     named_twice: reach.namedTwice,
     stepped_in: asked.steppedIn,
     can_step_in: asked.canStepIn,
-    dropped: Object.fromEntries([...DROP_REASONS, 'too_late' as const].map((reason) => [reason, dropped[reason].length])) as PlanSummary['dropped'],
+    dropped: Object.fromEntries(
+      [...DROP_REASONS, 'too_late' as const].map((reason) => [reason, dropped[reason].length]),
+    ) as PlanSummary['dropped'],
     people: texts.count,
     parts: sums.parts,
     cost_micro: sums.cost,
@@ -141,15 +143,32 @@ export function makePlan(asked: PlanAsked): Plan {
     alphabet: { gsm7: texts.count - sums.extended, ucs2: sums.extended },
     fallback: sums.fell,
     zones: zonesOf(texts, workspace.zone),
-    sender: asked.sender ? { id: asked.sender.id, name: asked.sender.name, kind: asked.sender.kind, address: asked.sender.address } : null,
-    forcing: forcing(draft.words).map((each) => ({ character: each.character, replacement: each.replacement ?? null, at: each.at })),
+    sender: asked.sender
+      ? { id: asked.sender.id, name: asked.sender.name, kind: asked.sender.kind, address: asked.sender.address }
+      : null,
+    forcing: forcing(draft.words).map((each) => ({
+      character: each.character,
+      replacement: each.replacement ?? null,
+      at: each.at,
+    })),
     extended_cost: written.extendedByWords > 0 ? { parts: written.extra.parts, cost_micro: written.extra.cost } : null,
     opt_out_words: writer.optOut(workspace.languages[0]),
     must_fix: must,
     hints: hints.flatMap((hint) => (hint.place === 'cost' ? [] : [{ ...hint, place: hint.place }])),
     samples: samplesOf(texts, workspace.zone),
   };
-  return { summary, texts, dropped, reach, digest, busy, base: when.base, spilled: sums.spilled, hasLink: writer.compiled.links.length > 0, relay };
+  return {
+    summary,
+    texts,
+    dropped,
+    reach,
+    digest,
+    busy,
+    base: when.base,
+    spilled: sums.spilled,
+    hasLink: writer.compiled.links.length > 0,
+    relay,
+  };
 
   function relay(base: number): ReturnType<Plan['relay']> {
     const laid = makeTimetable({
@@ -170,7 +189,8 @@ export function makePlan(asked: PlanAsked): Plan {
       }
     let spilled = 0;
     const closes = written.rules.map((rule) => book.next(rule, base)?.until ?? Infinity);
-    for (let i = 0; i < texts.count; i += 1) if (laid.due[i] - base > 3_600_000 && laid.due[i] >= closes[written.groupOf[i]]) spilled += 1;
+    for (let i = 0; i < texts.count; i += 1)
+      if (laid.due[i] - base > 3_600_000 && laid.due[i] >= closes[written.groupOf[i]]) spilled += 1;
     return { due: laid.due, busy: laid.busy, spilled };
   }
 }
@@ -273,7 +293,13 @@ function note(written: Written, i: number, text: string): number {
 }
 
 /** Those with an allowed hour before the text is of no use; where the day of sending turned out another, words and parts anew. */
-function keepTimely(asked: PlanAsked, people: readonly PlanPerson[], written: Written, due: Float64Array, late: PlanPerson[]): PlanTexts {
+function keepTimely(
+  asked: PlanAsked,
+  people: readonly PlanPerson[],
+  written: Written,
+  due: Float64Array,
+  late: PlanPerson[],
+): PlanTexts {
   const { workspace, writer } = asked;
   const kept: number[] = [];
   const days: string[] = [];

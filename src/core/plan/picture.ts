@@ -74,7 +74,11 @@ export function samplesOf(texts: PlanTexts, workspaceZone: string): ProofText[] 
   let fell = 0;
   for (let i = 0; i < texts.count; i += 1) {
     if (usual < 0 && texts.parts[i] === usualParts && !texts.fell[i]) usual = i;
-    if (texts.parts[i] > texts.parts[longest] || (texts.parts[i] === texts.parts[longest] && texts.units[i] > texts.units[longest])) longest = i;
+    if (
+      texts.parts[i] > texts.parts[longest] ||
+      (texts.parts[i] === texts.parts[longest] && texts.units[i] > texts.units[longest])
+    )
+      longest = i;
     if (texts.fell[i]) {
       fell += 1;
       if (fallen < 0) fallen = i;

@@ -120,6 +120,7 @@ describe('reach', () => {
       no_number: [2],
       fixed_line: [4],
       opted_out: [3],
+      undecided: [],
       no_consent: [5],
       same_number: [8],
     });

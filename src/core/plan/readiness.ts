@@ -52,7 +52,8 @@ interface Check {
 }
 
 const people = (n: number, is: string, are: string) => `${n.toLocaleString('en-US')} ${n === 1 ? is : are}`;
-const one = (wrong: boolean, place: Place, message: () => string, fix?: string): Finding[] => (wrong ? [{ place, message: message(), fix }] : []);
+const one = (wrong: boolean, place: Place, message: () => string, fix?: string): Finding[] =>
+  wrong ? [{ place, message: message(), fix }] : [];
 
 /** Every check by name, in the order in which they are told. */
 export const CHECKS: readonly Check[] = [
@@ -99,7 +100,8 @@ export const CHECKS: readonly Check[] = [
   {
     name: 'too long',
     kind: 'must',
-    find: ({ tooLong }) => one(tooLong > 0, 'words', () => `${people(tooLong, 'text has', 'texts have')} more than ${MOST_PARTS} parts.`),
+    find: ({ tooLong }) =>
+      one(tooLong > 0, 'words', () => `${people(tooLong, 'text has', 'texts have')} more than ${MOST_PARTS} parts.`),
   },
   {
     name: 'no price',
@@ -108,7 +110,8 @@ export const CHECKS: readonly Check[] = [
       one(
         unpriced.size > 0,
         'cost',
-        () => `There is no price on the rate card for ${people(unpriced.size, 'number', 'numbers')}, such as ${[...unpriced][0]}.`,
+        () =>
+          `There is no price on the rate card for ${people(unpriced.size, 'number', 'numbers')}, such as ${[...unpriced][0]}.`,
         'Add the country to the rate card in Setup.',
       ),
   },
@@ -130,7 +133,12 @@ export const CHECKS: readonly Check[] = [
     name: 'balance',
     kind: 'must',
     find: ({ cost, balance, workspace }) =>
-      one(cost > balance, 'cost', () => `The balance does not cover it: ${showMoney(cost - balance, workspace.currency)} is missing.`, 'Add to the balance in Setup.'),
+      one(
+        cost > balance,
+        'cost',
+        () => `The balance does not cover it: ${showMoney(cost - balance, workspace.currency)} is missing.`,
+        'Add to the balance in Setup.',
+      ),
   },
   {
     name: 'stop to a name',
@@ -161,7 +169,8 @@ export const CHECKS: readonly Check[] = [
       one(
         when.note === 'twice' && draft.when.kind === 'at',
         'when',
-        () => `The clocks go back: ${draft.when.kind === 'at' ? draft.when.time : ''} comes twice that day, and it goes at the first.`,
+        () =>
+          `The clocks go back: ${draft.when.kind === 'at' ? draft.when.time : ''} comes twice that day, and it goes at the first.`,
       ),
   },
   {
@@ -193,7 +202,8 @@ export const CHECKS: readonly Check[] = [
       one(
         extra.cost > 0,
         'words',
-        () => `Extended characters cost ${extra.parts.toLocaleString('en-US')} more parts, ${showMoney(extra.cost, workspace.currency)}.`,
+        () =>
+          `Extended characters cost ${extra.parts.toLocaleString('en-US')} more parts, ${showMoney(extra.cost, workspace.currency)}.`,
       ),
   },
   {
@@ -212,7 +222,8 @@ export const CHECKS: readonly Check[] = [
       one(
         delayed - spilled > 0,
         'when',
-        () => `${people(delayed - spilled, 'person is', 'people are')} in quiet hours then and ${delayed - spilled === 1 ? 'gets' : 'get'} it when they end.`,
+        () =>
+          `${people(delayed - spilled, 'person is', 'people are')} in quiet hours then and ${delayed - spilled === 1 ? 'gets' : 'get'} it when they end.`,
       ),
   },
 ];
@@ -224,14 +235,20 @@ function shownWords({ draft, writer, workspace }: ReadinessFacts): string {
 function noWayOut(facts: ReadinessFacts): Finding[] {
   const { draft, sender } = facts;
   return one(
-    sender !== null && sender.kind !== 'name' && draft.words.trim() !== '' && !/\bstop\b|\balto\b|opt_out_link/i.test(shownWords(facts)),
+    sender !== null &&
+      sender.kind !== 'name' &&
+      draft.words.trim() !== '' &&
+      !/\bstop\b|\balto\b|opt_out_link/i.test(shownWords(facts)),
     'words',
     () => 'The text does not say how to opt out.',
   );
 }
 
 /** What must be fixed and what is worth saying, each with the name of its check. */
-export function readiness(facts: ReadinessFacts): { must: (Finding & { check: string })[]; hints: (Finding & { check: string })[] } {
+export function readiness(facts: ReadinessFacts): {
+  must: (Finding & { check: string })[];
+  hints: (Finding & { check: string })[];
+} {
   const found = CHECKS.flatMap(({ name, kind, find }) => find(facts).map((finding) => ({ kind, ...finding, check: name })));
   const of = (wanted: 'must' | 'hint') => found.flatMap(({ kind, ...finding }) => (kind === wanted ? [finding] : []));
   return { must: of('must'), hints: of('hint') };

@@ -28,16 +28,19 @@ export function resolveWhen(draft: Draft, workspace: PlanWorkspace, now: number,
     else if (local.instant <= now) {
       const next = wallClock(nextSensible(workspace, now, book), zone);
       when.wrong.push(`That time is past. The next sensible one is ${next.date} ${next.time}.`);
-    } else if (local.instant > far) when.wrong.push(`${draft.when.date} is more than a year ahead. Choose a date within ${FARTHEST_DAYS} days.`);
+    } else if (local.instant > far)
+      when.wrong.push(`${draft.when.date} is more than a year ahead. Choose a date within ${FARTHEST_DAYS} days.`);
     // what cannot be used is not computed with either
-    if (local && local.instant > now - far && local.instant <= far) Object.assign(when, { base: local.instant, note: local.note });
+    if (local && local.instant > now - far && local.instant <= far)
+      Object.assign(when, { base: local.instant, note: local.note });
   }
   when.notAfter = when.base + DAY;
   if (draft.no_use_after) {
     const local = readLocal(draft.no_use_after.date, draft.no_use_after.time, zone);
     if (!local) when.wrong.push('“No use after” is not a date and time.');
     else if (local.instant <= when.base) when.wrong.push('“No use after” comes before it would go.');
-    else if (local.instant > when.base + FARTHEST_DAYS * DAY) when.wrong.push('“No use after” is more than a year after the start.');
+    else if (local.instant > when.base + FARTHEST_DAYS * DAY)
+      when.wrong.push('“No use after” is more than a year after the start.');
     else when.notAfter = local.instant;
   }
   return when;
@@ -54,6 +57,11 @@ function readLocal(date: string, time: string, zone: string): { instant: number;
 /** The next full five minutes outside quiet hours where the workspace is. */
 function nextSensible(workspace: PlanWorkspace, now: number, book: HoursBook): number {
   const soon = Math.ceil((now + 5 * 60_000) / 300_000) * 300_000;
-  const rule = { zones: [workspace.zone], quiet: { from: workspace.quiet_from, to: workspace.quiet_to }, own: null, allowed: null };
+  const rule = {
+    zones: [workspace.zone],
+    quiet: { from: workspace.quiet_from, to: workspace.quiet_to },
+    own: null,
+    allowed: null,
+  };
   return book.next(rule, soon)?.from ?? soon;
 }

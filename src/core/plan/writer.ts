@@ -43,7 +43,9 @@ export function makeWriter(
     linkPrefix,
     aboutDependants: compiled.fields.some((slug) => slug.startsWith('dependants.')),
     fields: custom,
-    dependantFields: compiled.fields.flatMap((slug) => (slug.startsWith('dependants.') ? [slug.slice('dependants.'.length)] : [])),
+    dependantFields: compiled.fields.flatMap((slug) =>
+      slug.startsWith('dependants.') ? [slug.slice('dependants.'.length)] : [],
+    ),
     optOut,
     languageOf: (person) => (person.language !== null && spoken.has(person.language) ? person.language : first),
     write(person, language, sendDay) {
@@ -78,7 +80,9 @@ export function makeWriter(
 
 function ofDependants(person: PlanPerson, slug: string, language: string): string | undefined {
   return joined(
-    person.dependants.map((each) => (slug === 'given_name' || slug === 'family_name' ? each[slug] : shown(each.fields[slug] ?? '', language))),
+    person.dependants.map((each) =>
+      slug === 'given_name' || slug === 'family_name' ? each[slug] : shown(each.fields[slug] ?? '', language),
+    ),
     language,
   );
 }

@@ -45,7 +45,11 @@ export function readPart(part: AirPart): ReadPart {
     }
     // the same with a reference of 16 bits: TS 23.040 §9.2.3.24.8
     if (header[at] === 8 && header[at + 1] === 4 && at + 5 < header.length)
-      return { text, alphabet, join: { reference: (header[at + 2] << 8) | header[at + 3], total: header[at + 4], index: header[at + 5] } };
+      return {
+        text,
+        alphabet,
+        join: { reference: (header[at + 2] << 8) | header[at + 3], total: header[at + 4], index: header[at + 5] },
+      };
   }
   return { text, alphabet };
 }

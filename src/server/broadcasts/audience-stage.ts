@@ -20,8 +20,14 @@ const MOST_CONTACTS = 9;
 export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, today: Today, kept: Kept): Promise<Audience> {
   const loading: Loading = { purpose: draft.purpose, fields: writer.fields, dependantFields: writer.dependantFields };
   const people = await peopleOf(db, await namedBy(db, draft.to, draft.purpose, today), loading, today, kept);
-  const out = await peopleOf(db, await namedBy(db, draft.leave_out, draft.purpose, today), { ...loading, fields: [], dependantFields: [] }, today);
-  const numbers = async (table: 'suppression' | 'hold_number') => new Set((await db.query<{ number: string }>(`SELECT number FROM ${table}`)).rows.map((row) => row.number));
+  const out = await peopleOf(
+    db,
+    await namedBy(db, draft.leave_out, draft.purpose, today),
+    { ...loading, fields: [], dependantFields: [] },
+    today,
+  );
+  const numbers = async (table: 'suppression' | 'hold_number') =>
+    new Set((await db.query<{ number: string }>(`SELECT number FROM ${table}`)).rows.map((row) => row.number));
   const rules: ReachRules = {
     purpose: draft.purpose,
     leaveOut: new Set(out.filter((each) => each.known).map((each) => each.id)),
@@ -43,7 +49,9 @@ export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, 
   const reach = decideFor(people);
   const stepped = await stepIn(db, people, reach, decideFor, (named) => peopleOf(db, named, loading, today, kept));
   const steppedIn = stepped.willGet.length - reach.willGet.length;
-  return draft.second_contacts ? { reach: stepped, steppedIn, canStepIn: steppedIn } : { reach, steppedIn: 0, canStepIn: steppedIn };
+  return draft.second_contacts
+    ? { reach: stepped, steppedIn, canStepIn: steppedIn }
+    : { reach, steppedIn: 0, canStepIn: steppedIn };
 }
 
 /** Asks the next contact, and the next after that, until each dependant has one who can be texted or none is left. */

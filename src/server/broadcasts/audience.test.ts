@@ -5,8 +5,8 @@ import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { makeWorkspace, NOW } from '../engine/testing/world';
 import { fieldTypes, insertPeople, peopleById, updatePeople, type StoredPerson } from '../people/person-store';
-import { makePlan } from './plan';
-import { TAKEBACK_SECONDS } from './takeback';
+import { TAKEBACK_SECONDS } from '../../core/plan/when';
+import { makePlan } from './testing';
 
 const AT = new Date(NOW).toISOString();
 

@@ -33,12 +33,18 @@ const CHUNK = 5000;
  * SQL expressions of a row, `from` all that follows the select list.
  */
 async function packed<T extends unknown[]>(db: Queryable, values: string, from: string, params: readonly Param[]): Promise<T[]> {
-  const { rows } = await db.query<{ packed: string | null }>(`SELECT json_agg(json_build_array(${values}))::text AS packed FROM ${from}`, params);
+  const { rows } = await db.query<{ packed: string | null }>(
+    `SELECT json_agg(json_build_array(${values}))::text AS packed FROM ${from}`,
+    params,
+  );
   return rows[0].packed === null ? [] : (JSON.parse(rows[0].packed) as T[]);
 }
 
 async function ids(db: Queryable, id: string, from: string, params: readonly Param[]): Promise<number[]> {
-  const { rows } = await db.query<{ packed: string | null }>(`SELECT string_agg(${id}::text, ',' ORDER BY ${id}) AS packed FROM ${from}`, params);
+  const { rows } = await db.query<{ packed: string | null }>(
+    `SELECT string_agg(${id}::text, ',' ORDER BY ${id}) AS packed FROM ${from}`,
+    params,
+  );
   return rows[0].packed === null ? [] : rows[0].packed.split(',').map(Number);
 }
 
@@ -123,10 +129,29 @@ export interface Loading {
 export type Kept = Map<number, Row>;
 
 /** People with the latest word on the purpose at their present number. */
-async function peopleWithConsent(db: Queryable, where: 'id' | 'number', values: readonly (number | string)[], { purpose, fields }: Loading): Promise<Row[]> {
+async function peopleWithConsent(
+  db: Queryable,
+  where: 'id' | 'number',
+  values: readonly (number | string)[],
+  { purpose, fields }: Loading,
+): Promise<Row[]> {
   const people: Row[] = [];
   for (let from = 0; from < values.length; from += CHUNK) {
-    type Columns = [number, string, string, string | null, string | null, string | null, string | null, string | null, boolean, string | null, string | null, Row['consent'], ...(string | null)[]];
+    type Columns = [
+      number,
+      string,
+      string,
+      string | null,
+      string | null,
+      string | null,
+      string | null,
+      string | null,
+      boolean,
+      string | null,
+      string | null,
+      Row['consent'],
+      ...(string | null)[],
+    ];
     const rows = await packed<Columns>(
       db,
       `person.id, given_name, family_name, reference, person.number, number_kind, language, zone, zone_guessed, quiet, born, c.act${fields.map((_, i) => `, fields->>$${i + 3}::text`).join('')}`,
@@ -134,20 +159,54 @@ async function peopleWithConsent(db: Queryable, where: 'id' | 'number', values: 
        WHERE person.${where} = ANY ($1::${where === 'id' ? 'bigint' : 'text'}[])`,
       [values.slice(from, from + CHUNK), purpose, ...fields],
     );
-    for (const [id, given_name, family_name, reference, number, number_kind, language, zone, zone_guessed, quiet, born, consent, ...own] of rows) {
+    for (const [
+      id,
+      given_name,
+      family_name,
+      reference,
+      number,
+      number_kind,
+      language,
+      zone,
+      zone_guessed,
+      quiet,
+      born,
+      consent,
+      ...own
+    ] of rows) {
       const values: Record<string, string> = {};
       fields.forEach((slug, i) => {
         const value = own[i];
         if (value !== null && value !== undefined) values[slug] = value;
       });
-      people.push({ id, given_name, family_name, reference, number, number_kind, language, zone, zone_guessed, quiet, born, consent, fields: values });
+      people.push({
+        id,
+        given_name,
+        family_name,
+        reference,
+        number,
+        number_kind,
+        language,
+        zone,
+        zone_guessed,
+        quiet,
+        born,
+        consent,
+        fields: values,
+      });
     }
   }
   return people.sort((a, b) => a.id - b.id);
 }
 
 /** The people behind what the sources named; in the order of the naming. */
-export async function peopleOf(db: Queryable, named: readonly Named[], loading: Loading, today: Today, kept: Kept = new Map()): Promise<PlanPerson[]> {
+export async function peopleOf(
+  db: Queryable,
+  named: readonly Named[],
+  loading: Loading,
+  today: Today,
+  kept: Kept = new Map(),
+): Promise<PlanPerson[]> {
   const { purpose } = loading;
   const wanted = new Set<number>();
   for (const { id } of named) if (id !== undefined && !kept.has(id)) wanted.add(id);
@@ -259,7 +318,12 @@ async function dependantsOf(
  * The next contacts of dependants none of whose chosen contacts can be texted. `cannot` are those who cannot (chosen, or
  * tried as a next contact already), `reached` whom the text reaches anyway.
  */
-export async function nextContacts(db: Queryable, cannot: readonly PlanPerson[], reached: readonly PlanPerson[], tried: ReadonlySet<number>): Promise<Named[]> {
+export async function nextContacts(
+  db: Queryable,
+  cannot: readonly PlanPerson[],
+  reached: readonly PlanPerson[],
+  tried: ReadonlySet<number>,
+): Promise<Named[]> {
   const covered = new Set(reached.flatMap((person) => person.dependants.map((d) => d.id)));
   const wanting = [...new Set(cannot.flatMap((person) => person.dependants.map((d) => d.id)))].filter((id) => !covered.has(id));
   if (wanting.length === 0) return [];

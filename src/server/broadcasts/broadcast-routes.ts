@@ -251,7 +251,13 @@ export const broadcastRoutes: Route[] = [
       ).rows[0];
       if (!run || !(await callOff(app.db, run.id, asked.body.as, asked.at)))
         throw new Problem(409, 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
-      await writeRecord(app.db, asked, asked.body.as === 'canceled' ? 'canceled a broadcast' : 'took a broadcast back', String(id), { run: run.id });
+      await writeRecord(
+        app.db,
+        asked,
+        asked.body.as === 'canceled' ? 'canceled a broadcast' : 'took a broadcast back',
+        String(id),
+        { run: run.id },
+      );
       app.bus.changed('runs');
       app.bus.changed('balance');
       return {};

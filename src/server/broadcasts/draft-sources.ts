@@ -16,7 +16,9 @@ export async function goneSources(db: Queryable, draft: Draft): Promise<string[]
       if (ids.length === 0) continue;
       const { rowCount } = await db.query(`SELECT id FROM ${kind} WHERE id = ANY ($1::bigint[])`, [ids]);
       if (rowCount < ids.length)
-        said.push(`A ${kind} that ${side === 'to' ? 'it goes to' : 'it leaves out'} has been deleted. Take it away, or choose another.`);
+        said.push(
+          `A ${kind} that ${side === 'to' ? 'it goes to' : 'it leaves out'} has been deleted. Take it away, or choose another.`,
+        );
     }
   return said;
 }
@@ -26,7 +28,9 @@ export async function goneSources(db: Queryable, draft: Draft): Promise<string[]
  * segment built on them.
  */
 export async function fillingLists(db: Queryable, draft: Draft): Promise<{ name: string; side: 'to' | 'leave_out' }[]> {
-  const { rows: filling } = await db.query<{ id: number; name: string }>(`SELECT id, name FROM list WHERE filling_import IS NOT NULL ORDER BY id`);
+  const { rows: filling } = await db.query<{ id: number; name: string }>(
+    `SELECT id, name FROM list WHERE filling_import IS NOT NULL ORDER BY id`,
+  );
   if (filling.length === 0) return [];
   const found: { name: string; side: 'to' | 'leave_out' }[] = [];
   for (const side of SIDES) {

@@ -40,7 +40,16 @@ export interface OpenedPlan {
 }
 
 /** A text as it is to be stored. */
-export type PlanRow = [person: number | null, number: string, words: string, extended: boolean, parts: number, cost: number, due: number, dependants: number[] | null];
+export type PlanRow = [
+  person: number | null,
+  number: string,
+  words: string,
+  extended: boolean,
+  parts: number,
+  cost: number,
+  due: number,
+  dependants: number[] | null,
+];
 
 interface Around {
   version: string;
@@ -81,12 +90,12 @@ export class PlanDesk {
   constructor(private readonly db: Queryable) {}
 
   async summary(draft: Draft, now: number): Promise<{ plan: PlanSummary; digest: string }> {
-    const { plan } = await this.plan(draft, now, 0);
+    const { plan } = await this.make(draft, now);
     return { plan: plan.summary, digest: plan.digest };
   }
 
   async proof(draft: Draft, which: string, index: number, now: number) {
-    const { plan, zone } = await this.plan(draft, now, SAME_NOW);
+    const { plan, zone } = await this.make(draft, now, SAME_NOW);
     const texts = pick(plan, which, zone);
     const at = Math.min(index, Math.max(0, texts.length - 1));
     const languages = new Set<string>();
@@ -101,14 +110,14 @@ export class PlanDesk {
   }
 
   async proofs(draft: Draft, skip: number, most: number, now: number): Promise<{ total: number; proofs: ProofText[] }> {
-    const { plan, zone } = await this.plan(draft, now, SAME_NOW);
+    const { plan, zone } = await this.make(draft, now, SAME_NOW);
     const proofs: ProofText[] = [];
     for (let i = skip; i < Math.min(plan.texts.count, skip + most); i += 1) proofs.push(proofOf(plan.texts, i, 'usual', 1, zone));
     return { total: plan.texts.count, proofs };
   }
 
   async step(draft: Draft, step: string, search: string, skip: number, most: number, now: number): Promise<StepPage> {
-    const { plan } = await this.plan(draft, now, SAME_NOW);
+    const { plan } = await this.make(draft, now, SAME_NOW);
     const wanted = fold(search);
     const digits = wanted.replace(/\D/g, '');
     const all = peopleOfStep(plan, step);
@@ -116,7 +125,8 @@ export class PlanDesk {
       wanted === ''
         ? all
         : all.filter(
-            ({ person }) => fold(nameOf(person)).includes(wanted) || (digits.length > 2 && (person.number ?? '').includes(digits)),
+            ({ person }) =>
+              fold(nameOf(person)).includes(wanted) || (digits.length > 2 && (person.number ?? '').includes(digits)),
           );
     return {
       total: found.length,
@@ -151,11 +161,13 @@ export class PlanDesk {
       else plan = undefined;
     }
     if (!plan || !due) {
-      ({ plan } = await this.plan(draft, now, 0));
+      ({ plan } = await this.make(draft, now));
       ({ due } = plan.texts);
       ({ busy, spilled } = plan);
     }
-    const rate = plan.summary.sender ? (around.senders.find((sender) => sender.id === plan?.summary.sender?.id)?.parts_per_second ?? 1) : 1;
+    const rate = plan.summary.sender
+      ? (around.senders.find((sender) => sender.id === plan?.summary.sender?.id)?.parts_per_second ?? 1)
+      : 1;
     const gone = shown ? Math.max(0, now - shown.at) / 1000 : 0;
     this.token += 1;
     this.opened = { token: this.token, plan, due, order: byDue(due, plan.texts.count) };
@@ -204,15 +216,22 @@ export class PlanDesk {
   }
 
   private async around(): Promise<Around> {
-    const version = (await this.db.query<{ version: string }>(`SELECT count(*) || '-' || coalesce(max(id), 0) AS version FROM audience_change`)).rows[0].version;
+    const version = (
+      await this.db.query<{ version: string }>(`SELECT count(*) || '-' || coalesce(max(id), 0) AS version FROM audience_change`)
+    ).rows[0].version;
     const workspace = (
       await this.db.query<PlanWorkspace>(
         `SELECT name, zone, currency, languages, quiet_from, quiet_to, public_address, opt_out_wording FROM workspace`,
       )
     ).rows[0];
-    const senders = (await this.db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second FROM sender ORDER BY id`)).rows;
-    const rates = (await this.db.query<{ prefix: string; price_micro: number }>(`SELECT prefix, price_micro FROM rate ORDER BY prefix`)).rows;
-    const { rows } = await this.db.query<{ slug: string; type: FieldType; about: string }>(`SELECT slug, type, about FROM field_def ORDER BY about, slug`);
+    const senders = (await this.db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second FROM sender ORDER BY id`))
+      .rows;
+    const rates = (
+      await this.db.query<{ prefix: string; price_micro: number }>(`SELECT prefix, price_micro FROM rate ORDER BY prefix`)
+    ).rows;
+    const { rows } = await this.db.query<{ slug: string; type: FieldType; about: string }>(
+      `SELECT slug, type, about FROM field_def ORDER BY about, slug`,
+    );
     const types = new Map<string, FieldType>([
       ...BUILT_IN.map((field): [string, FieldType] => [field.slug, field.type]),
       ['ready_text', 'text'],
@@ -246,7 +265,9 @@ export class PlanDesk {
     const segments = [...draft.to, ...draft.leave_out].flatMap((source) => (source.kind === 'segment' ? [source.id] : []));
     const moving =
       segments.length > 0 &&
-      (await this.db.query<{ rule: Condition }>(`SELECT rule FROM segment WHERE id = ANY ($1::bigint[])`, [segments])).rows.some((row) => looksAtActivity(row.rule));
+      (await this.db.query<{ rule: Condition }>(`SELECT rule FROM segment WHERE id = ANY ($1::bigint[])`, [segments])).rows.some(
+        (row) => looksAtActivity(row.rule),
+      );
     const asksOutcome = moving || [...draft.to, ...draft.leave_out].some((source) => source.kind === 'unreachable');
     return asksOutcome ? `${version} ${(this.token += 1)}` : version;
   }
@@ -259,8 +280,8 @@ export class PlanDesk {
     return mergeBusy(rows.flatMap((row) => row.busy).filter((each) => each.until > now));
   }
 
-  /** @param sameFor how old a plan for a start at once may be, ms */
-  private async plan(draft: Draft, now: number, sameFor: number): Promise<{ plan: Plan; zone: string }> {
+  /** The plan itself. @param sameFor how old a plan for a start at once may be, ms */
+  async make(draft: Draft, now: number, sameFor = 0): Promise<{ plan: Plan; zone: string }> {
     const around = await this.around();
     const key = await this.keyOf(draft, around, now);
     const known = this.plans.find((each) => each.key === key);
@@ -287,7 +308,10 @@ export class PlanDesk {
       book: this.book,
       hash: () => createHash('sha256'),
     });
-    this.plans = [{ key, plan, writer, at: now }, ...this.plans.filter((each) => each.key !== key)].slice(0, plan.texts.count > MOST_KEPT ? 1 : MOST_PLANS);
+    this.plans = [{ key, plan, writer, at: now }, ...this.plans.filter((each) => each.key !== key)].slice(
+      0,
+      plan.texts.count > MOST_KEPT ? 1 : MOST_PLANS,
+    );
     return { plan, zone: workspace.zone };
   }
 
@@ -370,7 +394,10 @@ function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; why: stri
     case 'will_get':
       return getting();
     case 'named_twice':
-      return [...new Map(plan.reach.twice.map((person) => [person.id, person])).values()].map((person) => ({ person, why: 'named by more than one source' }));
+      return [...new Map(plan.reach.twice.map((person) => [person.id, person])).values()].map((person) => ({
+        person,
+        why: 'named by more than one source',
+      }));
     case 'call_list':
       return CANNOT_BE_TEXTED.flatMap(dropped).sort((a, b) => (sortOf(a.person) < sortOf(b.person) ? -1 : 1));
     case 'chosen':

@@ -32,7 +32,9 @@ export function localPlans(db: Db): Plans {
 }
 
 function of(call: (method: Methods, args: unknown[]) => Promise<unknown>, end: () => Promise<void>): Plans {
-  return Object.assign(Object.fromEntries(METHODS.map((method) => [method, (...args: unknown[]) => call(method, args)])), { end }) as unknown as Plans;
+  return Object.assign(Object.fromEntries(METHODS.map((method) => [method, (...args: unknown[]) => call(method, args)])), {
+    end,
+  }) as unknown as Plans;
 }
 
 /**
@@ -57,7 +59,11 @@ export function planThread(db: Db, failed: (error: unknown) => void): Plans {
         lane.query(said.sql, said.params).then(
           ({ rows, rowCount }) => made.postMessage({ kind: 'rows', id: said.id, rows, rowCount } satisfies ToPlanWorker),
           (error: unknown) =>
-            made.postMessage({ kind: 'trouble', id: said.id, message: error instanceof Error ? error.message : String(error) } satisfies ToPlanWorker),
+            made.postMessage({
+              kind: 'trouble',
+              id: said.id,
+              message: error instanceof Error ? error.message : String(error),
+            } satisfies ToPlanWorker),
         );
         return;
       }

@@ -31,7 +31,12 @@ port.on('message', (message: ToPlanWorker) => {
       .then(() => (desk[method] as (...args: unknown[]) => unknown).apply(desk, args))
       .then(
         (value) => say({ kind: 'answer', id, value }),
-        (error: unknown) => say({ kind: 'trouble', id, message: error instanceof Error ? `${error.message}\n${error.stack ?? ''}` : String(error) }),
+        (error: unknown) =>
+          say({
+            kind: 'trouble',
+            id,
+            message: error instanceof Error ? `${error.message}\n${error.stack ?? ''}` : String(error),
+          }),
       );
     return;
   }

@@ -120,7 +120,9 @@ async function earlierPress(db: Pick<Db, 'query'>, pressing: Pressing): Promise<
   );
   if (rows.length === 0) return undefined;
   if (rows[0].broadcast_id !== pressing.broadcastId || rows[0].digest !== pressing.digest)
-    throw new Problem(409, 'other-press', 'This press was already used for something else. Nothing was sent.', { act: 'Look again and press anew.' });
+    throw new Problem(409, 'other-press', 'This press was already used for something else. Nothing was sent.', {
+      act: 'Look again and press anew.',
+    });
   return rows[0].id;
 }
 
@@ -226,7 +228,12 @@ async function storeAll(
 }
 
 /** Everything is stored: now the seconds to take it back begin. False when it was called off at the last moment. */
-async function ready(app: Presser, runId: number, draft: Draft, asked: { account: { id: number } | undefined }): Promise<boolean> {
+async function ready(
+  app: Presser,
+  runId: number,
+  draft: Draft,
+  asked: { account: { id: number } | undefined },
+): Promise<boolean> {
   const now = app.clock.now();
   const takeback = iso(now + TAKEBACK_SECONDS * 1000);
   return app.db.transaction(async (tx) => {
@@ -255,7 +262,10 @@ async function store(app: Presser, runId: number, plan: OpenedPlan, link: string
     const going = await pace.take(async (most) => {
       const rows = await app.plans.rows(plan.token, from, most);
       const kept = await bulk.transaction(async (tx) => {
-        const planning = await tx.query(`UPDATE run SET stored = $2 WHERE id = $1 AND state = 'planning'`, [runId, from + rows.length]);
+        const planning = await tx.query(`UPDATE run SET stored = $2 WHERE id = $1 AND state = 'planning'`, [
+          runId,
+          from + rows.length,
+        ]);
         if (planning.rowCount === 0) return false;
         const ids = await reserve(tx, 'outbound_id_seq', rows.length);
         const queue = queueRows(rows, ids);
@@ -263,9 +273,11 @@ async function store(app: Presser, runId: number, plan: OpenedPlan, link: string
         const made = rowsOf(rows, { runId, ids, queueIds, queue, plan, link });
         await tx.copyIn('outbound', OUTBOUND, [made.texts]);
         if (made.links.length > 0) await tx.copyIn('link', ['token', 'run_id', 'outbound_id', 'number', 'address'], [made.links]);
-        await tx.copyIn('line_queue', ['id', 'run_id', 'sender_id', 'lane', 'due_at', 'parts', 'ids'], [
-          queue.map((row, i) => [queueIds[i], runId, plan.summary.sender?.id, 2, iso(row.due), row.parts, row.ids]),
-        ]);
+        await tx.copyIn(
+          'line_queue',
+          ['id', 'run_id', 'sender_id', 'lane', 'due_at', 'parts', 'ids'],
+          [queue.map((row, i) => [queueIds[i], runId, plan.summary.sender?.id, 2, iso(row.due), row.parts, row.ids])],
+        );
         return true;
       });
       from += rows.length;
@@ -282,7 +294,11 @@ async function store(app: Presser, runId: number, plan: OpenedPlan, link: string
 }
 
 /** Ids of our own for so many rows, as one piece of text: a row for each would cost more than the numbers. */
-async function reserve(tx: Pick<Db, 'query'>, sequence: 'outbound_id_seq' | 'line_queue_id_seq', count: number): Promise<number[]> {
+async function reserve(
+  tx: Pick<Db, 'query'>,
+  sequence: 'outbound_id_seq' | 'line_queue_id_seq',
+  count: number,
+): Promise<number[]> {
   const { rows } = await tx.query<{ ids: string }>(
     `SELECT string_agg(nextval('${sequence}')::text, ',') AS ids FROM generate_series(1, $1::int)`,
     [count],
@@ -310,11 +326,34 @@ function queueRows(rows: readonly PlanRow[], ids: readonly number[]): Cut[] {
   return cuts;
 }
 
-const OUTBOUND = ['id', 'run_id', 'kind', 'person_id', 'number', 'sender_id', 'body', 'alphabet', 'parts', 'cost_micro', 'due_at', 'not_after', 'open', 'queue', 'dependants'] as const;
+const OUTBOUND = [
+  'id',
+  'run_id',
+  'kind',
+  'person_id',
+  'number',
+  'sender_id',
+  'body',
+  'alphabet',
+  'parts',
+  'cost_micro',
+  'due_at',
+  'not_after',
+  'open',
+  'queue',
+  'dependants',
+] as const;
 
 function rowsOf(
   rows: readonly PlanRow[],
-  of: { runId: number; ids: readonly number[]; queueIds: readonly number[]; queue: readonly Cut[]; plan: OpenedPlan; link: string | null },
+  of: {
+    runId: number;
+    ids: readonly number[];
+    queueIds: readonly number[];
+    queue: readonly Cut[];
+    plan: OpenedPlan;
+    link: string | null;
+  },
 ): { texts: Param[][]; links: Param[][] } {
   const { plan } = of;
   const links: Param[][] = [];

@@ -18,7 +18,6 @@ afterEach(async () => {
   for (const close of closing.splice(0).reverse()) await close();
 });
 
-
 async function world(engine: (typeof ENGINES)[number], profile: Partial<Profile> = {}, at = NOW) {
   const db = await emptyDb(engine);
   await makeWorkspace(db);

@@ -156,11 +156,10 @@ export class Inbound {
     } else if (kind === 'help') says = 'help';
     else if (kind === 'maybe_stop')
       // no run texts them until a person has decided
-      await tx.query(`INSERT INTO hold_number (number, inbound_id, at) VALUES ($1, $2, $3::timestamptz) ON CONFLICT (number) DO NOTHING`, [
-        stored.number,
-        stored.id,
-        at,
-      ]);
+      await tx.query(
+        `INSERT INTO hold_number (number, inbound_id, at) VALUES ($1, $2, $3::timestamptz) ON CONFLICT (number) DO NOTHING`,
+        [stored.number, stored.id, at],
+      );
     await markApplied(tx, stored.id, kind, person, last?.run_id ?? null, at);
     return { runs, answer: says ? { says, person, sender: last?.sender_id } : undefined };
   }
@@ -205,11 +204,25 @@ async function insert(tx: Tx, texts: readonly WholeText[], at: string): Promise<
     `INSERT INTO inbound (received_at, number, to_address, body, kind, incomplete)
      SELECT $1::timestamptz, number, to_address, body, kind, incomplete
      FROM unnest($2::text[], $3::text[], $4::text[], $5::text[], $6::boolean[]) WITH ORDINALITY AS new (number, to_address, body, kind, incomplete, n) ORDER BY n`,
-    [at, texts.map((t) => t.number), texts.map((t) => t.to), texts.map((t) => t.text), texts.map((t) => classifyReply(t.text)), texts.map((t) => t.incomplete)],
+    [
+      at,
+      texts.map((t) => t.number),
+      texts.map((t) => t.to),
+      texts.map((t) => t.text),
+      texts.map((t) => classifyReply(t.text)),
+      texts.map((t) => t.incomplete),
+    ],
   );
 }
 
-async function markApplied(tx: Tx, id: number, kind: ReplyKind, person: number | null, run: number | null, at: string): Promise<void> {
+async function markApplied(
+  tx: Tx,
+  id: number,
+  kind: ReplyKind,
+  person: number | null,
+  run: number | null,
+  at: string,
+): Promise<void> {
   const done = kind === 'stop' || kind === 'start';
   await tx.query(
     `UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END WHERE id = $1`,
@@ -219,13 +232,17 @@ async function markApplied(tx: Tx, id: number, kind: ReplyKind, person: number |
 
 /** The sender that was written to, else the one that wrote last. */
 async function senderOf(db: Queryable, address: string, last: number | undefined): Promise<number | undefined> {
-  const { rows } = await db.query<{ id: number }>(`SELECT id FROM sender WHERE ltrim(address, '+') = $1`, [address.replace(/^(\+|00)/, '')]);
+  const { rows } = await db.query<{ id: number }>(`SELECT id FROM sender WHERE ltrim(address, '+') = $1`, [
+    address.replace(/^(\+|00)/, ''),
+  ]);
   return rows[0]?.id ?? last;
 }
 
 async function wordsOf(db: Queryable, { says, person }: Answer): Promise<string> {
   const { name, help_wording, emergency_line } = (
-    await db.query<{ name: string; help_wording: string; emergency_line: string }>(`SELECT name, help_wording, emergency_line FROM workspace`)
+    await db.query<{ name: string; help_wording: string; emergency_line: string }>(
+      `SELECT name, help_wording, emergency_line FROM workspace`,
+    )
   ).rows[0];
   if (says === 'started') return `${name}: you get our texts again. STOP ends them.`;
   if (says === 'help') {
@@ -233,6 +250,7 @@ async function wordsOf(db: Queryable, { says, person }: Answer): Promise<string>
     return `${help_wording || `This is ${name}. Text STOP to get no more texts.`}${line}`;
   }
   const language =
-    (await db.query<{ language: string | null }>(`SELECT language FROM person WHERE id = $1`, [person])).rows[0]?.language ?? 'en';
+    (await db.query<{ language: string | null }>(`SELECT language FROM person WHERE id = $1`, [person])).rows[0]?.language ??
+    'en';
   return (CONFIRM[language] ?? CONFIRM.en)(name);
 }

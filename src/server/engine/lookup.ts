@@ -56,7 +56,13 @@ export class Lookup {
     if (this.ended || this.gateway.state.state !== 'connected') return;
     const now = this.clock.now();
     // by the counters of the runs first: only runs that have such texts are looked through
-    const { rows } = await this.db.query<{ outbound_id: number; part_no: number; number: string; reference: number; written_at: string }>(
+    const { rows } = await this.db.query<{
+      outbound_id: number;
+      part_no: number;
+      number: string;
+      reference: number;
+      written_at: string;
+    }>(
       `SELECT p.outbound_id, p.part_no, p.number, p.reference, p.written_at FROM outbound o JOIN outbound_part p ON p.outbound_id = o.id
        WHERE (o.run_id IN (SELECT run_id FROM run_tally WHERE state IN ('uncertain', 'handing_over', 'not_delivered', 'expired') AND people > 0) OR o.run_id IS NULL)
          AND o.handed_at > $1::timestamptz AND o.state IN ('uncertain', 'handing_over', 'not_delivered', 'expired')
@@ -78,7 +84,11 @@ export class Lookup {
         this.cannotSay = true;
         break;
       }
-      resolved.push(answer === 'never' ? { ...key, kind: 'never', again: age <= STILL_FRESH } : { ...key, kind: 'taken', messageId: answer.messageId });
+      resolved.push(
+        answer === 'never'
+          ? { ...key, kind: 'never', again: age <= STILL_FRESH }
+          : { ...key, kind: 'taken', messageId: answer.messageId },
+      );
     }
     await this.line.resolved(resolved);
     if (later) this.soon(SETTLED);

@@ -31,11 +31,18 @@ export async function settleRun(tx: Tx, runId: number, at: string): Promise<bool
   if (rows.length === 0) return false;
   const { entered, held, billed } = rows[0];
   const enter = (kind: 'release' | 'spend', amount: number, note: string) =>
-    tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id, note) VALUES ($1::timestamptz, $2, $3, $4, $5)`, [at, kind, amount, runId, note]);
+    tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id, note) VALUES ($1::timestamptz, $2, $3, $4, $5)`, [
+      at,
+      kind,
+      amount,
+      runId,
+      note,
+    ]);
   if (held) {
     if (entered !== 0) await enter('release', -entered, '');
     if (billed !== 0) await enter('spend', -billed, '');
-  } else if (entered !== -billed) await enter(entered > -billed ? 'spend' : 'release', -billed - entered, 'put right: more is known of what the carrier took');
+  } else if (entered !== -billed)
+    await enter(entered > -billed ? 'spend' : 'release', -billed - entered, 'put right: more is known of what the carrier took');
   return true;
 }
 

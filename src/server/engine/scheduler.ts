@@ -136,7 +136,8 @@ export class Scheduler {
   private async care(now: number): Promise<void> {
     if (this.db.engine !== 'embedded') return;
     const bulk = this.db.lane('bulk');
-    for (const table of ['line_queue', 'line_journal', 'line_pace', 'line_owner', 'run_tally']) await bulk.exec(`VACUUM (ANALYZE) ${table}`);
+    for (const table of ['line_queue', 'line_journal', 'line_pace', 'line_owner', 'run_tally'])
+      await bulk.exec(`VACUUM (ANALYZE) ${table}`);
     if (now < this.careAt) return;
     this.careAt = now + QUIET_CARE;
     const busy = await this.db.query(

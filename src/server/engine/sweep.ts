@@ -25,7 +25,7 @@ export async function sweepEnded(db: Db, now: number, alive: () => boolean): Pro
   const pace = new Pace(db, 1, 40);
   for (const run of rows) {
     changed.push(run.id);
-    for (let more = true; more && alive(); )
+    for (let more = true; more && alive();)
       more = await pace.take((rowsAtOnce) =>
         bulk.transaction(async (tx) => {
           const { rows: queue } = await tx.query<{ id: number }>(
@@ -60,19 +60,20 @@ export async function dismantle(db: Db, runId: number, alive: () => boolean = ()
     ['link', 'token'],
     ['outbound', 'id'],
   ] as const)
-    for (let more = true; more && alive(); )
+    for (let more = true; more && alive();)
       more = await pace.take(
         async (rows) =>
           (
-            await bulk.query(`DELETE FROM ${table} WHERE run_id = $1 AND ${key} IN (SELECT ${key} FROM ${table} WHERE run_id = $1 LIMIT $2)`, [
-              runId,
-              rows,
-            ])
+            await bulk.query(
+              `DELETE FROM ${table} WHERE run_id = $1 AND ${key} IN (SELECT ${key} FROM ${table} WHERE run_id = $1 LIMIT $2)`,
+              [runId, rows],
+            )
           ).rowCount > 0,
       );
   if (!alive()) return;
   await bulk.transaction(async (tx) => {
-    for (const table of ['line_queue', 'run_tally', 'run_event']) await tx.query(`DELETE FROM ${table} WHERE run_id = $1`, [runId]);
+    for (const table of ['line_queue', 'run_tally', 'run_event'])
+      await tx.query(`DELETE FROM ${table} WHERE run_id = $1`, [runId]);
     await tx.query(`DELETE FROM run WHERE id = $1`, [runId]);
   });
 }
@@ -105,20 +106,19 @@ export async function callOff(db: Db, runId: number, as: 'draft' | 'set_aside' |
     );
     if (rows.length === 0) return false;
     if (rows[0].called_off) return true;
-    await tx.query(`UPDATE run SET state = 'stopped', called_off = true, ended_at = $2::timestamptz, note = 'called off' WHERE id = $1`, [
-      runId,
-      at,
-    ]);
+    await tx.query(
+      `UPDATE run SET state = 'stopped', called_off = true, ended_at = $2::timestamptz, note = 'called off' WHERE id = $1`,
+      [runId, at],
+    );
     await tx.query(
       `INSERT INTO balance_entry (at, kind, amount_micro, run_id, note)
        SELECT $2::timestamptz, 'release', -sum(amount_micro), $1, 'called off' FROM balance_entry WHERE run_id = $1 HAVING sum(amount_micro) <> 0`,
       [runId, at],
     );
-    await tx.query(`UPDATE broadcast SET state = $2, version = version + 1, updated_at = $3::timestamptz WHERE id = $1 AND state = 'scheduled'`, [
-      rows[0].broadcast_id,
-      as,
-      at,
-    ]);
+    await tx.query(
+      `UPDATE broadcast SET state = $2, version = version + 1, updated_at = $3::timestamptz WHERE id = $1 AND state = 'scheduled'`,
+      [rows[0].broadcast_id, as, at],
+    );
     return true;
   });
 }

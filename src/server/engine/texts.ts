@@ -29,7 +29,9 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
       kept: 'The words are kept.',
     });
   if (text.kind !== 'confirmation' && (await isRegistered(db, text.number)))
-    throw new EngineError('opted_out', `${text.number} has opted out of our texts. Nothing was sent.`, { kept: 'The words are kept.' });
+    throw new EngineError('opted_out', `${text.number} has opted out of our texts. Nothing was sent.`, {
+      kept: 'The words are kept.',
+    });
   const price = await priceOf(db, text.number);
   if (price === undefined)
     throw new EngineError('no_price', `There is no price for ${text.number} on the rate card.`, {

@@ -176,7 +176,8 @@ function tooLarge(most: number): Problem {
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof EngineError) return new Problem(error.kind === 'no_balance' ? 402 : 422, error.kind.replace('_', '-'), error.message, error.more);
+  if (error instanceof EngineError)
+    return new Problem(error.kind === 'no_balance' ? 402 : 422, error.kind.replace('_', '-'), error.message, error.more);
   const status = (error as { status?: number }).status ?? 500;
   if (status === 413) return new Problem(413, 'too-large', 'The request is larger than this server takes. Nothing was kept.', {});
   if (status === 400) return new Problem(400, 'request', 'The request could not be read.', {});

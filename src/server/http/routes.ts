@@ -15,12 +15,14 @@ import { setupRoutes } from '../setup/setup-routes';
 import { todayRoutes } from '../today/today-routes';
 import { linkRoutes } from './link-routes';
 import { openApi } from './open-api';
+import { ownNumberRoutes } from './own-number-routes';
 import { route, type Route } from './route';
 import { sessionRoutes } from './session-routes';
 
 /** Every route there is; the role test and the API description go over this table. */
 export const allRoutes: Route[] = [
   ...sessionRoutes,
+  ...ownNumberRoutes,
   ...todayRoutes,
   // before the person's own address, which would take their last word for an id
   ...exportRoutes,

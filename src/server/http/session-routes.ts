@@ -1,10 +1,9 @@
 import { Type } from 'typebox';
 import type { Role } from '../../core/api/roles';
 import { balanceMicro } from '../engine/money';
-import { writeRecord } from '../setup/record';
 import { checkPassword, hashPassword, hashToken, newToken } from './passwords';
 import { Problem } from './problem';
-import { route, who, type Account, type Route } from './route';
+import { route, type Account, type Route } from './route';
 
 const SESSION_MS = 14 * 86_400_000;
 const TRIES = 10;
@@ -53,7 +52,7 @@ export const sessionRoutes: Route[] = [
         ...base,
         balance_micro: await balanceMicro(app.db),
         replies,
-        carrier: app.engine.gateway.state,
+        carrier: { ...app.engine.gateway.state, trouble: app.engine.line.line?.circuit?.reason ?? null },
       };
     },
   }),
@@ -138,22 +137,6 @@ export const sessionRoutes: Route[] = [
         );
       });
       return {};
-    },
-  }),
-  route({
-    method: 'put',
-    path: '/api/session/own-number',
-    role: 'look',
-    says: 'The number that this account sends test texts to',
-    body: Type.Object({ number: Type.String({ maxLength: 40 }) }),
-    async handle(app, asked) {
-      const { readPhone } = await import('../../core/phone/read');
-      const country = (await app.db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
-      const read = readPhone(asked.body.number, { country });
-      if (!read.ok) throw new Problem(422, 'number', 'That is not a number we can text.', { place: 'number' });
-      await app.db.query(`UPDATE account SET own_number = $2 WHERE id = $1`, [who(asked).id, read.number]);
-      await writeRecord(app.db, asked, 'set own test number', '');
-      return { number: read.number };
     },
   }),
 ];

@@ -306,10 +306,7 @@ export const peopleRoutes: Route[] = [
         const touched = await removeByPerson(tx, [id], 'erased', asked.at);
         await tx.query(`DELETE FROM consent_event WHERE person_id = $1`, [id]);
         await tx.query(`UPDATE inbound SET person_id = NULL, body = '' WHERE person_id = $1`, [id]);
-        await tx.query(
-          `UPDATE outbound SET body = '' WHERE person_id = $1 AND open = 0`,
-          [id],
-        );
+        await tx.query(`UPDATE outbound SET body = '' WHERE person_id = $1 AND open = 0`, [id]);
         // what may still be handed over keeps the id that is nobody's now: by it the gate knows that they were erased
         await tx.query(`UPDATE outbound SET person_id = NULL WHERE person_id = $1 AND open = 0 AND state <> 'uncertain'`, [id]);
         const gone = await tx.query(`DELETE FROM person WHERE id = $1`, [id]);

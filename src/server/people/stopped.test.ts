@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { EMPTY_DRAFT, type Source } from '../../core/plan/draft';
-import { makePlan } from '../broadcasts/plan';
+import { makePlan } from '../broadcasts/testing';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { makeWorkspace, NOW } from '../engine/testing/world';

@@ -17,7 +17,7 @@ export interface SessionAnswer {
   now: string;
   balance_micro?: number;
   replies?: number;
-  carrier?: { state: 'connected' | 'connecting'; since: number; why: string };
+  carrier?: { state: 'connected' | 'connecting'; since: number; why: string; trouble: string | null };
 }
 
 /** Who is signed in and where, with the product's clock (the demo's runs ahead of the machine's). */

@@ -175,15 +175,17 @@ export default function LastLook() {
             {mayDo(account.role, 'send') ? (
               <button type="button" className="go" disabled={pressed || plan.must_fix.length > 0} onClick={() => void press()}>
                 {pressed
-                  ? 'Writing the plan…'
+                  ? 'Asking once more…'
                   : `Send to ${people(plan.people)} ${atOnce ? 'now' : plan.first ? `at\u00a0${when(plan.first, workspace.zone, now)}` : ''}`}
               </button>
             ) : (
               <p>Your role is “{account.role}”: someone who may send has to press here.</p>
             )}
             <p className="soft small" style={{ textAlign: 'center' }}>
-              {atOnce ? `For ${plan.takeback_seconds} seconds you can take it back.` : 'Until then you can take it back.'} After
-              that it cannot be called back.
+              {atOnce
+                ? `While it is written down, and for ${plan.takeback_seconds} seconds after, you can take it back.`
+                : 'Until then you can take it back.'}{' '}
+              After that it cannot be called back.
             </p>
             <div style={{ textAlign: 'center' }}>
               <Button component={Link} to={`/broadcasts/${id}`}>

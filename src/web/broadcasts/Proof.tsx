@@ -28,6 +28,8 @@ export function Proof({ id, draft, plan }: { id: number; draft: Draft; plan: Pla
   const [error, setError] = useState<unknown>();
   const [asking, setAsking] = useState(false);
   const [own, setOwn] = useState('');
+  // undefined: no code has been texted yet
+  const [code, setCode] = useState<string>();
   const settled = useSettled(draft, 250);
   useEffect(() => {
     let current = true;
@@ -63,10 +65,21 @@ export function Proof({ id, draft, plan }: { id: number; draft: Draft; plan: Pla
       else setError(refused);
     }
   };
-  const keep = async () => {
+  const prove = async () => {
+    setError(undefined);
     try {
       await send('PUT', '/api/session/own-number', { number: own });
+      setCode('');
+    } catch (refused) {
+      setError(refused);
+    }
+  };
+  const keep = async () => {
+    setError(undefined);
+    try {
+      await send('POST', '/api/session/own-number/code', { code });
       setAsking(false);
+      setCode(undefined);
       await client.invalidateQueries({ queryKey: ['/api/session'] });
       await test();
     } catch (refused) {
@@ -137,12 +150,33 @@ export function Proof({ id, draft, plan }: { id: number; draft: Draft; plan: Pla
       )}
       {asking && (
         <div className="row" style={{ marginTop: 8 }}>
-          <label className="row small">
-            Your own number <input className="field" value={own} onChange={(event) => setOwn(event.target.value)} autoFocus />
-          </label>
-          <Button variant="contained" disabled={own.trim() === ''} onClick={() => void keep()}>
-            Keep it and text me
-          </Button>
+          {code === undefined ? (
+            <>
+              <label className="row small">
+                Your own number <input className="field" value={own} onChange={(event) => setOwn(event.target.value)} autoFocus />
+              </label>
+              <Button variant="contained" disabled={own.trim() === ''} onClick={() => void prove()}>
+                Text me a code
+              </Button>
+            </>
+          ) : (
+            <>
+              <label className="row small">
+                The code that came{' '}
+                <input
+                  className="field"
+                  inputMode="numeric"
+                  value={code}
+                  onChange={(event) => setCode(event.target.value)}
+                  autoFocus
+                />
+              </label>
+              <Button variant="contained" disabled={code.trim() === ''} onClick={() => void keep()}>
+                It is my number
+              </Button>
+              <Button onClick={() => setCode(undefined)}>Another number</Button>
+            </>
+          )}
         </div>
       )}
       <Trouble error={error} />

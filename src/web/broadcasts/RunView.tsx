@@ -30,6 +30,8 @@ interface RunAnswer {
     people: number;
     parts: number;
     cost_micro: number;
+    stored: number;
+    called_off: boolean;
     due_at: string;
     last_due_at: string;
     not_after: string;
@@ -113,6 +115,8 @@ export default function RunView() {
     await navigate(`/broadcasts/${run.broadcast_id}`);
   };
   const waiting = run.state === 'waiting';
+  const planning = run.state === 'planning';
+  const stopping = run.state === 'stopped' && run.ended_at === null;
   const left = Math.ceil((Date.parse(run.due_at) - now) / 1000);
   const toGo = run.state === 'sending' && notGone > 0 ? Math.max(0, Date.parse(run.last_due_at) - now) : 0;
   const answers = replies.filter((reply) => reply.kind === 'reply' || reply.kind === 'maybe_stop');
@@ -125,8 +129,8 @@ export default function RunView() {
         <span className="soft small">
           {waiting
             ? `goes at ${when(run.due_at, zone, now)}`
-            : run.state === 'planning'
-              ? 'the plan is being written'
+            : planning
+              ? 'the plan is being written; nothing has started'
               : run.started_at
                 ? `${run.state}, since ${when(run.started_at, zone, now)}`
                 : run.state}
@@ -134,6 +138,7 @@ export default function RunView() {
         </span>
         <span className="end">
           {waiting && <Button onClick={() => void takeBack('draft')}>Take it back</Button>}
+          {planning && <Button onClick={() => void takeBack('draft')}>Call it off</Button>}
           {run.state === 'sending' && <Button onClick={() => void act(`/api/runs/${id}/pause`)}>Pause</Button>}
           {run.state === 'paused' && (
             <Button variant="contained" onClick={() => void act(`/api/runs/${id}/resume`)}>
@@ -177,7 +182,13 @@ export default function RunView() {
                 delivered
               </span>
             </span>
-            {waiting ? (
+            {planning ? (
+              <span className="row base">
+                <span className="fig mid">{count(run.stored)}</span> of {count(run.people)} texts written down
+              </span>
+            ) : stopping ? (
+              <span className="soft">stopping; what is on its way comes to its end</span>
+            ) : waiting ? (
               <span className="row base">
                 <span className="fig mid">{left < 120 ? `${Math.max(0, left)} s` : ago(left * 1000)}</span> until the first one
                 goes

@@ -9,6 +9,7 @@ export const ORDER = [
   'must_not',
   'no_number',
   'opted_out',
+  'undecided',
   'fixed_line',
   'unreachable',
   'minor',

@@ -1,8 +1,9 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { PlanSummary } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
-import { Refused, send, useGet } from '../api/client';
+import { send, useGet } from '../api/client';
 import { useSettled } from '../pieces/small';
+import { DraftKeeper } from './draft-keeper';
 
 export interface BroadcastAnswer {
   id: number;
@@ -38,53 +39,48 @@ export function useDraft(id: number): DraftState {
   const [error, setError] = useState<unknown>();
   const [plan, setPlan] = useState<PlanSummary>();
   const [planning, setPlanning] = useState(false);
-  const version = useRef(0);
-  const dirty = useRef(false);
-  const latest = useRef<{ name: string; draft: Draft | undefined }>({ name: '', draft: undefined });
+  const [keeper] = useState(() => new DraftKeeper<{ name: string; draft: Draft }>());
   const saving = useRef<Promise<void> | undefined>(undefined);
+  const { data } = query;
   useEffect(() => {
-    if (!query.data || (dirty.current && latest.current.draft)) return;
-    version.current = query.data.version;
-    latest.current = { name: query.data.name, draft: query.data.draft };
-    setNameState(query.data.name);
-    setDraft(query.data.draft);
-  }, [query.data]);
+    // an answer may cross what is typed: the keeper decides which of the two stands
+    if (!data || !keeper.heard({ value: { name: data.name, draft: data.draft }, version: data.version })) return;
+    setNameState(data.name);
+    setDraft(data.draft);
+  }, [data, keeper]);
 
   const save = useCallback(async () => {
-    while (dirty.current) {
-      if (saving.current) {
-        await saving.current;
-        continue;
-      }
-      dirty.current = false;
+    for (;;) {
+      if (saving.current) await saving.current;
+      const next = keeper.begin();
+      if (!next) return;
       setSaved('saving');
       saving.current = send<{ version: number; updated_at: string }>('PUT', `/api/broadcasts/${id}`, {
-        ...latest.current,
-        version: version.current,
+        ...next.value,
+        version: next.version,
       })
         .then((answer) => {
-          version.current = answer.version;
+          keeper.done(answer.version);
           setSaved(answer.updated_at);
           setError(undefined);
         })
         .catch((refused: unknown) => {
+          keeper.failed();
           setError(refused);
           setSaved('not saved');
-          // another try is safe when the server was only away; a conflict is for a person to settle
-          if (refused instanceof Refused && (refused.status === 0 || refused.status >= 500)) dirty.current = true;
           throw refused;
         })
         .finally(() => (saving.current = undefined));
       await saving.current;
     }
-    if (saving.current) await saving.current;
-  }, [id]);
+  }, [id, keeper]);
 
   const touched = useSettled(draft, 500);
   const touchedName = useSettled(name, 500);
   useEffect(() => {
-    if (dirty.current) save().catch(() => undefined);
-  }, [touched, touchedName, save]);
+    // a conflict is for a person to settle; what failed for want of a server is tried again with the next change
+    if (keeper.unsaved) save().catch(() => undefined);
+  }, [touched, touchedName, save, keeper]);
 
   const wanted = useSettled(draft, 180);
   useEffect(() => {
@@ -101,7 +97,7 @@ export function useDraft(id: number): DraftState {
   }, [wanted, id]);
 
   return {
-    answer: query.data,
+    answer: data,
     name,
     draft,
     plan,
@@ -109,20 +105,19 @@ export function useDraft(id: number): DraftState {
     saved,
     error: error ?? query.error,
     setName(next) {
-      dirty.current = true;
-      latest.current = { ...latest.current, name: next };
+      if (!keeper.value) return;
+      keeper.type({ ...keeper.value, name: next });
       setNameState(next);
     },
     change(part) {
-      if (!latest.current.draft) return;
-      dirty.current = true;
-      const next = { ...latest.current.draft, ...part };
-      latest.current = { ...latest.current, draft: next };
+      if (!keeper.value) return;
+      const next = { ...keeper.value.draft, ...part };
+      keeper.type({ ...keeper.value, draft: next });
       setDraft(next);
     },
     async flush() {
       await save();
-      return version.current;
+      return keeper.version;
     },
   };
 }

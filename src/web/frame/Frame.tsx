@@ -66,6 +66,11 @@ export function Frame({ children }: { children: ReactNode }) {
               carrier not connected
             </span>
           )}
+          {!down && session.carrier?.trouble && (
+            <span className="notice" role="status" title="Texts wait and are tried again by themselves">
+              nothing gets through: {session.carrier.trouble}
+            </span>
+          )}
           {session.practice && (
             <Link className="notice" to="/phones">
               <span className="hide-small">practice carrier: </span>nothing leaves

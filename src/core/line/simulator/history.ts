@@ -2,7 +2,7 @@ import type { gate } from '../../gate/gate';
 import type { onReceipt } from '../../outcome/states';
 import { Line, type Effect, type LineEvent } from '../line';
 import type { Receipt } from '../entries';
-import { SimCarrier, type Temper } from './carrier';
+import { SimCarrier, type Temper } from './far-end';
 import { Dice } from './dice';
 import { quietIn, SIM_DAY, SimStore, type SimText } from './store';
 
@@ -50,7 +50,24 @@ const SETTLED = 2000;
 const RUN = 1;
 const SENDER = 1;
 
-const WHATS: readonly Happening['what'][] = ['kill', 'kill', 'kill', 'stall', 'cut', 'cut', 'pause', 'resume', 'resume', 'cancel', 'stop', 'stop', 'erase', 'change', 'withdraw', 'jump'];
+const WHATS: readonly Happening['what'][] = [
+  'kill',
+  'kill',
+  'kill',
+  'stall',
+  'cut',
+  'cut',
+  'pause',
+  'resume',
+  'resume',
+  'cancel',
+  'stop',
+  'stop',
+  'erase',
+  'change',
+  'withdraw',
+  'jump',
+];
 
 export function planOf(seed: number): Plan {
   const dice = new Dice(seed);
@@ -130,7 +147,8 @@ class Agenda {
     return top;
   }
 }
-const before = (a: { at: number; order: number }, b: { at: number; order: number }) => a.at < b.at || (a.at === b.at && a.order < b.order);
+const before = (a: { at: number; order: number }, b: { at: number; order: number }) =>
+  a.at < b.at || (a.at === b.at && a.order < b.order);
 
 /** Plays one history to its end and says what is wrong with it. Deterministic: the same plan gives the same verdict. */
 export function play(plan: Plan, mutation: Mutation = {}, tell = false): Verdict {
@@ -239,7 +257,10 @@ class History {
       wakeAt: Infinity,
     };
     this.processes.push(process);
-    process.epoch = this.store.start((epoch) => !this.processes.some((each) => each.epoch === epoch && (each.alive || each.beatAt > this.now - DEAD_AFTER)), this.now);
+    process.epoch = this.store.start(
+      (epoch) => !this.processes.some((each) => each.epoch === epoch && (each.alive || each.beatAt > this.now - DEAD_AFTER)),
+      this.now,
+    );
     this.say(() => `owner ${process.epoch} starts`);
     this.beat(process);
     this.tellLine(process, { is: 'tick' });
@@ -248,7 +269,13 @@ class History {
 
   /** Owners say that they live, and take over whoever has not said so for long. */
   private beat(process: Process): void {
-    if (!process.alive || this.ended && this.processes.filter((each) => each.alive).length === 1 && ![...this.store.owners].some(([epoch, owner]) => epoch !== process.epoch && !owner.ended)) return;
+    if (
+      !process.alive ||
+      (this.ended &&
+        this.processes.filter((each) => each.alive).length === 1 &&
+        ![...this.store.owners].some(([epoch, owner]) => epoch !== process.epoch && !owner.ended))
+    )
+      return;
     if (this.now >= process.stalledUntil) {
       process.beatAt = this.now;
       for (const other of this.processes)
@@ -344,7 +371,8 @@ class History {
             const stored = this.store.text(text.id);
             if (text.due <= this.now && stored.queue === text.row && stored.open > 0 && !this.mutatedWrites.has(text.id)) {
               this.mutatedWrites.add(text.id);
-              for (let no = 1; no <= stored.parts; no += 1) this.write(process, { text: text.id, no, reference: text.id * 16 + no, until: this.now + 1000 });
+              for (let no = 1; no <= stored.parts; no += 1)
+                this.write(process, { text: text.id, no, reference: text.id * 16 + no, until: this.now + 1000 });
             }
           }
         return this.transact(process, effect);
@@ -363,7 +391,10 @@ class History {
     });
   }
 
-  private execute(process: Process, effect: Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'fold' }>): LineEvent<Receipt> {
+  private execute(
+    process: Process,
+    effect: Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'fold' }>,
+  ): LineEvent<Receipt> {
     const { store } = this;
     switch (effect.do) {
       case 'lease': {
@@ -375,7 +406,11 @@ class History {
         return commit === 'fenced' ? { is: 'fenced' } : { is: 'committed', commit };
       }
       case 'keep': {
-        const kept = store.keep(process.epoch, effect.receipts.map((each) => each.receipt), this.now);
+        const kept = store.keep(
+          process.epoch,
+          effect.receipts.map((each) => each.receipt),
+          this.now,
+        );
         return kept === 'fenced' ? { is: 'fenced' } : { is: 'kept' };
       }
       case 'fold': {
@@ -416,7 +451,9 @@ class History {
     const wait = this.dice.between(1, 60);
     for (const { receipt, early } of receipts) {
       this.carrier.hold(receipt);
-      this.agenda.add(this.now + (early ? 0 : wait + this.dice.between(1, this.dice.chance(0.8) ? 500 : 20_000)), () => this.offer(receipt));
+      this.agenda.add(this.now + (early ? 0 : wait + this.dice.between(1, this.dice.chance(0.8) ? 500 : 20_000)), () =>
+        this.offer(receipt),
+      );
     }
     if (!answer) return;
     this.agenda.add(this.now + wait, () => {
@@ -463,7 +500,8 @@ class History {
         if (run?.state === 'paused') run.state = 'sending';
         return this.poke();
       case 'cancel':
-        if (run && (run.state === 'sending' || run.state === 'paused')) Object.assign(run, { state: 'stopped', note: 'canceled' });
+        if (run && (run.state === 'sending' || run.state === 'paused'))
+          Object.assign(run, { state: 'stopped', note: 'canceled' });
         return this.poke();
       case 'stop':
         if (person) person.registered = true;
@@ -514,7 +552,10 @@ class History {
 
   private rests(): boolean {
     for (const text of this.store.texts.values()) if (text.open > 0) return false;
-    return this.processes.every((each) => !each.alive || this.store.owners.get(each.epoch)?.ended || each.line.quiet) && this.carrier.offers().length === 0;
+    return (
+      this.processes.every((each) => !each.alive || this.store.owners.get(each.epoch)?.ended || each.line.quiet) &&
+      this.carrier.offers().length === 0
+    );
   }
 
   /** An oracle of its own, that knows nothing of the gate: asked at every intent. */
@@ -562,12 +603,16 @@ class History {
         const key = text.id * 16 + i + 1;
         const truth = taken.has(key);
         const state = part?.state ?? 'not_sent';
-        if (truth && (state === 'planned' || state === 'not_sent')) problems.push(`text ${text.id} part ${i + 1} was taken, and is told as ${state}`);
-        if (!truth && ['with_carrier', 'delivered', 'expired'].includes(state)) problems.push(`text ${text.id} part ${i + 1} was never taken, and is told as ${state}`);
+        if (truth && (state === 'planned' || state === 'not_sent'))
+          problems.push(`text ${text.id} part ${i + 1} was taken, and is told as ${state}`);
+        if (!truth && ['with_carrier', 'delivered', 'expired'].includes(state))
+          problems.push(`text ${text.id} part ${i + 1} was never taken, and is told as ${state}`);
         if (truth || state === 'uncertain') billed += 1;
-        if (carrier.temper.echoes && carrier.temper.looksUp && state === 'uncertain') problems.push(`text ${text.id} part ${i + 1} stays uncertain though it could be known`);
+        if (carrier.temper.echoes && carrier.temper.looksUp && state === 'uncertain')
+          problems.push(`text ${text.id} part ${i + 1} stays uncertain though it could be known`);
         const heard = this.acknowledged.find((receipt) => receipt.messageId === part?.messageId && receipt.state !== 'ENROUTE');
-        if (part?.messageId && heard && !['delivered', 'not_delivered'].includes(state)) problems.push(`an acknowledged receipt of text ${text.id} part ${i + 1} was lost: ${state}`);
+        if (part?.messageId && heard && !['delivered', 'not_delivered'].includes(state))
+          problems.push(`an acknowledged receipt of text ${text.id} part ${i + 1} was lost: ${state}`);
       }
       if (text.billed !== billed) problems.push(`text ${text.id}: ${text.billed} parts are paid, ${billed} were taken`);
     }
@@ -575,9 +620,12 @@ class History {
     const even = 1000 / plan.rate;
     // never more in a stretch than the rate, the slack of 250 ms, and a text of several parts that went as one
     for (let i = 0; i < times.length; i += 5)
-      for (let j = i + 4; j < times.length; j += 5) if ((j - i + 1 - 4) * even > times[j] - times[i] + 300) {
-        problems.push(`the sender went faster than its rate: ${j - i + 1} parts in ${times[j] - times[i]} ms at ${plan.rate} a second`);
-        return;
-      }
+      for (let j = i + 4; j < times.length; j += 5)
+        if ((j - i + 1 - 4) * even > times[j] - times[i] + 300) {
+          problems.push(
+            `the sender went faster than its rate: ${j - i + 1} parts in ${times[j] - times[i]} ms at ${plan.rate} a second`,
+          );
+          return;
+        }
   }
 }

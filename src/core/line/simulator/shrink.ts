@@ -4,7 +4,7 @@ import { play, type Mutation, type Plan } from './history';
 export function shrink(plan: Plan, mutation: Mutation = {}): Plan {
   const wrong = (candidate: Plan) => play(candidate, mutation).problems.length > 0;
   let shortest = plan;
-  for (let again = true; again; ) {
+  for (let again = true; again;) {
     again = false;
     const candidates: Plan[] = [
       ...shortest.happenings.map((_, i) => ({ ...shortest, happenings: shortest.happenings.filter((__, j) => j !== i) })),

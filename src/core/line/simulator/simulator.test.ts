@@ -16,7 +16,9 @@ describe('the line, simulated whole', () => {
       const { problems } = play(planOf(seed));
       if (problems.length > 0) {
         const shortest = shrink(planOf(seed));
-        expect.fail(`seed ${seed}: ${problems.join('; ')}\n${JSON.stringify(shortest)}\n${play(shortest, {}, true).story.join('\n')}`);
+        expect.fail(
+          `seed ${seed}: ${problems.join('; ')}\n${JSON.stringify(shortest)}\n${play(shortest, {}, true).story.join('\n')}`,
+        );
       }
     }
   });

@@ -178,7 +178,9 @@ export class SimStore {
       this.intended(stored, now);
       committed.left.push(text.leased);
       stored.queue = null;
-      const taken = [...this.parts.values()].some((part) => part.number === stored.number && part.state !== 'delivered' && part.text !== text.id);
+      const taken = [...this.parts.values()].some(
+        (part) => part.number === stored.number && part.state !== 'delivered' && part.text !== text.id,
+      );
       const references = referencesOf(text.id, text.todo, taken);
       committed.intended.push(...text.todo.map((no, i) => ({ text: text.id, no, reference: references[i], until })));
     }
@@ -195,7 +197,8 @@ export class SimStore {
       committed.left.push(text.leased);
       committed.putBack = true;
     }
-    for (const [sender, freeAt] of claimed.freeAt) this.senders.set(sender, { rate: this.senders.get(sender)?.rate ?? 1, freeAt });
+    for (const [sender, freeAt] of claimed.freeAt)
+      this.senders.set(sender, { rate: this.senders.get(sender)?.rate ?? 1, freeAt });
     committed.askAgain = claimed.askAgain;
     return committed;
   }
@@ -234,7 +237,10 @@ export class SimStore {
     const wanted = wants(entries);
     for (const part of owner.open) if (ended) wanted.texts.add(part.text);
     for (const part of this.parts.values())
-      if ((part.messageId !== null && wanted.messageIds.has(part.messageId)) || wanted.references.has(`${part.number}|${part.reference}`))
+      if (
+        (part.messageId !== null && wanted.messageIds.has(part.messageId)) ||
+        wanted.references.has(`${part.number}|${part.reference}`)
+      )
         wanted.texts.add(part.text);
     const texts: FoldText[] = [];
     const copies: FoldPart[] = [];
@@ -246,7 +252,12 @@ export class SimStore {
         if (part) copies.push({ ...part });
       }
     }
-    const fold = new Fold(texts, copies, this.parked.filter((each) => each.why === 'unknown' && wanted.messageIds.has(each.receipt.messageId)), this.rules.move);
+    const fold = new Fold(
+      texts,
+      copies,
+      this.parked.filter((each) => each.why === 'unknown' && wanted.messageIds.has(each.receipt.messageId)),
+      this.rules.move,
+    );
     const open = new Map(owner.open.map((part) => [part.text * 16 + part.no, part]));
     for (const entry of entries) {
       fold.take(entry);
@@ -263,7 +274,14 @@ export class SimStore {
         this.backwards.push(`text ${part.text} part ${part.no}: ${was} → ${part.state}`);
       this.parts.set(key, part);
     }
-    for (const text of folded.texts) Object.assign(this.text(text.id), { state: text.state, reason: text.reason, finalAt: text.finalAt, billed: text.billed, open: text.open });
+    for (const text of folded.texts)
+      Object.assign(this.text(text.id), {
+        state: text.state,
+        reason: text.reason,
+        finalAt: text.finalAt,
+        billed: text.billed,
+        open: text.open,
+      });
     for (const { text, at } of folded.again) {
       const stored = this.text(text);
       stored.due = at;

@@ -104,7 +104,14 @@ export function factsOf(row: FactRow, around: Surroundings, now: number): GateFa
     kind: row.kind,
     purpose: row.purpose ?? 'service',
     registered: row.registered,
-    person: row.person_id === null ? 'none' : row.person_here === null ? 'erased' : row.person_number === row.number ? 'here' : 'changed',
+    person:
+      row.person_id === null
+        ? 'none'
+        : row.person_here === null
+          ? 'erased'
+          : row.person_number === row.number
+            ? 'here'
+            : 'changed',
     consent: row.consent,
     mustNot: row.must_not,
     undecided: row.undecided,
@@ -188,7 +195,16 @@ async function claim(
     const row = facts.get(leased.id);
     const todo = row ? Array.from({ length: row.parts }, (_, i) => i + 1).filter((no) => !row.gone?.includes(no)) : [];
     if (!row || row.queue !== leased.row || row.state === 'not_sent' || todo.length === 0) commit.left.push(leased);
-    else candidates.push({ leased, row, id: row.id, sender: row.sender_id, due: Date.parse(row.due_at), todo, facts: factsOf(row, asked.around, now) });
+    else
+      candidates.push({
+        leased,
+        row,
+        id: row.id,
+        sender: row.sender_id,
+        due: Date.parse(row.due_at),
+        todo,
+        facts: factsOf(row, asked.around, now),
+      });
   }
   if (candidates.length === 0) return;
   const senders = await readLines(tx, [...new Set(candidates.map((each) => each.sender))]);
@@ -199,7 +215,13 @@ async function claim(
     const references = referencesOf(text.id, text.todo, row.reference_taken);
     commit.left.push(text.leased);
     text.todo.forEach((no, i) => commit.intended.push({ text: text.id, no, reference: references[i], until }));
-    words.set(text.id, { number: row.number, body: row.body, alphabet: row.alphabet, address: sender?.address ?? '', senderKind: sender?.kind ?? 'long' });
+    words.set(text.id, {
+      number: row.number,
+      body: row.body,
+      alphabet: row.alphabet,
+      address: sender?.address ?? '',
+      senderKind: sender?.kind ?? 'long',
+    });
   }
   entries.push(
     { kind: 'intent', at: now, parts: commit.intended.map(({ text, no, reference }) => ({ text, no, reference })) },
@@ -217,7 +239,10 @@ async function claim(
 
 /** Those who may not go at this hour, or whose run is paused, go back into the queue, in rows of their own. */
 async function putBack(tx: Tx, claimed: ReturnType<typeof decideClaim<Candidate>>, commit: Committed): Promise<void> {
-  const rows = new Map<string, { runId: number | null; senderId: number; lane: 0 | 1 | 2; due: number; parts: number; ids: number[] }>();
+  const rows = new Map<
+    string,
+    { runId: number | null; senderId: number; lane: 0 | 1 | 2; due: number; parts: number; ids: number[] }
+  >();
   const put = (text: Candidate, due: number) => {
     const key = `${text.row.run_id} ${text.sender} ${due}`;
     const known = rows.get(key);
@@ -268,8 +293,13 @@ async function readLines(tx: Tx, ids: readonly number[]): Promise<Map<number, Li
     );
   let { rows } = await read();
   if (rows.length < ids.length) {
-    await tx.query(`INSERT INTO line_pace (sender_id) SELECT id FROM sender WHERE id = ANY ($1::bigint[]) ON CONFLICT DO NOTHING`, [ids]);
+    await tx.query(
+      `INSERT INTO line_pace (sender_id) SELECT id FROM sender WHERE id = ANY ($1::bigint[]) ON CONFLICT DO NOTHING`,
+      [ids],
+    );
     ({ rows } = await read());
   }
-  return new Map(rows.map((row) => [row.id, { rate: row.parts_per_second, freeAt: row.free_at, address: row.address, kind: row.kind }]));
+  return new Map(
+    rows.map((row) => [row.id, { rate: row.parts_per_second, freeAt: row.free_at, address: row.address, kind: row.kind }]),
+  );
 }

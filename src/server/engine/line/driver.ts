@@ -36,6 +36,7 @@ export class LineDriver {
   private pokeTimer: NodeJS.Timeout | undefined;
   private beats: NodeJS.Timeout | undefined;
   private trimmedAt = 0;
+  private trouble: string | undefined;
   private readonly busy = new Set<Promise<void>>();
   /** Called when a fold left parts whose fate is unknown. */
   onUncertain: () => void = () => undefined;
@@ -116,10 +117,13 @@ export class LineDriver {
 
   /** Something has changed; many such words in a moment are one. */
   private poke(): void {
-    this.pokeTimer ??= setTimeout(() => {
-      this.pokeTimer = undefined;
-      this.tell({ is: 'poke' });
-    }, this.line.leased === 0 ? 0 : POKE_EVERY);
+    this.pokeTimer ??= setTimeout(
+      () => {
+        this.pokeTimer = undefined;
+        this.tell({ is: 'poke' });
+      },
+      this.line.leased === 0 ? 0 : POKE_EVERY,
+    );
   }
 
   private tell(event: LineEvent<Handle>): void {
@@ -128,6 +132,10 @@ export class LineDriver {
       return;
     }
     for (const effect of this.line.on(event, this.clock.now())) this.carryOut(effect);
+    const trouble = this.line.circuit?.reason;
+    if (trouble === this.trouble) return;
+    this.trouble = trouble;
+    this.bus.changed('carrier'); // every page says it
   }
 
   private carryOut(effect: Effect<Handle>): void {
@@ -195,7 +203,10 @@ export class LineDriver {
   }
 
   private lease(effect: Extract<Effect, { do: 'lease' }>): Promise<void> {
-    return this.attempt('lease', async () => ({ is: 'leased', ...(await lease(this.db, this.epoch, { ...effect, now: this.clock.now() })) }));
+    return this.attempt('lease', async () => ({
+      is: 'leased',
+      ...(await lease(this.db, this.epoch, { ...effect, now: this.clock.now() })),
+    }));
   }
 
   private async commit(effect: Extract<Effect, { do: 'commit' }>): Promise<void> {
@@ -218,7 +229,11 @@ export class LineDriver {
 
   private keep(effect: Extract<Effect<Handle>, { do: 'keep' }>): Promise<void> {
     return this.attempt('keep', async () => {
-      await keepEntry(this.db, this.epoch, { kind: 'receipts', at: this.clock.now(), receipts: effect.receipts.map((each) => each.receipt) });
+      await keepEntry(this.db, this.epoch, {
+        kind: 'receipts',
+        at: this.clock.now(),
+        receipts: effect.receipts.map((each) => each.receipt),
+      });
       return { is: 'kept' };
     });
   }
@@ -243,7 +258,8 @@ export class LineDriver {
     if (Date.now() < this.trimmedAt + TRIM_EVERY) return;
     this.trimmedAt = Date.now();
     await this.db.query(`DELETE FROM line_journal j USING line_owner o WHERE o.epoch = j.epoch AND j.id <= o.folded`);
-    await this.db.query(`DELETE FROM line_owner o WHERE ended_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM line_journal j WHERE j.epoch = o.epoch)
+    await this.db
+      .query(`DELETE FROM line_owner o WHERE ended_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM line_journal j WHERE j.epoch = o.epoch)
       AND epoch < (SELECT max(epoch) FROM line_owner) - 20`);
   }
 

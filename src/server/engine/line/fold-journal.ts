@@ -110,7 +110,9 @@ async function load(
   for (const { text } of unanswered) wanted.texts.add(text);
   // ids that the entries themselves bring along are known only afterwards
   const brought = new Set(
-    entries.flatMap((entry) => (entry.kind === 'answers' ? entry.answers.flatMap((a) => (a.kind === 'accepted' ? [a.messageId] : [])) : [])),
+    entries.flatMap((entry) =>
+      entry.kind === 'answers' ? entry.answers.flatMap((a) => (a.kind === 'accepted' ? [a.messageId] : [])) : [],
+    ),
   );
   const messageIds = [...wanted.messageIds].filter((id) => !brought.has(id));
   if (messageIds.length > 0) {
@@ -121,7 +123,9 @@ async function load(
     for (const row of rows) wanted.texts.add(row.outbound_id);
     const found = new Set(rows.map((row) => row.message_id));
     const early = entries.flatMap((entry) =>
-      entry.kind === 'receipts' ? entry.receipts.filter((r) => r.reference !== null && !found.has(r.messageId) && !brought.has(r.messageId)) : [],
+      entry.kind === 'receipts'
+        ? entry.receipts.filter((r) => r.reference !== null && !found.has(r.messageId) && !brought.has(r.messageId))
+        : [],
     );
     if (early.length > 0) {
       const { rows: open } = await db.query<{ outbound_id: number }>(
@@ -145,7 +149,14 @@ async function load(
   const { rows: parked } =
     wanted.messageIds.size === 0
       ? { rows: [] }
-      : await db.query<{ at: string; message_id: string; reference: number | null; number: string; state: ReceiptState; error: string }>(
+      : await db.query<{
+          at: string;
+          message_id: string;
+          reference: number | null;
+          number: string;
+          state: ReceiptState;
+          error: string;
+        }>(
           `SELECT at, message_id, reference, number, state, error FROM receipt_parked WHERE message_id = ANY ($1::text[]) ORDER BY id`,
           [[...wanted.messageIds]],
         );
@@ -161,7 +172,15 @@ async function load(
 }
 
 function foldText(row: TextRow): FoldText {
-  return { id: row.id, number: row.number, parts: row.parts, state: row.state, reason: row.reason, handedAt: ms(row.handed_at), finalAt: ms(row.final_at) };
+  return {
+    id: row.id,
+    number: row.number,
+    parts: row.parts,
+    state: row.state,
+    reason: row.reason,
+    handedAt: ms(row.handed_at),
+    finalAt: ms(row.final_at),
+  };
 }
 function foldPart(row: PartRow): FoldPart {
   return {
@@ -179,12 +198,36 @@ function foldPart(row: PartRow): FoldPart {
   };
 }
 
-const PART_COLUMNS = ['outbound_id', 'part_no', 'number', 'state', 'reference', 'message_id', 'reason', 'attempts', 'written_at', 'accepted_at', 'final_at'] as const;
+const PART_COLUMNS = [
+  'outbound_id',
+  'part_no',
+  'number',
+  'state',
+  'reference',
+  'message_id',
+  'reason',
+  'attempts',
+  'written_at',
+  'accepted_at',
+  'final_at',
+] as const;
 
 async function store(tx: Tx, folded: Folded, texts: ReadonlyMap<number, TextRow>, now: number): Promise<number[]> {
   if (folded.fresh.length > 0)
     await tx.copyIn('outbound_part', PART_COLUMNS, [
-      folded.fresh.map((p) => [p.text, p.no, p.number, p.state, p.reference, p.messageId, p.reason, p.attempts, iso(p.writtenAt), at(p.acceptedAt), at(p.finalAt)]),
+      folded.fresh.map((p) => [
+        p.text,
+        p.no,
+        p.number,
+        p.state,
+        p.reference,
+        p.messageId,
+        p.reason,
+        p.attempts,
+        iso(p.writtenAt),
+        at(p.acceptedAt),
+        at(p.finalAt),
+      ]),
     ]);
   const { changed } = folded;
   if (changed.length > 0)
@@ -246,21 +289,39 @@ async function enqueueAgain(tx: Tx, folded: Folded, texts: ReadonlyMap<number, T
       known.ids.push(text);
       known.parts += row.parts;
     } else
-      rows.set(key, { runId: row.run_id, senderId: row.sender_id, lane: row.run_id === null ? 0 : 1, due, parts: row.parts, ids: [text] });
+      rows.set(key, {
+        runId: row.run_id,
+        senderId: row.sender_id,
+        lane: row.run_id === null ? 0 : 1,
+        due,
+        parts: row.parts,
+        ids: [text],
+      });
   }
   await enqueue(tx, [...rows.values()]);
   for (const row of rows.values())
-    await tx.query(`UPDATE outbound SET due_at = greatest(due_at, $1::timestamptz) WHERE id = ANY ($2::bigint[])`, [iso(row.due), row.ids]);
+    await tx.query(`UPDATE outbound SET due_at = greatest(due_at, $1::timestamptz) WHERE id = ANY ($2::bigint[])`, [
+      iso(row.due),
+      row.ids,
+    ]);
 }
 
 async function park(tx: Tx, folded: Folded): Promise<void> {
-  if (folded.claimed.length > 0) await tx.query(`DELETE FROM receipt_parked WHERE message_id = ANY ($1::text[])`, [folded.claimed]);
+  if (folded.claimed.length > 0)
+    await tx.query(`DELETE FROM receipt_parked WHERE message_id = ANY ($1::text[])`, [folded.claimed]);
   const unknown = folded.parked.filter((each) => each.why === 'unknown');
   if (unknown.length === 0) return;
   const of = <T>(pick: (each: Parked) => T) => unknown.map(pick);
   await tx.query(
     `INSERT INTO receipt_parked (at, message_id, reference, number, state, error)
      SELECT * FROM unnest($1::timestamptz[], $2::text[], $3::int[], $4::text[], $5::text[], $6::text[])`,
-    [of((e) => iso(e.at)), of((e) => e.receipt.messageId), of((e) => e.receipt.reference), of((e) => e.receipt.number), of((e) => e.receipt.state), of((e) => e.receipt.error)],
+    [
+      of((e) => iso(e.at)),
+      of((e) => e.receipt.messageId),
+      of((e) => e.receipt.reference),
+      of((e) => e.receipt.number),
+      of((e) => e.receipt.state),
+      of((e) => e.receipt.error),
+    ],
   );
 }

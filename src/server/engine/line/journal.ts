@@ -17,7 +17,11 @@ export async function writeEntries(tx: Tx, epoch: number, entries: readonly Entr
  * Journals one entry in a transaction of its own.
  * @throws Fenced
  */
-export async function keepEntry(db: { transaction<T>(work: (tx: Tx) => Promise<T>): Promise<T> }, epoch: number, entry: Entry): Promise<number> {
+export async function keepEntry(
+  db: { transaction<T>(work: (tx: Tx) => Promise<T>): Promise<T> },
+  epoch: number,
+  entry: Entry,
+): Promise<number> {
   return db.transaction(async (tx) => {
     await fence(tx, epoch);
     return writeEntries(tx, epoch, [entry]);

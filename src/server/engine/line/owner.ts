@@ -44,7 +44,12 @@ export async function beat(db: Db, epoch: number, machineNow: number): Promise<b
  * have long been silent. What they intended and never recorded an answer for becomes uncertain; what they had leased goes
  * back into the queue.
  */
-export async function takeOverDead(db: Db, own: number, now: number, machineNow: number): Promise<{ runs: number[]; taken: number }> {
+export async function takeOverDead(
+  db: Db,
+  own: number,
+  now: number,
+  machineNow: number,
+): Promise<{ runs: number[]; taken: number }> {
   const silentSince = new Date(machineNow - (db.engine === 'embedded' ? -60_000 : DEAD_AFTER)).toISOString();
   const { rows } = await db.query<{ epoch: number }>(
     `SELECT epoch FROM line_owner WHERE ended_at IS NULL AND epoch <> $1 AND beat_at < $2::timestamptz ORDER BY epoch`,

@@ -41,7 +41,11 @@ export class SimCarrier {
   ) {}
 
   /** What becomes of a submit that arrives: the answer, or none; and receipts that come before or after it. */
-  submit(part: Outgoing, number: string, now: number): { answer: Answered | undefined; receipts: { receipt: Receipt; early: boolean }[] } {
+  submit(
+    part: Outgoing,
+    number: string,
+    now: number,
+  ): { answer: Answered | undefined; receipts: { receipt: Receipt; early: boolean }[] } {
     const { dice, temper } = this;
     const key = { text: part.text, no: part.no };
     if (dice.chance(temper.throttles)) return { answer: { ...key, kind: 'again', reason: 'slow down' }, receipts: [] };
@@ -64,7 +68,10 @@ export class SimCarrier {
       if (dice.chance(temper.doubled)) receipts.push({ receipt, early: false });
       if (dice.chance(temper.babbles)) receipts.push({ receipt: { ...receipt, state: 'ENROUTE' }, early: false });
       if (dice.chance(temper.unknown))
-        receipts.push({ receipt: { ...receipt, messageId: `x${this.taken.length}`, reference: null, state: 'UNDELIV' }, early: false });
+        receipts.push({
+          receipt: { ...receipt, messageId: `x${this.taken.length}`, reference: null, state: 'UNDELIV' },
+          early: false,
+        });
     }
     return { answer, receipts };
   }

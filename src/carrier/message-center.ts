@@ -10,6 +10,9 @@ import { Journal, readJournal } from './journal';
 import { Phones } from './phones';
 import { chance, fate, latency, type Profile } from './profile';
 
+/** Receipts on their way to the other end at once: it acknowledges what it has committed, in batches. */
+const RECEIPT_WINDOW = 600;
+
 interface Held {
   id: string;
   fields: ShortMessageFields;
@@ -67,7 +70,7 @@ export class MessageCenter {
 
   listen(): Promise<number> {
     this.server = createServer((socket) => {
-      const session = new Session(socket, { window: 100 });
+      const session = new Session(socket, { window: RECEIPT_WINDOW });
       this.sessions.add(session);
       session.on('closed', () => {
         this.sessions.delete(session);

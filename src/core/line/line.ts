@@ -84,7 +84,7 @@ export interface Committed {
 export interface LineSettings {
   /** Most parts whose answer is not yet in the journal: what a kill can leave uncertain. */
   window: number;
-  /** Parts leased ahead. */
+  /** Parts leased ahead for a sender. */
   ahead: number;
   /** Entries worth folding at once, and how long they wait at most, ms. */
   foldSize: number;
@@ -113,10 +113,15 @@ export interface Circuit {
 }
 
 const FAILED_AGAIN = 500;
-const RECEIPTS_WAIT = 30;
+const RECEIPTS_WAIT = 80;
+const ANSWERS_WAIT = 30;
 const RECEIPTS_MOST = 400;
 const SLOW_DOWN = [500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000];
 const CIRCUIT_AFTER = 3;
+/** So much of the window is free before it is filled again. */
+const REFILL = 0.8;
+/** Shares of so many senders are held at once. */
+const MOST_SENDERS = 5;
 /** An intent is carried out within this time or not at all, ms. */
 const WRITE_WITHIN = 4000;
 
@@ -279,7 +284,12 @@ export class Line<H = unknown> {
   }
 
   private leave(text: LeasedText): void {
-    this.held.set(text.sender, (this.held.get(text.sender) ?? 0) - text.parts);
+    const before = this.held.get(text.sender) ?? 0;
+    const after = before - text.parts;
+    this.held.set(text.sender, after);
+    // time to fetch more for this sender, before it has nothing left
+    const low = this.settings.ahead / 2;
+    if (before >= low && after < low) this.leaseAt = 0;
     const left = (this.rows.get(text.row) ?? 1) - 1;
     if (left <= 0) this.empty(text.row);
     else this.rows.set(text.row, left);
@@ -359,7 +369,7 @@ export class Line<H = unknown> {
       room = 0;
     } else if (this.slow > 0) room = Math.min(room, 1 + Math.floor(window / 2 ** this.slow)); // carefully at first
     // a nearly full window is left to empty a little: a transaction costs the same for one part as for many
-    if (room > 0 && room < window / 2 && this.outstanding.size > this.answers.length) room = 0;
+    if (room > 0 && room < window * REFILL && this.outstanding.size > this.answers.length) room = 0;
     const texts = room > 0 ? this.pick(now, room, later) : [];
     // a text of many parts goes whole, also when the line is taken up carefully
     if (texts.length > 0 && this.outstanding.size === this.answers.length) room = Math.max(room, texts[0].parts);
@@ -372,10 +382,10 @@ export class Line<H = unknown> {
       const chosen = new Set(texts);
       for (const lane of this.lanes) for (const text of lane) if (!chosen.has(text)) texts.push(text);
     }
-    const ready = this.answersSince + RECEIPTS_WAIT;
+    const ready = this.answersSince + ANSWERS_WAIT;
     const answersDue =
       this.answers.length > 0 &&
-      (this.answers.length >= window / 2 || this.answers.length >= this.outstanding.size || now >= ready);
+      (this.answers.length >= window * REFILL || this.answers.length >= this.outstanding.size || now >= ready);
     if (texts.length === 0 && !answersDue) {
       if (this.answers.length > 0) later(ready);
       return;
@@ -432,9 +442,9 @@ export class Line<H = unknown> {
       // a slow sender's share must not fill what is leased ahead
       if (held >= ahead / 2) except.push(sender);
     }
-    if (parts >= ahead) return;
+    if (parts >= MOST_SENDERS * ahead) return;
     if (now < this.leaseAt) return later(this.leaseAt);
     this.leasing = true;
-    effects.push({ do: 'lease', parts: ahead - parts, except });
+    effects.push({ do: 'lease', parts: ahead, except });
   }
 }

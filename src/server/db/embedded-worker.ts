@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite } from '@electric-sql/pglite';
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm';
-import { PARAM_OIDS, PARSERS } from './values';
+import { Statements } from './embedded-statements';
 
 /**
  * The embedded engine's own thread: a long statement here never blocks the server's event loop.
@@ -27,15 +27,13 @@ const port = parentPort;
 if (!port) throw new Error('This file is the embedded database thread and is started by embedded.ts.');
 
 const { dataDir, snapshot } = workerData as { dataDir?: string; snapshot?: Uint8Array<ArrayBuffer> };
-const serializers = Object.fromEntries(PARAM_OIDS.map((oid) => [oid, (value: unknown) => value as string]));
-const parsers = { ...PARSERS };
 const pg = await PGlite.create({
   dataDir,
   loadDataDir: snapshot ? new Blob([snapshot]) : undefined,
   extensions: { pg_trgm },
-  parsers,
 });
-await pg.exec(`SET TIME ZONE 'UTC'; SET intervalstyle = 'postgres'`);
+const statements = new Statements(pg);
+await pg.exec(`SET TIME ZONE 'UTC'; SET intervalstyle = 'postgres'; SET plan_cache_mode = force_custom_plan`);
 
 const listeners = new Map<string, () => Promise<void>>();
 
@@ -43,11 +41,12 @@ async function answer(request: WorkerRequest): Promise<WorkerAnswer> {
   const { id } = request;
   switch (request.kind) {
     case 'query': {
-      const result = await pg.query(request.sql, request.params, { serializers, parsers });
-      return { id, rows: result.rows, rowCount: result.affectedRows || result.rows.length };
+      return { id, ...(await statements.run(request.sql, request.params)) };
     }
     case 'exec':
       await pg.exec(request.sql);
+      // migrations and maintenance; transactions begin and end this way, too
+      if (/\b(?:ALTER|CREATE|DROP)\b/i.test(request.sql)) await statements.forget();
       return { id, rows: [], rowCount: 0 };
     case 'copy': {
       const result = await pg.query(request.sql, [], { blob: new Blob([request.data as Uint8Array<ArrayBuffer>]) });
@@ -73,8 +72,10 @@ async function answer(request: WorkerRequest): Promise<WorkerAnswer> {
   }
 }
 
+// one after the other, in the order they came
+let tail: Promise<unknown> = Promise.resolve();
 port.on('message', (request: WorkerRequest) => {
-  answer(request).then(
+  tail = tail.then(() => answer(request)).then(
     (reply) => port.postMessage(reply),
     (error: unknown) => {
       const e = error as { message?: string; code?: string; detail?: string; constraint?: string };

@@ -122,9 +122,12 @@ export async function openEmbedded(
     };
     const transaction = <T>(work: (tx: Tx) => Promise<T>): Promise<T> =>
       held(async () => {
-        await thread.ask({ kind: 'exec', sql: 'BEGIN' });
+        // not waited for: the thread takes one message after the other, and what comes next fails if this did
+        const begun = thread.ask({ kind: 'exec', sql: 'BEGIN' });
+        begun.catch(() => undefined);
         try {
           const result = await work(connection);
+          await begun;
           await thread.ask({ kind: 'exec', sql: 'COMMIT' });
           return result;
         } catch (error) {

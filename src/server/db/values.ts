@@ -71,9 +71,3 @@ export const PARSERS: Readonly<Record<number, (text: string) => unknown>> = {
   1015: arrayOf(identity),
   1185: arrayOf(instant),
 };
-
-/** Every OID a parameter may have; the embedded engine is told to send our text as it is. */
-export const PARAM_OIDS: readonly number[] = [
-  16, 17, 20, 21, 23, 25, 26, 114, 700, 701, 1042, 1043, 1082, 1114, 1184, 1186, 1700, 3802, 705, 1000, 1005, 1007, 1009, 1014,
-  1015, 1016, 1021, 1022, 1115, 1182, 1185, 1231, 199, 3807,
-];

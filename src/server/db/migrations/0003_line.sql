@@ -248,3 +248,56 @@ BEGIN
     EXECUTE format('CREATE TRIGGER %I AFTER INSERT OR UPDATE OR DELETE ON %I FOR EACH STATEMENT EXECUTE FUNCTION audience_changed()', t || '_changes_audience', t);
   END LOOP;
 END $$;
+
+-- Each sender has its line from the first.
+CREATE FUNCTION sender_added() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+  INSERT INTO line_pace (sender_id) VALUES (NEW.id) ON CONFLICT DO NOTHING;
+  RETURN NULL;
+END $$;
+CREATE TRIGGER sender_has_line AFTER INSERT ON sender FOR EACH ROW EXECUTE FUNCTION sender_added();
+
+-- Everything the gate asks for about these texts, read now; null when the owner has been taken over. A function, since its plan
+-- is made once a session: asked as a statement, planning it costs three times what running it does. Consent is the latest word
+-- for the purpose at the very number; for a bare number, anyone's "no" who has it counts.
+CREATE FUNCTION line_facts(own bigint, wanted bigint[], wrote_since timestamptz) RETURNS text LANGUAGE plpgsql SET plan_cache_mode = force_generic_plan AS $$
+DECLARE
+  around json;
+  lines json;
+  facts json;
+BEGIN
+  PERFORM 1 FROM line_owner WHERE epoch = own AND ended_at IS NULL FOR SHARE;
+  IF NOT FOUND THEN RETURN NULL; END IF;
+  PERFORM 1 FROM line_pace WHERE sender_id IN (SELECT sender_id FROM outbound WHERE id = ANY (wanted)) ORDER BY sender_id FOR UPDATE;
+  SELECT json_build_object('zone', zone, 'quiet_from', quiet_from, 'quiet_to', quiet_to) INTO around FROM workspace;
+  SELECT json_agg(json_build_object('id', s.id, 'address', s.address, 'kind', s.kind, 'rate', s.parts_per_second, 'free_at', p.free_at)) INTO lines
+  FROM sender s JOIN line_pace p ON p.sender_id = s.id;
+  SELECT json_agg(json_build_array(
+      o.id, o.queue, o.kind, o.number, o.parts, o.sender_id, o.run_id, o.body, o.alphabet,
+      floor(extract(epoch FROM o.due_at) * 1000), floor(extract(epoch FROM o.not_after) * 1000), o.state,
+      CASE WHEN o.open < o.parts OR o.state <> 'planned'
+        THEN (SELECT array_agg(part_no) FROM outbound_part p WHERE p.outbound_id = o.id AND p.state <> 'planned') END,
+      EXISTS (SELECT 1 FROM outbound_part p WHERE p.number = o.number AND p.reference BETWEEN (o.id % 4095) * 16 AND (o.id % 4095) * 16 + 15
+        AND p.outbound_id <> o.id AND p.state IN ('planned', 'handing_over', 'with_carrier', 'uncertain')),
+      EXISTS (SELECT 1 FROM suppression s WHERE s.number = o.number),
+      EXISTS (SELECT 1 FROM hold_number h WHERE h.number = o.number),
+      o.person_id, person.id, person.number, person.zone, person.zone_guessed, person.quiet, person.born,
+      CASE WHEN o.kind <> 'run' THEN NULL
+        WHEN o.person_id IS NOT NULL THEN (SELECT act FROM consent_now c WHERE c.person_id = o.person_id AND c.purpose = run.purpose AND c.number = o.number)
+        WHEN EXISTS (SELECT 1 FROM person x JOIN consent_now c ON c.person_id = x.id AND c.purpose = run.purpose AND c.number = o.number
+          WHERE x.number = o.number AND c.act = 'withdrawn') THEN 'withdrawn'
+        ELSE 'granted' END,
+      o.dependants IS NOT NULL AND EXISTS (SELECT 1 FROM guardianship g WHERE g.person_id = o.person_id AND g.dependant_id = ANY (o.dependants) AND g.must_not_receive),
+      o.kind = 'reply' AND EXISTS (SELECT 1 FROM inbound i WHERE i.number = o.number AND i.received_at > wrote_since),
+      run.state, run.note, run.purpose, run.allowed, run.urgent)) INTO facts
+  FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN person ON person.id = o.person_id
+  WHERE o.id = ANY (wanted);
+  RETURN json_build_object('around', around, 'lines', lines, 'facts', facts)::text;
+END $$;
+
+-- The intent and the answers of a window, and the senders' lines as they are after it.
+CREATE FUNCTION line_write(own bigint, entries json[], senders bigint[], free bigint[]) RETURNS void LANGUAGE plpgsql AS $$
+BEGIN
+  INSERT INTO line_journal (epoch, entry) SELECT own, e FROM unnest(entries) WITH ORDINALITY AS new (e, n) ORDER BY n;
+  UPDATE line_pace SET free_at = new.free_at FROM unnest(senders, free) AS new (sender_id, free_at) WHERE line_pace.sender_id = new.sender_id;
+END $$;

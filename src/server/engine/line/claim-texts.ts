@@ -10,7 +10,7 @@ import { yearsBetween } from '../../../core/people/day';
 import { wallClock } from '../../../core/plan/zones';
 import type { Alphabet } from '../../../core/text/measure';
 import type { Db, Queryable, Tx } from '../../db/db';
-import { writeEntries } from './journal';
+import { keepEntry, writeEntries } from './journal';
 import { Fenced } from './owner';
 import { enqueue } from './queue';
 
@@ -23,7 +23,41 @@ export interface Words {
   senderKind: 'long' | 'short' | 'name';
 }
 
-/** A text as it stands now, with everything the gate asks for. */
+/** A text as it stands now, with everything the gate asks for: the columns of `line_facts`. */
+const COLUMNS = [
+  'id',
+  'queue',
+  'kind',
+  'number',
+  'parts',
+  'sender_id',
+  'run_id',
+  'body',
+  'alphabet',
+  'due',
+  'not_after',
+  'state',
+  'gone',
+  'reference_taken',
+  'registered',
+  'undecided',
+  'person_id',
+  'person_here',
+  'person_number',
+  'zone',
+  'zone_guessed',
+  'quiet',
+  'born',
+  'consent',
+  'must_not',
+  'wrote',
+  'run_state',
+  'run_note',
+  'purpose',
+  'allowed',
+  'urgent',
+] as const;
+
 interface FactRow {
   id: number;
   queue: number | null;
@@ -34,9 +68,8 @@ interface FactRow {
   run_id: number | null;
   body: string;
   alphabet: Alphabet;
-  due_at: string;
-  not_after: string;
-  open: number;
+  due: number;
+  not_after: number;
   state: string;
   gone: number[] | null;
   reference_taken: boolean;
@@ -65,40 +98,54 @@ export interface Surroundings {
   quiet_to: string;
 }
 
+/** A sender as the line needs it. */
+interface LineOf {
+  rate: number;
+  freeAt: number;
+  address: string;
+  kind: 'long' | 'short' | 'name';
+}
+
+interface Read {
+  around: Surroundings;
+  lines: Map<number, LineOf>;
+  rows: Map<number, FactRow>;
+}
+
 /** A reply within this time answers someone who is awake, ms. */
 const JUST_WROTE = 3_600_000;
 
 /**
- * Everything the gate asks for, read at this moment for these texts. Consent is the latest word for the purpose at the very
- * number; for a bare number, anyone's "no" who has it counts.
+ * Everything the gate asks for, read at this moment for these texts; the owner's row and the senders' lines are held until the
+ * transaction ends.
+ * @throws Fenced
  */
-export async function readFacts(db: Queryable, ids: readonly number[], now: number): Promise<FactRow[]> {
-  const { rows } = await db.query<FactRow>(
-    `SELECT o.id, o.queue, o.kind, o.number, o.parts, o.sender_id, o.run_id, o.body, o.alphabet, o.due_at, o.not_after, o.open, o.state, o.person_id,
-       CASE WHEN o.open < o.parts OR o.state <> 'planned'
-         THEN (SELECT array_agg(part_no::int) FROM outbound_part p WHERE p.outbound_id = o.id AND p.state <> 'planned') END AS gone,
-       EXISTS (SELECT 1 FROM outbound_part p WHERE p.number = o.number AND p.reference BETWEEN (o.id % 4095) * 16 AND (o.id % 4095) * 16 + 15
-         AND p.outbound_id <> o.id AND p.state IN ('planned', 'handing_over', 'with_carrier', 'uncertain')) AS reference_taken,
-       s.number IS NOT NULL AS registered, h.number IS NOT NULL AS undecided,
-       person.id AS person_here, person.number AS person_number, person.zone, person.zone_guessed, person.quiet, person.born,
-       CASE WHEN o.kind <> 'run' THEN NULL
-         WHEN o.person_id IS NOT NULL THEN (SELECT act FROM consent_now c WHERE c.person_id = o.person_id AND c.purpose = run.purpose AND c.number = o.number)
-         WHEN EXISTS (SELECT 1 FROM person x JOIN consent_now c ON c.person_id = x.id AND c.purpose = run.purpose AND c.number = o.number
-           WHERE x.number = o.number AND c.act = 'withdrawn') THEN 'withdrawn'
-         ELSE 'granted' END AS consent,
-       o.dependants IS NOT NULL AND EXISTS (SELECT 1 FROM guardianship g WHERE g.person_id = o.person_id AND g.dependant_id = ANY (o.dependants) AND g.must_not_receive) AS must_not,
-       o.kind = 'reply' AND EXISTS (SELECT 1 FROM inbound i WHERE i.number = o.number AND i.received_at > $2::timestamptz) AS wrote,
-       run.state AS run_state, run.note AS run_note, run.purpose, run.allowed, run.urgent
-     FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN person ON person.id = o.person_id
-       LEFT JOIN suppression s ON s.number = o.number LEFT JOIN hold_number h ON h.number = o.number
-     WHERE o.id = ANY ($1::bigint[])`,
-    [ids, iso(now - JUST_WROTE)],
-  );
-  return rows;
+async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], now: number): Promise<Read> {
+  const { rows } = await tx.query<{ read: string | null }>(`SELECT line_facts($1, $2::bigint[], $3::timestamptz) AS read`, [
+    epoch,
+    ids,
+    iso(now - JUST_WROTE),
+  ]);
+  if (rows[0].read === null) throw new Fenced();
+  const { around, lines, facts } = JSON.parse(rows[0].read) as {
+    around: Surroundings;
+    lines: { id: number; address: string; kind: LineOf['kind']; rate: number; free_at: number }[] | null;
+    facts: unknown[][] | null;
+  };
+  const found = new Map<number, FactRow>();
+  for (const values of facts ?? []) {
+    const row = Object.fromEntries(COLUMNS.map((column, i) => [column, values[i]])) as unknown as FactRow;
+    found.set(row.id, row);
+  }
+  return {
+    around,
+    lines: new Map((lines ?? []).map((line) => [line.id, { rate: line.rate, freeAt: line.free_at, address: line.address, kind: line.kind }])),
+    rows: found,
+  };
 }
 
 /** The gate's facts out of a row. */
-export function factsOf(row: FactRow, around: Surroundings, now: number): GateFacts {
+function factsOf(row: FactRow, around: Surroundings, now: number): GateFacts {
   const hours = rule(row, around);
   return {
     kind: row.kind,
@@ -116,7 +163,7 @@ export function factsOf(row: FactRow, around: Surroundings, now: number): GateFa
     mustNot: row.must_not,
     undecided: row.undecided,
     minor: row.purpose === 'marketing' && row.born !== null && yearsBetween(row.born, wallClock(now, around.zone).date) < 18,
-    notAfter: Date.parse(row.not_after),
+    notAfter: row.not_after,
     run: row.run_state === null ? null : { state: row.run_state, note: row.run_note ?? '' },
     hours,
     hoursKey: keyOf(hours),
@@ -163,55 +210,43 @@ export async function commitWindow(
   asked: { answers: readonly Answered[]; texts: readonly LeasedText[]; room: number; now: () => number },
   book: HoursBook,
 ): Promise<{ commit: Committed; words: Map<number, Words> }> {
-  return db.transaction(async (tx) => {
-    const { rows: around } = await tx.query<Surroundings>(
-      `SELECT zone, quiet_from, quiet_to FROM workspace, (SELECT epoch FROM line_owner WHERE epoch = $1 AND ended_at IS NULL FOR SHARE) AS own`,
-      [epoch],
-    );
-    if (around.length === 0) throw new Fenced();
-    // the moment of the gate is when the transaction has its turn, not when it was asked for
-    const now = asked.now();
-    const commit: Committed = { at: now, journaled: 0, intended: [], left: [], putBack: false, askAgain: new Map() };
-    const words = new Map<number, Words>();
-    const entries: Entry[] = [{ kind: 'answers', at: now, answers: asked.answers }];
-    if (asked.texts.length > 0) await claim(tx, { ...asked, now, around: around[0] }, book, commit, words, entries);
-    commit.journaled = await writeEntries(tx, epoch, entries);
+  const words = new Map<number, Words>();
+  const commit: Committed = { at: asked.now(), journaled: 0, intended: [], left: [], putBack: false, askAgain: new Map() };
+  const answers = (at: number): Entry => ({ kind: 'answers', at, answers: asked.answers });
+  if (asked.texts.length === 0) {
+    commit.journaled = await keepEntry(db, epoch, answers(commit.at));
     return { commit, words };
+  }
+  await db.transaction(async (tx) => {
+    // the moment of the gate is when the transaction has its turn, not when it was asked for
+    commit.at = asked.now();
+    const read = await readFacts(tx, epoch, [...new Set(asked.texts.map((text) => text.id))], commit.at);
+    const { entries, freeAt } = await claim(tx, asked, read, book, commit, words);
+    commit.journaled = await writeEntries(tx, epoch, [answers(commit.at), ...entries], freeAt);
   });
+  return { commit, words };
 }
 
 async function claim(
   tx: Tx,
-  asked: { texts: readonly LeasedText[]; room: number; now: number; around: Surroundings },
+  asked: { texts: readonly LeasedText[]; room: number },
+  read: Read,
   book: HoursBook,
   commit: Committed,
   words: Map<number, Words>,
-  entries: Entry[],
-): Promise<void> {
-  const { now } = asked;
-  const facts = new Map((await readFacts(tx, [...new Set(asked.texts.map((text) => text.id))], now)).map((row) => [row.id, row]));
+): Promise<{ entries: Entry[]; freeAt: ReadonlyMap<number, number> }> {
+  const now = commit.at;
   const candidates: Candidate[] = [];
   for (const leased of asked.texts) {
-    const row = facts.get(leased.id);
+    const row = read.rows.get(leased.id);
     const todo = row ? Array.from({ length: row.parts }, (_, i) => i + 1).filter((no) => !row.gone?.includes(no)) : [];
     if (!row || row.queue !== leased.row || row.state === 'not_sent' || todo.length === 0) commit.left.push(leased);
-    else
-      candidates.push({
-        leased,
-        row,
-        id: row.id,
-        sender: row.sender_id,
-        due: Date.parse(row.due_at),
-        todo,
-        facts: factsOf(row, asked.around, now),
-      });
+    else candidates.push({ leased, row, id: row.id, sender: row.sender_id, due: row.due, todo, facts: factsOf(row, read.around, now) });
   }
-  if (candidates.length === 0) return;
-  const senders = await readLines(tx, [...new Set(candidates.map((each) => each.sender))]);
-  const claimed = decideClaim({ now, texts: candidates, room: asked.room, lines: senders, book });
+  const claimed = decideClaim({ now, texts: candidates, room: asked.room, lines: read.lines, book });
   for (const { text, until } of claimed.go) {
     const { row } = text;
-    const sender = senders.get(text.sender);
+    const sender = read.lines.get(text.sender);
     const references = referencesOf(text.id, text.todo, row.reference_taken);
     commit.left.push(text.leased);
     text.todo.forEach((no, i) => commit.intended.push({ text: text.id, no, reference: references[i], until }));
@@ -223,18 +258,19 @@ async function claim(
       senderKind: sender?.kind ?? 'long',
     });
   }
-  entries.push(
-    { kind: 'intent', at: now, parts: commit.intended.map(({ text, no, reference }) => ({ text, no, reference })) },
-    { kind: 'dropped', at: now, texts: claimed.never.map(({ text, reason }) => ({ text: text.id, reason })) },
-  );
   commit.askAgain = claimed.askAgain;
   for (const { text } of claimed.never) commit.left.push(text.leased);
   await putBack(tx, claimed, commit);
-  // out of its row at once: nobody else may take it up before the fold says so in the tables
-  const out = [...claimed.go, ...claimed.never].map(({ text }) => text.id);
-  if (claimed.never.length > 0) await tx.query(`UPDATE outbound SET queue = NULL WHERE id = ANY ($1::bigint[])`, [out]);
-  for (const [sender, freeAt] of claimed.freeAt)
-    await tx.query(`UPDATE line_pace SET free_at = $2 WHERE sender_id = $1`, [sender, Math.ceil(freeAt)]);
+  // out of its row at once: nobody may take it up again before the fold says in the tables what became of it
+  if (claimed.never.length > 0)
+    await tx.query(`UPDATE outbound SET queue = NULL WHERE id = ANY ($1::bigint[])`, [claimed.never.map(({ text }) => text.id)]);
+  return {
+    entries: [
+      { kind: 'intent', at: now, parts: commit.intended.map(({ text, no, reference }) => ({ text, no, reference })) },
+      { kind: 'dropped', at: now, texts: claimed.never.map(({ text, reason }) => ({ text: text.id, reason })) },
+    ],
+    freeAt: claimed.freeAt,
+  };
 }
 
 /** Those who may not go at this hour, or whose run is paused, go back into the queue, in rows of their own. */
@@ -274,32 +310,4 @@ function byMoment(later: readonly { text: Candidate; at: number }[]): Map<number
   const moments = new Map<number, number[]>();
   for (const { text, at } of later) moments.set(at, [...(moments.get(at) ?? []), text.id]);
   return moments;
-}
-
-interface Line {
-  rate: number;
-  freeAt: number;
-  address: string;
-  kind: 'long' | 'short' | 'name';
-}
-
-/** The senders' rates and when their lines are free, held until the transaction ends. */
-async function readLines(tx: Tx, ids: readonly number[]): Promise<Map<number, Line>> {
-  const read = () =>
-    tx.query<{ id: number; address: string; kind: Line['kind']; parts_per_second: number; free_at: number }>(
-      `SELECT sender.id, address, kind, parts_per_second, free_at FROM sender JOIN line_pace ON sender_id = sender.id
-       WHERE sender.id = ANY ($1::bigint[]) ORDER BY sender.id FOR UPDATE OF line_pace`,
-      [ids],
-    );
-  let { rows } = await read();
-  if (rows.length < ids.length) {
-    await tx.query(
-      `INSERT INTO line_pace (sender_id) SELECT id FROM sender WHERE id = ANY ($1::bigint[]) ON CONFLICT DO NOTHING`,
-      [ids],
-    );
-    ({ rows } = await read());
-  }
-  return new Map(
-    rows.map((row) => [row.id, { rate: row.parts_per_second, freeAt: row.free_at, address: row.address, kind: row.kind }]),
-  );
 }

@@ -1,29 +1,40 @@
 import { sizeOf, type Entry } from '../../../core/line/entries';
-import type { Tx } from '../../db/db';
-import { fence } from './owner';
+import type { Queryable } from '../../db/db';
+import { Fenced } from './owner';
 
-/** Writes entries, in their order; empty ones are left out. Returns how many parts they speak of. The caller has fenced. */
-export async function writeEntries(tx: Tx, epoch: number, entries: readonly Entry[]): Promise<number> {
+/**
+ * Writes the entries of a window, in their order, and when the senders' lines are free after it; empty entries are left out.
+ * Returns how many parts they speak of. The caller has fenced.
+ */
+export async function writeEntries(
+  tx: Queryable,
+  epoch: number,
+  entries: readonly Entry[],
+  freeAt: ReadonlyMap<number, number>,
+): Promise<number> {
   const written = entries.filter((entry) => sizeOf(entry) > 0);
-  if (written.length === 0) return 0;
-  await tx.query(`INSERT INTO line_journal (epoch, entry) VALUES ${written.map((_, i) => `($1, $${i + 2}::json)`).join(', ')}`, [
+  if (written.length === 0 && freeAt.size === 0) return 0;
+  await tx.query(`SELECT line_write($1, $2::json[], $3::bigint[], $4::bigint[])`, [
     epoch,
-    ...written.map((entry) => JSON.stringify(entry)),
+    written.map((entry) => JSON.stringify(entry)),
+    [...freeAt.keys()],
+    [...freeAt.values()].map(Math.ceil),
   ]);
   return written.reduce((sum, entry) => sum + sizeOf(entry), 0);
 }
 
 /**
- * Journals one entry in a transaction of its own.
+ * Journals one entry, fenced and committed in one statement.
  * @throws Fenced
  */
-export async function keepEntry(
-  db: { transaction<T>(work: (tx: Tx) => Promise<T>): Promise<T> },
-  epoch: number,
-  entry: Entry,
-): Promise<number> {
-  return db.transaction(async (tx) => {
-    await fence(tx, epoch);
-    return writeEntries(tx, epoch, [entry]);
-  });
+export async function keepEntry(db: Queryable, epoch: number, entry: Entry): Promise<number> {
+  const size = sizeOf(entry);
+  if (size === 0) return 0;
+  const { rowCount } = await db.query(
+    `WITH own AS (SELECT epoch FROM line_owner WHERE epoch = $1 AND ended_at IS NULL FOR SHARE)
+     INSERT INTO line_journal (epoch, entry) SELECT own.epoch, $2::json FROM own`,
+    [epoch, JSON.stringify(entry)],
+  );
+  if (rowCount === 0) throw new Fenced();
+  return size;
 }

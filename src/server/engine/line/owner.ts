@@ -1,4 +1,4 @@
-import type { Db, Tx } from '../../db/db';
+import type { Db } from '../../db/db';
 import { foldJournal } from './fold-journal';
 
 /** After so long without a sign of life an owner is taken for dead, ms of the machine's time. */
@@ -10,15 +10,6 @@ export class Fenced extends Error {
     super('Another process has taken over this line.');
     this.name = 'Fenced';
   }
-}
-
-/**
- * The first statement of every transaction of the line: holds the owner's row, so that a take-over waits for the transaction
- * or the transaction sees the take-over.
- */
-export async function fence(tx: Tx, epoch: number): Promise<void> {
-  const { rowCount } = await tx.query(`SELECT epoch FROM line_owner WHERE epoch = $1 AND ended_at IS NULL FOR SHARE`, [epoch]);
-  if (rowCount === 0) throw new Fenced();
 }
 
 /** A new owner; its epoch is larger than any before. */

@@ -75,18 +75,25 @@ describe('the gate', () => {
     const own = rule({ own: { from: '15:00', to: '17:00' } });
     expect(gate(facts({ hours: own }), NOW, book)).toEqual({ kind: 'later', at: at('2026-12-02T22:00:00Z') });
     const mornings = rule({ allowed: { days: [5], from: '09:00', to: '12:00' } });
-    expect(gate(facts({ hours: mornings, notAfter: NOW + 72 * HOUR }), NOW, book)).toEqual({ kind: 'later', at: at('2026-12-04T14:00:00Z') });
+    expect(gate(facts({ hours: mornings, notAfter: NOW + 72 * HOUR }), NOW, book)).toEqual({
+      kind: 'later',
+      at: at('2026-12-04T14:00:00Z'),
+    });
   });
 
   test('an urgent service notice goes at any hour, marketing never does; nothing overrides the register', () => {
     const night = at('2026-12-03T04:30:00Z');
     expect(gate(facts({ override: true }), night, book)).toMatchObject({ kind: 'go' });
-    expect(gate(facts({ override: true, purpose: 'marketing', consent: 'granted' }), night, book)).toMatchObject({ kind: 'later' });
+    expect(gate(facts({ override: true, purpose: 'marketing', consent: 'granted' }), night, book)).toMatchObject({
+      kind: 'later',
+    });
     expect(gate(facts({ override: true, registered: true }), night, book)).toMatchObject({ kind: 'never' });
   });
 
   test('one confirmation may follow an opt-out: 47 CFR 64.1200(a)(12)', () => {
-    expect(gate(facts({ kind: 'confirmation', registered: true, asked: true, run: null }), NOW, book)).toMatchObject({ kind: 'go' });
+    expect(gate(facts({ kind: 'confirmation', registered: true, asked: true, run: null }), NOW, book)).toMatchObject({
+      kind: 'go',
+    });
     expect(gate(facts({ kind: 'reply', registered: true, asked: true, run: null }), NOW, book)).toMatchObject({ kind: 'never' });
   });
 
@@ -99,7 +106,15 @@ describe('the gate', () => {
 
   test('47 CFR 64.1200(c)(1) as a property: never before 8 AM or after 9 PM where they may be, clock changes and all', () => {
     const zones = fc.uniqueArray(
-      fc.constantFrom('America/New_York', 'America/Chicago', 'Pacific/Honolulu', 'America/St_Johns', 'Europe/Paris', 'Asia/Kathmandu', 'Pacific/Chatham'),
+      fc.constantFrom(
+        'America/New_York',
+        'America/Chicago',
+        'Pacific/Honolulu',
+        'America/St_Johns',
+        'Europe/Paris',
+        'Asia/Kathmandu',
+        'Pacific/Chatham',
+      ),
       { minLength: 1, maxLength: 3 },
     );
     // a year around the changes of March and November 2026 (IANA time zone database)
@@ -129,7 +144,8 @@ describe('the gate', () => {
 });
 
 test('plausible zones: their own when known; else what the number allows, the guess, and ours', () => {
-  const of = (zone: string | null, zoneGuessed: boolean, number: string) => plausibleZones({ zone, zoneGuessed, number }, 'America/New_York');
+  const of = (zone: string | null, zoneGuessed: boolean, number: string) =>
+    plausibleZones({ zone, zoneGuessed, number }, 'America/New_York');
   expect(of('America/Chicago', false, '+12085550101')).toEqual(['America/Chicago']);
   expect(of('America/Chicago', true, '+16125550101')).toEqual(['America/Chicago', 'America/New_York']);
   expect(of(null, false, '+12085550101')).toEqual(['America/Boise', 'America/Los_Angeles', 'America/New_York']);

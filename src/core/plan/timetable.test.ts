@@ -47,7 +47,15 @@ describe('the timetable', () => {
 
   test('what other runs have taken stays theirs', () => {
     const base = Date.UTC(2026, 11, 2, 18);
-    const asked = { base, notAfter: base + 24 * HOUR, rate: 1, rules: [rule('America/New_York')], groupOf: [0, 0, 0], parts: [1, 1, 1], book };
+    const asked = {
+      base,
+      notAfter: base + 24 * HOUR,
+      rate: 1,
+      rules: [rule('America/New_York')],
+      groupOf: [0, 0, 0],
+      parts: [1, 1, 1],
+      book,
+    };
     const first = makeTimetable(asked);
     const second = makeTimetable({ ...asked, busy: mergeBusy(first.busy) });
     expect([...second.due]).toEqual([base + 3000, base + 4000, base + 5000]);
@@ -58,15 +66,28 @@ describe('the timetable', () => {
     const own = fc.option(fc.constantFrom({ from: '12:00', to: '14:30' }, { from: '17:00', to: '10:00' }), { nil: null });
     fc.assert(
       fc.property(
-        fc.array(fc.record({ zone: fc.constantFrom(...zones), own, parts: fc.integer({ min: 1, max: 4 }) }), { minLength: 1, maxLength: 60 }),
+        fc.array(fc.record({ zone: fc.constantFrom(...zones), own, parts: fc.integer({ min: 1, max: 4 }) }), {
+          minLength: 1,
+          maxLength: 60,
+        }),
         fc.integer({ min: Date.UTC(2026, 9, 20), max: Date.UTC(2026, 10, 10) }),
         fc.constantFrom(0.01, 0.2, 1, 50),
         fc.integer({ min: 1, max: 60 }),
         (people, base, rate, hours) => {
           const notAfter = base + hours * HOUR;
           const rules = people.map((each) => rule(each.zone, each.own));
-          const { due } = makeTimetable({ base, notAfter, rate, rules, groupOf: people.map((_, i) => i), parts: people.map((each) => each.parts), book });
-          const placed = people.map((each, i) => ({ at: due[i], parts: each.parts, rule: rules[i] })).filter((each) => !Number.isNaN(each.at));
+          const { due } = makeTimetable({
+            base,
+            notAfter,
+            rate,
+            rules,
+            groupOf: people.map((_, i) => i),
+            parts: people.map((each) => each.parts),
+            book,
+          });
+          const placed = people
+            .map((each, i) => ({ at: due[i], parts: each.parts, rule: rules[i] }))
+            .filter((each) => !Number.isNaN(each.at));
           placed.sort((a, b) => a.at - b.at);
           for (const [i, each] of placed.entries()) {
             expect(each.at).toBeGreaterThanOrEqual(base);
@@ -76,11 +97,17 @@ describe('the timetable', () => {
             if (i > 0) expect(each.at - placed[i - 1].at + 1).toBeGreaterThanOrEqual((placed[i - 1].parts * 1000) / rate);
           }
           // who has no time could not have had one: their hours begin after its use, or the line was full until then
-          const free = placed.length === 0 ? base : placed[placed.length - 1].at + (placed[placed.length - 1].parts * 1000) / rate;
+          const free =
+            placed.length === 0 ? base : placed[placed.length - 1].at + (placed[placed.length - 1].parts * 1000) / rate;
           people.forEach((_, i) => {
             if (!Number.isNaN(due[i])) return;
             const stretch = book.next(rules[i], Math.max(base, free));
-            expect(stretch === undefined || stretch.from >= notAfter || stretch.until - LEAST_VALIDITY <= Math.max(base, free) || free >= notAfter).toBe(true);
+            expect(
+              stretch === undefined ||
+                stretch.from >= notAfter ||
+                stretch.until - LEAST_VALIDITY <= Math.max(base, free) ||
+                free >= notAfter,
+            ).toBe(true);
           });
         },
       ),

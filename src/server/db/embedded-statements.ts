@@ -68,8 +68,7 @@ export class Statements {
       joined(serialize.parse({ name, text: sql }), serialize.describe({ type: 'S', name }), serialize.sync()),
     );
     const description = messages.find((message) => message.name === 'rowDescription') as
-      | { fields: { name: string; dataTypeID: number }[] }
-      | undefined;
+      { fields: { name: string; dataTypeID: number }[] } | undefined;
     const statement: Statement = {
       name,
       columns: (description?.fields ?? []).map((field) => ({ name: field.name, parse: PARSERS[field.dataTypeID] ?? asText })),

@@ -75,15 +75,17 @@ async function answer(request: WorkerRequest): Promise<WorkerAnswer> {
 // one after the other, in the order they came
 let tail: Promise<unknown> = Promise.resolve();
 port.on('message', (request: WorkerRequest) => {
-  tail = tail.then(() => answer(request)).then(
-    (reply) => port.postMessage(reply),
-    (error: unknown) => {
-      const e = error as { message?: string; code?: string; detail?: string; constraint?: string };
-      port.postMessage({
-        id: request.id,
-        error: { message: e.message ?? String(error), code: e.code, detail: e.detail, constraint: e.constraint },
-      });
-    },
-  );
+  tail = tail
+    .then(() => answer(request))
+    .then(
+      (reply) => port.postMessage(reply),
+      (error: unknown) => {
+        const e = error as { message?: string; code?: string; detail?: string; constraint?: string };
+        port.postMessage({
+          id: request.id,
+          error: { message: e.message ?? String(error), code: e.code, detail: e.detail, constraint: e.constraint },
+        });
+      },
+    );
 });
 port.postMessage({ id: 0, ready: true } satisfies WorkerAnswer);

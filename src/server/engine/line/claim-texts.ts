@@ -139,7 +139,9 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
   }
   return {
     around,
-    lines: new Map((lines ?? []).map((line) => [line.id, { rate: line.rate, freeAt: line.free_at, address: line.address, kind: line.kind }])),
+    lines: new Map(
+      (lines ?? []).map((line) => [line.id, { rate: line.rate, freeAt: line.free_at, address: line.address, kind: line.kind }]),
+    ),
     rows: found,
   };
 }
@@ -241,7 +243,16 @@ async function claim(
     const row = read.rows.get(leased.id);
     const todo = row ? Array.from({ length: row.parts }, (_, i) => i + 1).filter((no) => !row.gone?.includes(no)) : [];
     if (!row || row.queue !== leased.row || row.state === 'not_sent' || todo.length === 0) commit.left.push(leased);
-    else candidates.push({ leased, row, id: row.id, sender: row.sender_id, due: row.due, todo, facts: factsOf(row, read.around, now) });
+    else
+      candidates.push({
+        leased,
+        row,
+        id: row.id,
+        sender: row.sender_id,
+        due: row.due,
+        todo,
+        facts: factsOf(row, read.around, now),
+      });
   }
   const claimed = decideClaim({ now, texts: candidates, room: asked.room, lines: read.lines, book });
   for (const { text, until } of claimed.go) {

@@ -1,10 +1,10 @@
 import { createServer, type Server } from 'node:net';
-import { encodeGsm7 } from '../core/text/gsm7';
-import { encodeUcs2 } from '../core/text/air';
+import { airParts } from '../core/text/air';
 import { measure } from '../core/text/measure';
 import { MESSAGE_STATE, STATUS, type MessageState } from '../smpp/commands';
 import { decodePdu, encodePdu, type Pdu, type ShortMessageFields } from '../smpp/pdu';
 import { receiptDate, writeReceipt } from '../smpp/receipt-text';
+import { readRelativeTime } from '../smpp/relative-time';
 import { Session } from '../smpp/session';
 import { Journal, readJournal } from './journal';
 import { Phones } from './phones';
@@ -56,6 +56,7 @@ export class MessageCenter {
   private readonly timers = new Set<NodeJS.Timeout>();
   private server: Server | undefined;
   private counter = 0;
+  private joinReference = 0;
   private second = 0;
   private inSecond = 0;
   /** Parts accepted since the start of the process. */
@@ -192,6 +193,7 @@ export class MessageCenter {
   }
 
   private submit(session: Session, pdu: Pdu, fields: ShortMessageFields, reference: number | undefined): void {
+    if (this.profile.trouble !== 0) return session.respond(pdu, this.profile.trouble);
     if (this.throttled()) return session.respond(pdu, STATUS.throttled);
     if (!/^\d{7,15}$/.test(fields.destination_addr)) return session.respond(pdu, STATUS.invalid_destination);
     if (fate(this.profile, fields.destination_addr).kind === 'refused') return session.respond(pdu, STATUS.invalid_destination);
@@ -240,8 +242,12 @@ export class MessageCenter {
     const outcome = fate(this.profile, held.fields.destination_addr);
     this.states.set(held.id, 'ENROUTE');
     const wait = latency(this.profile, held.fields.destination_addr, held.id);
+    const off = outcome.kind === 'off' ? outcome.ms : wait;
+    // §5.2.16: what could not be delivered by then is given up
+    const validity = readRelativeTime(held.fields.validity_period);
     if (outcome.kind === 'not_delivered') this.later(wait, () => this.finish(held, 'UNDELIV', outcome.error));
-    else this.later(outcome.kind === 'off' ? outcome.ms : wait, () => this.finish(held, 'DELIVRD', '000'));
+    else if (validity !== undefined && off > validity) this.later(validity, () => this.finish(held, 'EXPIRED', '000'));
+    else this.later(off, () => this.finish(held, 'DELIVRD', '000'));
   }
 
   private finish(held: Held, state: MessageState, error: string): void {
@@ -287,17 +293,17 @@ export class MessageCenter {
   private async offerInbound(inbound: Inbound): Promise<void> {
     const session = [...this.bound][0];
     if (!session || !this.inbound.has(inbound.id)) return;
-    const { alphabet } = measure(inbound.text);
-    const body = alphabet === 'gsm7' ? encodeGsm7(inbound.text) : encodeUcs2(inbound.text);
-    const answer = await session
-      .request({
-        command: 'deliver_sm',
-        status: 0,
-        fields: fromPhone(inbound.number, inbound.to, 0, alphabet === 'gsm7' ? 0 : 8, body.slice(0, 254)),
-      })
-      .catch(() => undefined);
-    if (answer?.status === STATUS.ok && this.inbound.delete(inbound.id))
-      this.journal.write({ what: 'inbound_taken', id: inbound.id });
+    // a long text comes in several parts, as a phone sends it
+    const parts = airParts(inbound.text, measure(inbound.text).alphabet, (this.joinReference += 1) & 0xff);
+    for (const { esm_class, data_coding, short_message } of parts) {
+      const fields = fromPhone(inbound.number, inbound.to, esm_class, data_coding, short_message);
+      const answer = await session.request({ command: 'deliver_sm', status: 0, fields }).catch(() => undefined);
+      if (answer?.status === STATUS.ok) continue;
+      // not taken on: offered again in a while, or at the next bind
+      if (answer) this.later(500, () => void this.offerInbound(inbound));
+      return;
+    }
+    if (this.inbound.delete(inbound.id)) this.journal.write({ what: 'inbound_taken', id: inbound.id });
   }
 
   private offerEverything(): void {

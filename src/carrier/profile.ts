@@ -16,6 +16,8 @@ export interface Profile {
   early: number;
   /** Parts a second beyond which the answer is "throttled"; 0 = no limit. */
   throttle: number;
+  /** A status of SMPP v3.4 §5.1.3 with which every submit is answered, as a carrier in trouble does; 0 = none. */
+  trouble: number;
 }
 
 export const DEMO_PROFILE: Profile = {
@@ -27,6 +29,7 @@ export const DEMO_PROFILE: Profile = {
   missing: 0,
   early: 0,
   throttle: 0,
+  trouble: 0,
 };
 
 /** FNV-1a over the text, mixed with the seed: a number in 0…1. */

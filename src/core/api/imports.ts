@@ -41,6 +41,10 @@ export const ImportSettings = Type.Object(
     ),
     country: Type.String({ pattern: '^[A-Z]{2}$' }),
     day_first: Type.Boolean(),
+    /** The day the file was read: nobody is born after it. */
+    today: Type.Optional(Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' })),
+    /** What a birth year of two digits means that fits both centuries; left out until someone says. */
+    born_century: Type.Optional(Type.Union([Type.Literal('19'), Type.Literal('20')])),
     /** Kinds applied to every row. */
     fixes: Type.Array(FixKind),
     /** Rows that get a fix though its kind is not applied to all. */

@@ -49,6 +49,22 @@ function exists(year: number, month: number, day: number): string | undefined {
   }
 }
 
+/**
+ * A birth date out of what people write. It is never in the future, so of a year of two digits only a century that has been
+ * can be meant: `3/9/58` is 1958. Where both centuries are possible (`3/9/12`), `century` decides, and without it the answer
+ * is `two`: it is asked, never guessed.
+ *
+ * @param today `YYYY-MM-DD`
+ */
+export function bornOf(text: string, dayFirst: boolean, today: string, century?: '19' | '20'): string | undefined | 'two' {
+  const short = /^(\s*\d{1,2}[-/.]\d{1,2}[-/.])(\d{2})(?=\s*$|\s)/.exec(text);
+  const past = (day: string | undefined) => (day !== undefined && day <= today ? day : undefined);
+  if (!short) return past(dayOf(text, dayFirst));
+  const [earlier, later] = ['19', '20'].map((first) => past(dayOf(`${short[1]}${first}${short[2]}`, dayFirst)));
+  if (earlier === undefined || later === undefined) return later ?? earlier;
+  return century === undefined ? 'two' : century === '20' ? later : earlier;
+}
+
 /** True when day and month could be told either way round: `3/9/2027`. */
 export function isAmbiguousDay(text: string): boolean {
   const numeric = /^\s*(\d{1,2})[-/.](\d{1,2})[-/.](\d{4}|\d{2})/.exec(text);

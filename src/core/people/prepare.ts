@@ -2,7 +2,7 @@ import { isZone } from '../plan/zones';
 import { PHONE_PROBLEM_WORDS, readPhone, type LineKind } from '../phone/read';
 import { findDamage, REPAIR_WORDS, type FixKind } from '../phone/repair';
 import { guessZone } from '../phone/zone-guess';
-import { dayOf } from './day';
+import { bornOf } from './day';
 import { fold } from './fold';
 import { storedValue, yesOrNo, type FieldTypes } from './person-fields';
 import type { Target } from './targets';
@@ -64,9 +64,16 @@ export interface PrepareRules {
   twoNumbers: 'first' | 'last';
   /** `3/9/2027` is 3 September. */
   dayFirst: boolean;
+  /** The day of the file, `YYYY-MM-DD`: nobody is born after it. */
+  today?: string;
+  /** Of a birth year of two digits that may be 19.. or 20..; undefined when nobody has said. */
+  bornCentury?: '19' | '20';
   types: FieldTypes;
   dependantTypes: FieldTypes;
 }
+
+/** What is said of a birth year of two digits that fits both centuries. */
+export const TWO_CENTURIES = '19.. or 20..';
 
 const LANGUAGES: Record<string, string> = {
   english: 'en',
@@ -151,6 +158,10 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
     if (value === null || value === undefined) blanks.push(`${what}: ${tidy(cell).slice(0, 60)}`);
     return value ?? null;
   };
+  const birth = (cell: string, what: string): string | null => {
+    const born = bornOf(cell, rules.dayFirst, rules.today ?? '9999-12-31', rules.bornCentury);
+    return born === 'two' ? unless<string>(null, `${what}, ${TWO_CENTURIES}`, cell) : unless(born, what, cell);
+  };
   const value = (types: FieldTypes, slug: string, cell: string, into: Record<string, string>) => {
     const type = types.get(slug) ?? 'text';
     const stored = storedValue(type, type === 'text' || type === 'choice' ? words(cell, 500, slug) : cell, rules.dayFirst);
@@ -192,7 +203,7 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
         person.zone = unless(isZone(cell) ? cell : undefined, 'time zone', cell);
         break;
       case 'born':
-        person.born = unless(dayOf(cell, rules.dayFirst), 'born', cell);
+        person.born = birth(cell, 'born');
         break;
       case 'consent': {
         const said = unless(yesOrNo(cell), 'consent', cell);
@@ -215,7 +226,7 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
         dependant.reference = words(cell, 100, 'dependant’s reference').replace(/\.0$/, '');
         break;
       case 'dependant:born':
-        dependant.born = unless(dayOf(cell, rules.dayFirst), 'dependant’s birth date', cell);
+        dependant.born = birth(cell, 'dependant’s birth date');
         break;
       case 'dependant:given_name':
       case 'dependant:family_name':

@@ -1,12 +1,11 @@
 import { Type } from 'typebox';
-import { dayOf } from '../../core/people/day';
 import { fold, sortName } from '../../core/people/fold';
 import { foldedOf } from '../../core/people/person-fields';
 import type { Queryable } from '../db/db';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
-import { readFields } from './person-body';
+import { readBorn, readFields } from './person-body';
 import { fieldTypes } from './person-store';
 
 const Body = Type.Object(
@@ -30,8 +29,7 @@ async function save(
   body: { given_name: string; family_name: string; reference: string; born: string; fields: Record<string, string> },
   at: string,
 ): Promise<number> {
-  const born = body.born.trim() === '' ? null : dayOf(body.born, false);
-  if (born === undefined) throw new Problem(422, 'born', `“${body.born}” is no date.`, { place: 'born' });
+  const born = readBorn(body.born, at);
   const d = {
     given_name: body.given_name.trim(),
     family_name: body.family_name.trim(),

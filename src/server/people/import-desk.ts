@@ -8,6 +8,7 @@ import { guessHeadingRow, guessMatch, type KnownFields } from '../../core/people
 import { SAFE_FIXES } from '../../core/people/prepare';
 import type { Target } from '../../core/people/targets';
 import type { Clock } from '../../core/clock';
+import { wallClock } from '../../core/plan/zones';
 import type { Db, Queryable } from '../db/db';
 import type { Bus } from '../engine/bus';
 import { openPasted, readNumberList } from '../files/delimited';
@@ -45,6 +46,8 @@ const PATIENCE = 5000;
  */
 export class ImportDesk {
   private readonly checks = new Map<number, { stop: boolean; done: Promise<void> }>();
+  /** Before a chunk that failed is tried again, ms. */
+  retryAfter = 2000;
   constructor(
     private readonly app: { db: Db; clock: Clock; bus: Bus; log: Logger },
     /** Uploads wait here, under their import's id, until the import is decided. */
@@ -60,16 +63,56 @@ export class ImportDesk {
     const wanted = new Set(rows.map((row) => String(row.id)));
     for (const name of safeList(this.uploads)) if (!wanted.has(name)) await rm(join(this.uploads, name), { force: true });
     for (const row of rows) {
-      if (row.state === 'reading')
-        this.background(row.id, this.read(row.id, { sheet: row.facts.sheet, encoding: row.facts.encoding }));
+      if (row.state === 'reading') this.background(row.id, this.readAgain(row));
       else if (row.at_row > 0) this.background(row.id, this.check(row.id, row.settings));
     }
     for (const id of await unfinishedImports(db)) this.bringIn(id);
     for (const id of await unfinishedUndos(db)) this.undo(id);
   }
 
+  /** A reading that a restart cut short begins anew; when it fails, that is said, and the import does not stay "reading". */
+  private async readAgain(row: { id: number; facts: ImportFacts; settings: ImportSettings }): Promise<void> {
+    try {
+      await this.read(row.id, { sheet: row.facts.sheet, encoding: row.facts.encoding });
+    } catch (error) {
+      if (!(error instanceof UnreadableFile)) this.app.log.error({ err: error, import: row.id }, 'reading a file again failed');
+      const sentence = error instanceof UnreadableFile ? error.message : 'It could not be read again after a restart. Choose the file once more.';
+      await this.app.db.query(`UPDATE import SET state = 'failed', facts = facts || $2::jsonb WHERE id = $1 AND state = 'reading'`, [
+        row.id,
+        JSON.stringify({ failure: sentence }),
+      ]);
+      await this.forget(row.id);
+      this.app.bus.changed('import', row.id);
+    }
+  }
+
   bringIn(id: number): void {
-    this.background(id, rollForward(this.app.db, this.app.clock, this.app.bus, id));
+    this.background(id, this.untilWritten(id));
+  }
+
+  /**
+   * A decided import is written to its end: a chunk that fails (a full disk) is tried again, later and later, and the import says
+   * so meanwhile; its list is not locked until somebody restarts the server.
+   */
+  private async untilWritten(id: number): Promise<void> {
+    const { db, clock, bus, log } = this.app;
+    for (let wait = this.retryAfter; ; wait = Math.min(60_000, wait * 2)) {
+      try {
+        await rollForward(db, clock, bus, id);
+        await db.query(`UPDATE import SET facts = facts - 'failure' WHERE id = $1 AND facts ? 'failure'`, [id]);
+        return;
+      } catch (error) {
+        log.error({ err: error, import: id }, 'an import could not go on; it is tried again');
+        await db
+          .query(`UPDATE import SET facts = facts || $2::jsonb WHERE id = $1 AND state = 'writing'`, [
+            id,
+            JSON.stringify({ failure: 'It cannot go on just now and is tried again by itself. What was written is kept.' }),
+          ])
+          .catch(() => undefined);
+        bus.changed('import', id);
+        await new Promise((resolve) => setTimeout(resolve, wait).unref());
+      }
+    }
   }
 
   undo(id: number): void {
@@ -172,7 +215,7 @@ export class ImportDesk {
       last,
       ...(pasted === undefined ? {} : { pasted: true }),
     };
-    const settings = await firstSettings(db, head, width, facts);
+    const settings = await firstSettings(db, head, width, facts, this.app.clock.now());
     await db.query(`UPDATE import SET state = 'open', facts = $2::jsonb, settings = $3::jsonb WHERE id = $1`, [
       id,
       JSON.stringify(facts),
@@ -209,7 +252,9 @@ export class ImportDesk {
     const run = async () => {
       await before?.done;
       if (mine.stop) return;
-      await db.query(`UPDATE import SET at_row = 1 WHERE id = $1`, [id]);
+      // what has been decided is not checked again
+      const { rowCount } = await db.query(`UPDATE import SET at_row = 1 WHERE id = $1 AND state IN ('open', 'once')`, [id]);
+      if (rowCount === 0) return;
       const counts: ImportCounts | undefined = await dryRun(db, id, settings, async (row) => {
         await db.query(`UPDATE import SET at_row = $2 WHERE id = $1`, [id, Math.max(1, row)]);
         bus.changed('import', id);
@@ -261,8 +306,8 @@ export async function knownFields(db: Queryable): Promise<KnownFields> {
 }
 
 /** A first look at a file: where its headings are, what its columns may be, and what was chosen for such a file before. */
-async function firstSettings(db: Db, head: readonly NumberedRow[], width: number, facts: ImportFacts): Promise<ImportSettings> {
-  const { country } = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0];
+async function firstSettings(db: Db, head: readonly NumberedRow[], width: number, facts: ImportFacts, now: number): Promise<ImportSettings> {
+  const { country, zone } = (await db.query<{ country: string; zone: string }>(`SELECT country, zone FROM workspace`)).rows[0];
   const rows = head.map((row) => row.cells);
   const at = guessHeadingRow(rows, country);
   const headings = headingsOf(at >= 0 ? rows[at] : undefined, width);
@@ -282,6 +327,7 @@ async function firstSettings(db: Db, head: readonly NumberedRow[], width: number
     country,
     // a day beyond 12 tells which comes first; else the country's custom
     day_first: days.some((cell) => Number(/\d{1,2}/.exec(cell)?.[0]) > 12) || (country !== 'US' && days.some(isAmbiguousDay)),
+    today: wallClock(now, zone).date,
     fixes: [...SAFE_FIXES],
     fixed_rows: [],
     two_numbers: 'first',

@@ -96,10 +96,15 @@ async function decide(tx: Tx, staged: ImportRow, asked: Asked<unknown>): Promise
     facts.list_id = filling.rows[0].id;
   }
   const decided = await tx.query(
-    `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written = -1, facts = facts || $3::jsonb, account_id = $4 WHERE id = $1 AND state = 'open'`,
-    [id, asked.at, JSON.stringify(facts), asked.account?.id ?? null],
+    `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written = -1, facts = facts || $3::jsonb, account_id = $4
+     WHERE id = $1 AND state = 'open' AND at_row = 0 AND settings = $5::jsonb`,
+    [id, asked.at, JSON.stringify(facts), asked.account?.id ?? null, JSON.stringify(staged.settings)],
   );
-  if (decided.rowCount === 0) throw new Problem(409, 'decided', 'This import has just been decided by someone else.');
+  // what is decided is what the counts were made from: not while they are being made anew, nor after someone changed the bench
+  if (decided.rowCount === 0)
+    throw new Problem(409, 'decided', 'The bench has just been changed or decided by someone else. Nothing was brought in.', {
+      act: 'Look at the counts again, then decide.',
+    });
   await rememberMatch(tx, staged.facts.headings, settings.match, asked.at);
   await writeRecord(tx, asked, 'brought in people', staged.file_name, {
     import: id,

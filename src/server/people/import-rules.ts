@@ -28,6 +28,8 @@ export async function readerOf(db: Queryable, settings: ImportSettings): Promise
     fixes: new Set(settings.fixes),
     twoNumbers: settings.two_numbers,
     dayFirst: settings.day_first,
+    today: settings.today,
+    bornCentury: settings.born_century,
     types,
     dependantTypes,
   };

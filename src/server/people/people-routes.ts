@@ -174,7 +174,7 @@ export const peopleRoutes: Route[] = [
     says: 'Adds a person by hand',
     body: PersonBody,
     async handle(app, asked) {
-      const p = await readBody(app.db, asked.body);
+      const p = await readBody(app.db, asked.body, asked.at);
       if (p.given_name === '' && p.family_name === '' && p.number === null)
         throw new Problem(422, 'nobody', 'A person needs a name or a number.', { place: 'given_name', kept: KEPT });
       const id = await app.db.transaction(async (tx) => {
@@ -199,7 +199,7 @@ export const peopleRoutes: Route[] = [
         await tx.query(`SELECT id FROM person WHERE id = $1 FOR UPDATE`, [id]);
         const [old] = await peopleById(tx, [id]);
         if (!old) throw nothingHere();
-        const p = await readBody(tx, asked.body, old);
+        const p = await readBody(tx, asked.body, asked.at, old);
         await updatePeople(tx, [{ id, ...p }], await fieldTypes(tx), asked.at);
         await writeRecord(tx, asked, 'changed a person', String(id));
         return old.number !== p.number ? removeByPerson(tx, [id], 'number changed', asked.at) : [];

@@ -1,5 +1,5 @@
 import { Type } from 'typebox';
-import { dayOf } from '../../core/people/day';
+import { bornOf } from '../../core/people/day';
 import { storedValue } from '../../core/people/person-fields';
 import { readPhone, PHONE_PROBLEM_WORDS } from '../../core/phone/read';
 import { guessZone } from '../../core/phone/zone-guess';
@@ -64,16 +64,24 @@ export async function readFields(
   return read;
 }
 
+/** A typed birth date. @throws Problem when it is none, lies ahead, or could be in two centuries */
+export function readBorn(typed: string, at: string): string | null {
+  if (typed.trim() === '') return null;
+  const born = bornOf(typed, false, at.slice(0, 10));
+  if (born === 'two') throw new Problem(422, 'born', `“${typed}” may be in two centuries. Write the year in full.`, { place: 'born', kept: KEPT });
+  if (born === undefined) throw new Problem(422, 'born', `“${typed}” is no birth date: nobody is born ahead of today.`, { place: 'born', kept: KEPT });
+  return born;
+}
+
 /** A typed person as they are stored. @throws Problem that names the place */
-export async function readBody(db: Queryable, body: PersonBody, before?: StoredPerson): Promise<Omit<StoredPerson, 'id'>> {
+export async function readBody(db: Queryable, body: PersonBody, at: string, before?: StoredPerson): Promise<Omit<StoredPerson, 'id'>> {
   const country = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
   const read = body.number.trim() === '' ? undefined : readPhone(body.number, { country });
   if (read && !read.ok)
     throw new Problem(422, 'number', `${body.number}: ${PHONE_PROBLEM_WORDS[read.problem]}.`, { place: 'number', kept: KEPT });
   if (body.zone !== '' && !isZone(body.zone))
     throw new Problem(422, 'zone', `There is no time zone “${body.zone}”.`, { place: 'zone', kept: KEPT });
-  const born = body.born?.trim() ? dayOf(body.born, false) : null;
-  if (born === undefined) throw new Problem(422, 'born', `“${body.born}” is no date.`, { place: 'born', kept: KEPT });
+  const born = readBorn(body.born ?? '', at);
   const number = read?.ok ? read.number : null;
   const guessed = read?.ok && body.zone === '' ? (guessZone(read.number) ?? null) : null;
   const same = before !== undefined && before.number === number;

@@ -43,7 +43,7 @@ export const phonesRoutes: Route[] = [
     role: 'send',
     says: 'Answers as that phone',
     body: Type.Object(
-      { to: Type.String({ maxLength: 21 }), text: Type.String({ minLength: 1, maxLength: 120 }) },
+      { to: Type.String({ maxLength: 21 }), text: Type.String({ minLength: 1, maxLength: 600 }) },
       { additionalProperties: false },
     ),
     handle: (app, asked) => desk(app, `/phones/${encodeURIComponent(asked.params.number)}/texts`, asked.body),

@@ -127,7 +127,7 @@ export function FixList({
           </span>
         </div>
       )}
-      {blanks.length > 0 && (
+      {(blanks.length > 0 || settings.born_century !== undefined) && (
         <div className="line-b stack" style={{ padding: '9px 0', gap: 3 }}>
           <span className="strong">Comes in empty</span>
           {blanks.slice(0, 8).map((each) => (
@@ -138,6 +138,21 @@ export function FixList({
               {each.what} <span className="soft">{each.example}</span>
             </span>
           ))}
+          {open && (settings.born_century !== undefined || blanks.some((each) => each.what.includes('19.. or 20..'))) && (
+            <span className="small">
+              A birth year of two digits means{' '}
+              <Choose
+                label="Century of birth years"
+                value={settings.born_century ?? ''}
+                options={[
+                  ['', 'not said'],
+                  ['19', '19..'],
+                  ['20', '20..'],
+                ]}
+                onChange={(century) => void change({ born_century: century === '' ? undefined : century })}
+              />
+            </span>
+          )}
         </div>
       )}
       {lost > 0 && (

@@ -46,7 +46,7 @@ export class LineDriver {
   constructor(
     db: Db,
     private readonly clock: Clock,
-    private readonly gateway: Gateway,
+    private readonly gateway: Pick<Gateway, 'submit' | 'on'>,
     private readonly bus: Bus,
     private readonly failed: (error: unknown) => void,
     settings: Partial<LineSettings> = {},
@@ -103,6 +103,16 @@ export class LineDriver {
     while (!this.ended && !this.line.quiet) {
       this.tell({ is: 'tick' });
       await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+  }
+
+  /** Looks at everything that is due now, and resolves when it is handed over and written down. For tests with a clock of their own. */
+  async look(): Promise<void> {
+    this.tell({ is: 'poke' });
+    for (let quiet = 0, turns = 0; quiet < 3 && turns < 2000 && !this.ended; turns += 1) {
+      this.tell({ is: 'tick' });
+      await new Promise((resolve) => setTimeout(resolve, 3));
+      quiet = this.busy.size === 0 && this.line.quiet ? quiet + 1 : 0;
     }
   }
 

@@ -51,7 +51,15 @@ export class Inbound {
   take(text: TextIn): Promise<void> {
     return new Promise((resolve, reject) => {
       this.waiting.push({ text, resolve, reject });
-      this.storing ??= this.storeAll().finally(() => (this.storing = undefined));
+      this.keepStoring();
+    });
+  }
+
+  private keepStoring(): void {
+    this.storing ??= this.storeAll().finally(() => {
+      this.storing = undefined;
+      // what came between the last look and here would wait for the next reply
+      if (this.waiting.length > 0) this.keepStoring();
     });
   }
 

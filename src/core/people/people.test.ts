@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { fold, searchText, sortName } from './fold';
-import { dayOf, yearsBetween } from './day';
+import { bornOf, dayOf, yearsBetween } from './day';
 import { guessHeadingRow, guessMatch } from './match';
 import { slugOf } from './targets';
 import { prepareRow, SAFE_FIXES, type PrepareRules } from './prepare';
@@ -265,4 +265,16 @@ test('folding', () => {
     'ines tremblay | +15145550163',
   );
   expect(sortName({ given_name: '', family_name: '' }) > sortName({ given_name: 'z', family_name: 'z' })).toBe(true);
+});
+
+test('a birth date is never in the future, and a century that could be two is asked', () => {
+  const born = (text: string, century?: '19' | '20') => bornOf(text, false, '2026-12-02', century);
+  expect(born('3/9/58')).toBe('1958-03-09');
+  expect(born('3/9/12')).toBe('two');
+  expect(born('3/9/12', '20')).toBe('2012-03-09');
+  expect(born('3/9/12', '19')).toBe('1912-03-09');
+  expect(born('12/3/26')).toBe('1926-12-03');
+  expect(born('12/1/26')).toBe('two');
+  expect(born('2031-01-01')).toBeUndefined();
+  expect(born('3/9/1958')).toBe('1958-03-09');
 });

@@ -3,6 +3,7 @@ import google from 'google-libphonenumber';
 import { describe, expect, test } from 'vitest';
 import { readPhone, readWithLibrary, type LineKind } from './read';
 import { findDamage } from './repair';
+import { sourceNumber } from './source-number';
 import { guessZone, zonesOfNumber } from './zone-guess';
 
 const util = google.PhoneNumberUtil.getInstance();
@@ -148,4 +149,20 @@ test('a zone from a number is a guess, and unknown where the number does not tel
   expect(zonesOfNumber('+12085550142')).toEqual(['America/Boise', 'America/Los_Angeles']);
   // an area code that says nothing may be anywhere the country code reaches
   expect(zonesOfNumber('+15555550100')).toContain('Pacific/Honolulu');
+});
+
+test('a reply finds its person however the carrier writes its number: SMPP v3.4 §5.2.5 types of number', () => {
+  const of = (address: string, ton: number, country = 'US') => sourceNumber(address, ton, country);
+  for (const [address, ton] of [
+    ['+12075550142', 1],
+    ['0012075550142', 1],
+    ['12075550142', 1],
+    ['2075550142', 2],
+    ['12075550142', 0],
+    ['2075550142', 0],
+    ['+12075550142', 0],
+  ] as const)
+    expect([address, ton, of(address, ton)]).toEqual([address, ton, '+12075550142']);
+  expect(of('020 7946 0123', 2, 'GB')).toBe('+442079460123');
+  expect(of('Ottermere', 5)).toBe('Ottermere');
 });

@@ -10,11 +10,11 @@ export function sourceNumber(address: string, typeOfNumber: number, country: str
   const international = digits.startsWith('+') ? digits : digits.startsWith('00') ? `+${digits.slice(2)}` : undefined;
   if (international !== undefined) return readable(international, country) ?? international;
   if (digits === '') return address;
-  const asInternational = readable(`+${digits}`, country);
-  const asNational = readable(digits, country);
-  if (typeOfNumber === 2) return asNational ?? asInternational ?? address;
-  if (typeOfNumber === 1) return asInternational ?? `+${digits}`;
-  return asInternational ?? asNational ?? address;
+  const asInternational = () => readable(`+${digits}`, country);
+  const asNational = () => readable(digits, country);
+  if (typeOfNumber === 2) return asNational() ?? asInternational() ?? address;
+  if (typeOfNumber === 1) return asInternational() ?? `+${digits}`;
+  return asInternational() ?? asNational() ?? address;
 }
 
 function readable(text: string, country: string): string | undefined {

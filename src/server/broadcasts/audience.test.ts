@@ -164,6 +164,33 @@ describe.each(ENGINES)('audiences on %s', (engine) => {
     expect(plan.dropped.fixed_line.map((p) => p.given_name)).toEqual(['Dao']);
   });
 
+  test('where the second contact cannot be texted either, the third steps in: what is promised is what happens', async () => {
+    const db = await world(engine);
+    const to = [await segment(db, pike('first'))];
+    await db.query(`UPDATE person SET number_kind = 'fixed' WHERE id = 4`);
+    await db.query(`INSERT INTO guardianship VALUES (3, 2, 3, false)`);
+    const promised = (await planOf(db, { to })).summary.can_step_in;
+    const plan = await planOf(db, { to, second_contacts: true });
+    expect([promised, plan.summary.stepped_in]).toEqual([1, 1]);
+    expect(plan.texts.map((text) => text.person.given_name).sort()).toEqual(['Ana', 'Leo']);
+    await db.query(`UPDATE person SET number = NULL WHERE id = 2`);
+    expect((await planOf(db, { to })).summary.can_step_in).toBe(0);
+  });
+
+  test('a list that an import is still filling is noticed, also left out, also behind a segment', async () => {
+    const db = await world(engine);
+    await db.query(`UPDATE list SET filling_import = 7`);
+    const list: Source = { kind: 'list', id: 1 };
+    const behind = await segment(db, { on: 'list', ids: [1] });
+    const person: Source = { kind: 'person', id: 6 };
+    const said = async (part: Partial<Draft>) => (await planOf(db, part)).summary.must_fix.map((each) => each.message).join(' ');
+    expect(await said({ to: [list] })).toContain('still being brought into “Parents”.');
+    expect(await said({ to: [behind] })).toContain('still being brought into “Parents”.');
+    expect(await said({ to: [person], leave_out: [list] })).toContain('which is left out');
+    expect(await said({ to: [person], leave_out: [behind] })).toContain('which is left out');
+    expect(await said({ to: [person] })).not.toContain('brought into');
+  });
+
   test('minors get notices and no marketing, whatever is on record', async () => {
     const db = await world(engine);
     await db.query(

@@ -6,6 +6,7 @@ import { makeWorkspace, NOW } from '../engine/testing/world';
 import { balanceMicro } from '../engine/money';
 import type { Problem } from '../http/problem';
 import { callOff, dismantle } from '../engine/sweep';
+import { localPlans } from './plan-thread';
 import { makePlan, pressAndStore as press, presser } from './testing';
 
 const AT = new Date(NOW).toISOString();
@@ -190,5 +191,116 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     expect(await callOff(db, run_id, 'draft', AT)).toBe(false);
     await press(app(db), pressing(digest, 'press-two', 2), asked);
     expect((await outbound(db)).filter((each) => each.state === 'planned')).toHaveLength(3);
+  });
+
+  test('a press id belongs to one broadcast and one digest', async () => {
+    const { db, draft } = await world(engine);
+    const { digest } = await makePlan(db, draft, NOW);
+    await press(app(db), pressing(digest), asked);
+    await db.query(
+      `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES (2, 'Other', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz)`,
+      [JSON.stringify(draft), AT],
+    );
+    expect(await refused(press(app(db), { ...pressing(digest), broadcastId: 2 }, asked))).toMatchObject({ status: 409, kind: 'other-press' });
+    expect(await refused(press(app(db), pressing('0'.repeat(64)), asked))).toMatchObject({ status: 409, kind: 'other-press' });
+  });
+
+  test('called off while it is being stored: it stops, and nothing is left', async () => {
+    const { db, draft } = await world(engine);
+    const { digest } = await makePlan(db, draft, NOW);
+    const at = app(db);
+    // the plan gives its rows only after someone has called the run off
+    const rows = at.plans.rows.bind(at.plans);
+    at.plans.rows = async (...args) => {
+      await callOff(db, 1, 'draft', AT);
+      return rows(...args);
+    };
+    expect(await press(at, pressing(digest), asked)).toEqual({ run_id: 1, stored: 'called off' });
+    expect(await balanceMicro(db)).toBe(TOP_UP);
+    for (const table of ['outbound', 'run', 'link', 'line_queue', 'run_tally']) expect((await db.query(`SELECT 1 FROM ${table}`)).rows).toEqual([]);
+    expect((await db.query(`SELECT state FROM broadcast`)).rows).toEqual([{ state: 'draft' }]);
+  });
+
+  test('a press that fails while it is stored gives its hold back and is a draft again at once', async () => {
+    const { db, draft } = await world(engine);
+    const { digest } = await makePlan(db, draft, NOW);
+    const at = app(db);
+    at.plans.rows = () => Promise.reject(new Error('the disk is full'));
+    expect((await press(at, pressing(digest), asked)).stored).toBe('failed');
+    expect(await balanceMicro(db)).toBe(TOP_UP);
+    expect((await db.query(`SELECT state FROM broadcast`)).rows).toEqual([{ state: 'draft' }]);
+    expect((await db.query(`SELECT 1 FROM run`)).rowCount).toBe(0);
+  });
+
+  /** So many more people of one number block, in our zone. */
+  const crowd = async (db: Db, n: number) => {
+    await db.query(
+      `INSERT INTO person (id, given_name, number, number_kind, zone, created_at, updated_at) SELECT 100 + n, 'Kai', '+1207' || (3000000 + n), 'either', 'America/New_York', $1::timestamptz, $1::timestamptz FROM generate_series(1, $2::int) AS n`,
+      [AT, n],
+    );
+    await db.query(`INSERT INTO list_member SELECT 1, id FROM person WHERE id > 100`);
+  };
+
+  test('a broadcast that goes now and takes hours can be pressed a while later, and its seconds begin when it is stored', async () => {
+    const { db, draft } = await world(engine);
+    await crowd(db, 50);
+    await db.query(`UPDATE sender SET parts_per_second = 1`);
+    await db.query(`UPDATE workspace SET quiet_from = '23:00'`);
+    const plans = localPlans(db);
+    const { digest } = await plans.summary(draft, NOW);
+    const later = NOW + 20_000;
+    const stored = await press({ ...presser(db, later + 90_000, plans) }, pressing(digest), { ...asked, now: later });
+    expect(stored.stored).toBe('stored');
+    const { rows } = await db.query<{ takeback_until: string; due_at: string }>(`SELECT takeback_until, due_at FROM run`);
+    // storing took a minute and a half of that clock
+    expect(rows[0].takeback_until).toBe(new Date(later + 98_000).toISOString());
+    expect(rows[0].due_at).toBe(rows[0].takeback_until);
+  });
+
+  test('a pace that runs past quiet hours is said before, and when the look has grown too old nothing goes', async () => {
+    const { db, draft } = await world(engine);
+    await crowd(db, 1200);
+    await db.query(`UPDATE sender SET parts_per_second = 1`);
+    const evening = Date.UTC(2026, 11, 3, 1, 50); // 8:50 PM Eastern
+    const plans = localPlans(db);
+    const { plan, digest } = await plans.summary(draft, evening);
+    expect(plan.hints.find((hint) => hint.check === 'does not fit before quiet hours')?.message).toMatch(
+      /takes 1 part a second, so 6\d\d people do not get it before quiet hours/,
+    );
+    expect(await refused(press(presser(db, evening, plans), pressing(digest), { ...asked, now: evening + 300_000 }))).toBeUndefined();
+    await db.exec('DELETE FROM outbound; DELETE FROM line_queue; DELETE FROM run_event; DELETE FROM run');
+    await db.query(`UPDATE broadcast SET state = 'draft'`);
+    const again = await plans.summary(draft, evening);
+    // quiet hours now begin earlier: far more wait than the time gone by explains
+    await db.query(`UPDATE workspace SET quiet_from = '20:55'`);
+    expect(await refused(press(presser(db, evening, plans), pressing(again.digest, 'press-late'), { ...asked, now: evening + 60_000 }))).toMatchObject({
+      status: 409,
+    });
+  });
+
+  test('times that cannot be meant are refused in words, and what is offered instead is not in the night', async () => {
+    const { db, draft } = await world(engine);
+    const must = async (at: Draft['when'], now = NOW) =>
+      (await makePlan(db, { ...draft, when: at }, now)).summary.must_fix.map((each) => each.message).join(' ');
+    expect(await must({ kind: 'at', date: '9999-12-31', time: '12:00' })).toContain('more than a year ahead');
+    expect(await must({ kind: 'at', date: '2026-12-02', time: '09:00' }, Date.UTC(2026, 11, 3, 6, 35))).toContain(
+      'The next sensible one is 2026-12-03 08:00',
+    );
+    const march = Date.UTC(2026, 2, 1, 18);
+    const { hints } = (await makePlan(db, { ...draft, to: [{ kind: 'person', id: 1 }], when: { kind: 'at', date: '2026-03-08', time: '02:30' } }, march)).summary;
+    // 02:30 does not exist, 03:30 is in quiet hours: it goes at 08:00, and that is what is said
+    expect(hints.map((hint) => hint.message)).toContain('The clocks go forward: 02:30 does not exist that day, so the first goes at 08:00.');
+  });
+
+  test('an urgent notice goes at any hour, agreed by someone who manages, with its reason in the record', async () => {
+    const night = Date.UTC(2026, 11, 3, 4, 30);
+    const { db, draft } = await world(engine, { urgent: 'Boil the water before drinking' });
+    const { digest, summary } = await makePlan(db, draft, night);
+    expect(Date.parse(summary.last ?? '')).toBeLessThan(night + 60_000);
+    const at = { now: night, at: new Date(night).toISOString() };
+    await db.query(`INSERT INTO account (id, email, name, role, password_hash, created_at) VALUES (1, 'a', 'Ana', 'manage', 'x', $1::timestamptz)`, [AT]);
+    expect(await refused(press(presser(db, night), pressing(digest), { ...at, account: { id: 1, role: 'send' } }))).toMatchObject({ status: 403 });
+    await press(presser(db, night), pressing(digest), { ...at, account: { id: 1, role: 'manage' } });
+    expect((await db.query<{ act: string }>(`SELECT act FROM record`)).rows[0].act).toContain('Boil the water');
   });
 });

@@ -1,26 +1,21 @@
 import { writeFileSync } from 'node:fs';
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { parsePhoneNumberFromString } from 'libphonenumber-js/max';
 import { split as splitSms } from 'split-sms';
-import { MessageCenter } from '../src/carrier/message-center';
-import { DEMO_PROFILE } from '../src/carrier/profile';
 import { compileText, type FieldType } from '../src/core/merge/compile';
 import { readPhone } from '../src/core/phone/read';
 import { pricer } from '../src/core/plan/money';
 import { EMPTY_DRAFT } from '../src/core/plan/draft';
 import { measure } from '../src/core/text/measure';
-import { makePlan } from '../src/server/broadcasts/plan';
+import { planThread } from '../src/server/broadcasts/plan-thread';
 import { press } from '../src/server/broadcasts/press';
 import { machineClock } from '../src/server/clock';
 import type { Db } from '../src/server/db/db';
 import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
 import { Bus } from '../src/server/engine/bus';
-import { startEngine } from '../src/server/engine/engine';
-import { makeRun, makeWorkspace } from '../src/server/engine/testing/world';
+import { makeWorkspace } from '../src/server/engine/testing/world';
 import { figures, race, say, sink, timed } from './figures';
+import { line, queue } from './line';
 import { files, imports, million, millionRows } from './people';
 
 /** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
@@ -169,92 +164,75 @@ async function database(): Promise<void> {
     to: [{ kind: 'list' as const, id: 1 }],
     words: '{given_name or "neighbor"}: the 7:10 AM Heron is off. Ottermere Ferry',
   };
-  let plan = await makePlan(db, draft, clock.now());
-  const planned = await timed(async () => (plan = await makePlan(db, draft, clock.now())));
   await db.query(
     `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES (1, 'Bench', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz)`,
     [JSON.stringify(draft), at],
   );
+  // as the server does it: in the compute thread; other requests are asked meanwhile
+  const plans = planThread(db, (error) => process.stderr.write(`${String(error)}\n`));
+  const waits: number[] = [];
+  let asking = true;
+  const others = (async () => {
+    while (asking) {
+      const began = performance.now();
+      await db.query(`SELECT id, given_name FROM person ORDER BY sort_name, id LIMIT 50`);
+      waits.push(performance.now() - began);
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  })();
+  const cold = await timed(() => plans.summary(draft, clock.now()));
+  const other = { ...draft, words: '{given_name or "neighbor"}: Kittiwake leaves at 7:40 AM. Ottermere Ferry' };
+  const warm = await timed(() => plans.summary(other, clock.now()));
   const now = clock.now();
-  plan = await makePlan(db, draft, now);
-  const pressed = await timed(() =>
-    press(
-      { db, bus },
-      { broadcastId: 1, version: 1, digest: plan.digest, pressId: 'bench-press' },
+  const { digest, plan } = await plans.summary(draft, now);
+  const pressed = await timed(async () => {
+    const { stored } = await press(
+      { db, bus, plans, clock, epoch: 0 },
+      { broadcastId: 1, version: 1, digest, pressId: 'bench-press' },
       { account: undefined, at: new Date(now).toISOString(), now },
-    ),
-  );
+    );
+    await stored;
+  });
+  asking = false;
+  await others;
+  await plans.end();
   await db.query(`CREATE TABLE outbound_copy (LIKE outbound INCLUDING ALL)`);
   const copied = await timed(() => db.query(`INSERT INTO outbound_copy SELECT * FROM outbound`));
+  const people = plan.people.toLocaleString('en-US');
+  const floor = 'INSERT … SELECT';
+  say({ name: `plan ${people}, shown cold`, value: cold / 1000, unit: 's', against: floor, ratio: cold / copied, bar: '≤ 2 s' });
   say({
-    name: `plan ${plan.summary.people.toLocaleString('en-US')} (shown)`,
-    value: planned / 1000,
+    name: `plan ${people} after a change of words`,
+    value: warm / 1000,
     unit: 's',
-    against: 'INSERT … SELECT',
-    ratio: planned / copied,
-    bar: '≤ 5 s',
+    against: floor,
+    ratio: warm / copied,
+    bar: '≤ 0.4 s',
   });
   say({
-    name: 'the press: plan anew, compare and store',
+    name: `the press of ${people}`,
     value: pressed / 1000,
     unit: 's',
-    against: 'INSERT … SELECT',
+    against: floor,
     ratio: pressed / copied,
-    bar: '≤ 5 s, ≤ 3 ×',
+    bar: '≤ 3 ×',
   });
-
-  await db.close();
-}
-
-/** Text parts out with receipts recorded; the message center is in this process, in production it has its own. */
-async function dispatch(): Promise<void> {
-  const COUNT = 10_000;
-  const db = await openEmbedded({ snapshot: await preparedSnapshot('.cache', '0.5.16') });
-  await makeWorkspace(db);
-  const clock = machineClock();
-  const bus = new Bus();
-  await makeRun(db, COUNT, { now: clock.now(), state: 'sending' });
-  await db.exec('ANALYZE outbound');
-  const center = new MessageCenter({
-    host: '127.0.0.1',
-    port: 0,
-    journal: join(mkdtempSync(join(tmpdir(), 'bench-')), 'journal'),
-    systemId: 'bell',
-    password: 'practice',
-    now: () => clock.now(),
-    profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [0, 50], doubled: 0 },
-  });
-  const port = await center.listen();
-  const began = performance.now();
-  const engine = await startEngine({
-    db,
-    clock,
-    bus,
-    carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
-    failed: (error) => process.stderr.write(`${String(error)}\n`),
-  });
-  const delivered = () =>
-    db.query<{ n: number }>(`SELECT count(*) AS n FROM outbound WHERE state = 'delivered'`).then((r) => r.rows[0].n);
-  let done = 0;
-  while ((done = await delivered()) < COUNT && performance.now() - began < 60_000)
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  const rate = done / ((performance.now() - began) / 1000);
+  waits.sort((a, b) => a - b);
+  const p99 = waits[Math.floor(waits.length * 0.99)];
   say({
-    name: 'text parts out with receipts recorded, embedded',
-    value: rate,
-    unit: 'parts/s',
-    against: '2,000 parts/s',
-    ratio: rate / 2000,
-    bar: '1',
+    name: 'others’ requests meanwhile, 99 of 100 within',
+    value: p99,
+    unit: 'ms',
+    against: '250 ms',
+    ratio: p99 / 250,
+    bar: '≤ 1',
   });
-  await engine.stop();
-  await center.close();
   await db.close();
 }
 
-// `-- dispatch` runs one of them alone
+// `-- line` runs one of them alone
 const only = process.argv.slice(2).find((word) => !word.startsWith('--') && !word.endsWith('.json'));
-for (const [name, run] of Object.entries({ texts, numbers, files, imports, dispatch, database, million, millionRows }))
+for (const [name, run] of Object.entries({ texts, numbers, files, imports, line, queue, database, million, millionRows }))
   if (only === undefined || only === name) await run();
 const memory = process.memoryUsage().rss / 1e6;
 process.stdout.write(`\nmemory at the end ${memory.toFixed(0)} MB (${sink.value % 2})\n`);

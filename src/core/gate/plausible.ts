@@ -1,6 +1,6 @@
 import { zonesOfNumber } from '../phone/zone-guess';
 
-const union = new Map<string, readonly string[]>();
+const union = new WeakMap<readonly string[], Map<string, readonly string[]>>();
 
 /**
  * The zones someone may be in: their own when it is known; else (a guess, or no idea) every zone their number's country and
@@ -12,12 +12,14 @@ export function plausibleZones(
 ): readonly string[] {
   if (person.zone !== null && !person.zoneGuessed) return one(person.zone);
   const byNumber = zonesOfNumber(person.number);
-  const key = `${person.zone ?? ''} ${workspaceZone} ${byNumber.join('|')}`;
-  let zones = union.get(key);
+  // the lists of the table are the same objects each time, so that a million people cost no strings
+  let known = union.get(byNumber);
+  if (!known) union.set(byNumber, (known = new Map()));
+  const key = person.zone === null ? workspaceZone : `${person.zone} ${workspaceZone}`;
+  let zones = known.get(key);
   if (!zones) {
     zones = [...new Set([...(person.zone === null ? [] : [person.zone]), ...byNumber, workspaceZone])];
-    if (union.size > 5000) union.clear();
-    union.set(key, zones);
+    known.set(key, zones);
   }
   return zones;
 }

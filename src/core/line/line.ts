@@ -99,7 +99,7 @@ export const LINE_SETTINGS: LineSettings = {
   window: 50,
   ahead: 600,
   foldSize: 1000,
-  foldWait: 400,
+  foldWait: 800,
   lookEvery: 1000,
   siftEvery: 10_000,
 };

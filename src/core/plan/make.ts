@@ -26,6 +26,8 @@ export interface PlanTexts {
   due: Float64Array;
   language: Uint8Array;
   languages: string[];
+  /** Which hours hold for each: index of a rule. */
+  group: Uint32Array;
   /** The exact words, with a dummy in the place of a personal link. */
   write(i: number): string;
 }
@@ -65,6 +67,8 @@ export interface PlanAsked {
   hash(): { update(text: string): unknown; digest(encoding: 'hex'): string };
 }
 
+/** Beyond so many, words are written again when they are asked for, so that memory stays flat. */
+const MOST_TEXTS_KEPT = 150_000;
 const NO_HOURS = { from: '00:00', to: '00:00' };
 
 /** Recipients in hash order, so that the early ones are not always the same people. FNV-1a. */
@@ -212,6 +216,8 @@ interface Written {
   price: Float64Array;
   rules: HoursRule[];
   groupOf: Uint32Array;
+  /** The words themselves, up to so many people that they may be kept. */
+  texts: string[] | undefined;
   /** For each group, the day of sending that its words were written with. */
   days: string[][];
   missing: Map<string, number>;
@@ -233,6 +239,7 @@ function writeAll(asked: PlanAsked, people: readonly PlanPerson[]): Written {
     price: new Float64Array(n),
     rules: [],
     groupOf: new Uint32Array(n),
+    texts: n <= MOST_TEXTS_KEPT ? new Array<string>(n) : undefined,
     days: [],
     missing: new Map(),
     unpriced: new Set(),
@@ -286,6 +293,7 @@ function writeAll(asked: PlanAsked, people: readonly PlanPerson[]): Written {
 
 function note(written: Written, i: number, text: string): number {
   const { alphabet, units, parts } = measure(text);
+  if (written.texts) written.texts[i] = text;
   written.parts[i] = Math.min(255, parts);
   written.units[i] = Math.min(65_535, units);
   written.extended[i] = alphabet === 'ucs2' ? 1 : 0;
@@ -338,7 +346,9 @@ function keepTimely(
     due: Float64Array.from(kept, (i) => due[i]),
     language,
     languages: workspace.languages,
+    group: Uint32Array.from(kept, (i) => written.groupOf[i]),
     write: (k) =>
+      written.texts?.[kept[k]] ??
       writer.write(chosen[k], workspace.languages[language[k]], dated ? days[k] : written.days[written.groupOf[kept[k]]][0]).text,
   };
 }
@@ -362,8 +372,6 @@ function sumUp(asked: PlanAsked, texts: PlanTexts, written: Written) {
   const { book } = asked;
   // when everyone of a group could go if the line were free at once: whoever is later by a window waits for the line, not the hour
   const closes = written.rules.map((rule) => book.next(rule, base));
-  const groupAt = new Map<PlanPerson, number>();
-  if (texts.count > 0) inOrder(asked.reach.willGet).forEach((person, i) => groupAt.set(person, written.groupOf[i]));
   for (let i = 0; i < texts.count; i += 1) {
     const due = texts.due[i];
     sums.parts += texts.parts[i];
@@ -372,7 +380,7 @@ function sumUp(asked: PlanAsked, texts: PlanTexts, written: Written) {
     sums.fell += texts.fell[i];
     if (texts.parts[i] > MOST_PARTS) sums.tooLong += 1;
     if (due - base > 3_600_000) {
-      const stretch = closes[groupAt.get(texts.people[i]) ?? 0];
+      const stretch = closes[texts.group[i]];
       if (stretch && due >= stretch.until) sums.spilled += 1;
       if (stretch && (due >= stretch.until || stretch.from - base > 3_600_000)) sums.delayed += 1;
     }

@@ -27,6 +27,7 @@ export interface Named {
 }
 
 const CHUNK = 5000;
+const NOBODY: PlanDependant[] = [];
 
 /**
  * Rows as one piece of JSON text: it passes between threads as it is, and only who needs the rows takes it apart. `values` are the
@@ -116,8 +117,6 @@ export async function namedBy(
   return named;
 }
 
-type Row = Omit<PlanPerson, 'known' | 'dependants' | 'ready' | 'mustNot' | 'minor'> & { born: string | null };
-
 /** What is loaded of people: which custom fields, and consent for which purpose. */
 export interface Loading {
   purpose: 'service' | 'marketing';
@@ -126,7 +125,7 @@ export interface Loading {
 }
 
 /** People by id, kept while nothing about anyone changes (see `PlanDesk`). */
-export type Kept = Map<number, Row>;
+export type Kept = Map<number, PlanPerson>;
 
 /** People with the latest word on the purpose at their present number. */
 async function peopleWithConsent(
@@ -134,8 +133,9 @@ async function peopleWithConsent(
   where: 'id' | 'number',
   values: readonly (number | string)[],
   { purpose, fields }: Loading,
-): Promise<Row[]> {
-  const people: Row[] = [];
+  today: Today,
+): Promise<PlanPerson[]> {
+  const people: PlanPerson[] = [];
   for (let from = 0; from < values.length; from += CHUNK) {
     type Columns = [
       number,
@@ -149,7 +149,7 @@ async function peopleWithConsent(
       boolean,
       string | null,
       string | null,
-      Row['consent'],
+      PlanPerson['consent'],
       ...(string | null)[],
     ];
     const rows = await packed<Columns>(
@@ -190,9 +190,13 @@ async function peopleWithConsent(
         zone,
         zone_guessed,
         quiet,
-        born,
         consent,
         fields: values,
+        known: true,
+        dependants: NOBODY,
+        mustNot: false,
+        minor: born !== null && yearsBetween(born, today.day) < 18,
+        ready: '',
       });
     }
   }
@@ -210,11 +214,11 @@ export async function peopleOf(
   const { purpose } = loading;
   const wanted = new Set<number>();
   for (const { id } of named) if (id !== undefined && !kept.has(id)) wanted.add(id);
-  for (const row of await peopleWithConsent(db, 'id', [...wanted], loading)) kept.set(row.id, row);
+  for (const row of await peopleWithConsent(db, 'id', [...wanted], loading, today)) kept.set(row.id, row);
   // a bare number that is someone's here is that someone, with what they said about being texted
   const numbers = [...new Set(named.flatMap((each) => each.number ?? []))].filter((number) => number !== '');
-  const byNumber = new Map<string, Row[]>();
-  for (const row of await peopleWithConsent(db, 'number', numbers, loading))
+  const byNumber = new Map<string, PlanPerson[]>();
+  for (const row of await peopleWithConsent(db, 'number', numbers, loading, today))
     byNumber.set(row.number ?? '', [...(byNumber.get(row.number ?? '') ?? []), row]);
   const everyone = new Set<number>();
   for (const { id } of named) if (id !== undefined) everyone.add(id);
@@ -241,9 +245,13 @@ export async function peopleOf(
     }
     const of = dependants.get(row.id) ?? [];
     const only = matched.get(row.id);
+    if (of.length === 0 && !file) {
+      // most are just themselves, and are not copied
+      people.push(row);
+      continue;
+    }
     people.push({
       ...row,
-      known: true,
       given_name: file?.given_name || row.given_name,
       family_name: file?.family_name || row.family_name,
       // what they said here goes before a file's yes, and a file's no before what they said here
@@ -252,7 +260,6 @@ export async function peopleOf(
       fields: file ? { ...row.fields, ...file.fields } : row.fields,
       dependants: of.filter((d) => !d.mustNot && (!only || only.has(d.id))),
       mustNot: of.length > 0 && of.every((d) => d.mustNot),
-      minor: row.born !== null && yearsBetween(row.born, today.day) < 18,
       ready: file?.ready ?? '',
     });
   }
@@ -282,7 +289,7 @@ function stranger(id: number, number: string, file: Named['row']): PlanPerson {
 }
 
 /** Of people who share a number, the one whose word about being texted is the strictest; for marketing, someone must have agreed. */
-function strictest(sharers: readonly Row[], purpose: 'service' | 'marketing'): Row | undefined {
+function strictest(sharers: readonly PlanPerson[], purpose: 'service' | 'marketing'): PlanPerson | undefined {
   return (
     sharers.find((row) => row.consent === 'withdrawn') ??
     (purpose === 'marketing' ? sharers.find((row) => row.consent === 'granted') : undefined) ??

@@ -317,7 +317,7 @@ export class PlanDesk {
 
   private async audience(draft: Draft, writer: Writer, around: Around, today: { day: string; zone: string }): Promise<Audience> {
     const version = await this.audienceVersion(draft, around.version);
-    const loading = JSON.stringify([around.version, draft.purpose, writer.fields]);
+    const loading = JSON.stringify([around.version, draft.purpose, writer.fields, today.day]);
     const key = JSON.stringify([
       version,
       loading,

@@ -84,6 +84,8 @@ export function planThread(db: Db, failed: (error: unknown) => void): Plans {
     return made;
   };
 
+  // at once: the first plan of the day should not wait for a thread to start
+  worker = start();
   return of(
     (method, args) =>
       new Promise((resolve, reject) => {

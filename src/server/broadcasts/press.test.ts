@@ -201,7 +201,10 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
       `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES (2, 'Other', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz)`,
       [JSON.stringify(draft), AT],
     );
-    expect(await refused(press(app(db), { ...pressing(digest), broadcastId: 2 }, asked))).toMatchObject({ status: 409, kind: 'other-press' });
+    expect(await refused(press(app(db), { ...pressing(digest), broadcastId: 2 }, asked))).toMatchObject({
+      status: 409,
+      kind: 'other-press',
+    });
     expect(await refused(press(app(db), pressing('0'.repeat(64)), asked))).toMatchObject({ status: 409, kind: 'other-press' });
   });
 
@@ -217,7 +220,8 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     };
     expect(await press(at, pressing(digest), asked)).toEqual({ run_id: 1, stored: 'called off' });
     expect(await balanceMicro(db)).toBe(TOP_UP);
-    for (const table of ['outbound', 'run', 'link', 'line_queue', 'run_tally']) expect((await db.query(`SELECT 1 FROM ${table}`)).rows).toEqual([]);
+    for (const table of ['outbound', 'run', 'link', 'line_queue', 'run_tally'])
+      expect((await db.query(`SELECT 1 FROM ${table}`)).rows).toEqual([]);
     expect((await db.query(`SELECT state FROM broadcast`)).rows).toEqual([{ state: 'draft' }]);
   });
 
@@ -267,13 +271,19 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     expect(plan.hints.find((hint) => hint.check === 'does not fit before quiet hours')?.message).toMatch(
       /takes 1 part a second, so 6\d\d people do not get it before quiet hours/,
     );
-    expect(await refused(press(presser(db, evening, plans), pressing(digest), { ...asked, now: evening + 300_000 }))).toBeUndefined();
+    expect(
+      await refused(press(presser(db, evening, plans), pressing(digest), { ...asked, now: evening + 300_000 })),
+    ).toBeUndefined();
     await db.exec('DELETE FROM outbound; DELETE FROM line_queue; DELETE FROM run_event; DELETE FROM run');
     await db.query(`UPDATE broadcast SET state = 'draft'`);
     const again = await plans.summary(draft, evening);
     // quiet hours now begin earlier: far more wait than the time gone by explains
     await db.query(`UPDATE workspace SET quiet_from = '20:55'`);
-    expect(await refused(press(presser(db, evening, plans), pressing(again.digest, 'press-late'), { ...asked, now: evening + 60_000 }))).toMatchObject({
+    expect(
+      await refused(
+        press(presser(db, evening, plans), pressing(again.digest, 'press-late'), { ...asked, now: evening + 60_000 }),
+      ),
+    ).toMatchObject({
       status: 409,
     });
   });
@@ -287,9 +297,17 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
       'The next sensible one is 2026-12-03 08:00',
     );
     const march = Date.UTC(2026, 2, 1, 18);
-    const { hints } = (await makePlan(db, { ...draft, to: [{ kind: 'person', id: 1 }], when: { kind: 'at', date: '2026-03-08', time: '02:30' } }, march)).summary;
+    const { hints } = (
+      await makePlan(
+        db,
+        { ...draft, to: [{ kind: 'person', id: 1 }], when: { kind: 'at', date: '2026-03-08', time: '02:30' } },
+        march,
+      )
+    ).summary;
     // 02:30 does not exist, 03:30 is in quiet hours: it goes at 08:00, and that is what is said
-    expect(hints.map((hint) => hint.message)).toContain('The clocks go forward: 02:30 does not exist that day, so the first goes at 08:00.');
+    expect(hints.map((hint) => hint.message)).toContain(
+      'The clocks go forward: 02:30 does not exist that day, so the first goes at 08:00.',
+    );
   });
 
   test('an urgent notice goes at any hour, agreed by someone who manages, with its reason in the record', async () => {
@@ -298,8 +316,13 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     const { digest, summary } = await makePlan(db, draft, night);
     expect(Date.parse(summary.last ?? '')).toBeLessThan(night + 60_000);
     const at = { now: night, at: new Date(night).toISOString() };
-    await db.query(`INSERT INTO account (id, email, name, role, password_hash, created_at) VALUES (1, 'a', 'Ana', 'manage', 'x', $1::timestamptz)`, [AT]);
-    expect(await refused(press(presser(db, night), pressing(digest), { ...at, account: { id: 1, role: 'send' } }))).toMatchObject({ status: 403 });
+    await db.query(
+      `INSERT INTO account (id, email, name, role, password_hash, created_at) VALUES (1, 'a', 'Ana', 'manage', 'x', $1::timestamptz)`,
+      [AT],
+    );
+    expect(await refused(press(presser(db, night), pressing(digest), { ...at, account: { id: 1, role: 'send' } }))).toMatchObject(
+      { status: 403 },
+    );
     await press(presser(db, night), pressing(digest), { ...at, account: { id: 1, role: 'manage' } });
     expect((await db.query<{ act: string }>(`SELECT act FROM record`)).rows[0].act).toContain('Boil the water');
   });

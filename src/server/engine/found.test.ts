@@ -70,7 +70,11 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     await engine.inbound.settle();
     expect((await db.query(`SELECT number FROM suppression`)).rows).toEqual([{ number: '+442079460001' }]);
     expect((await db.query(`SELECT kind, applied, trouble FROM inbound ORDER BY id`)).rows).toEqual([
-      { kind: 'stop', applied: true, trouble: expect.stringContaining('could not be confirmed: There is no price for +442079460001') },
+      {
+        kind: 'stop',
+        applied: true,
+        trouble: expect.stringContaining('could not be confirmed: There is no price for +442079460001'),
+      },
       { kind: 'reply', applied: true, trouble: null },
     ]);
     expect(errors).toEqual([]);
@@ -88,7 +92,10 @@ describe.each(ENGINES)('found, on %s', (kind) => {
       await db.exec(`ALTER TABLE suppression DROP CONSTRAINT trouble`);
     }
     expect((await db.query(`SELECT number FROM suppression`)).rows).toEqual([{ number: '+12075550143' }]);
-    expect((await db.query(`SELECT trouble FROM inbound ORDER BY id`)).rows).toEqual([{ trouble: expect.any(String) }, { trouble: null }]);
+    expect((await db.query(`SELECT trouble FROM inbound ORDER BY id`)).rows).toEqual([
+      { trouble: expect.any(String) },
+      { trouble: null },
+    ]);
   });
 
   test('a storm of 2,000 replies: all applied, in order, none lost', async () => {
@@ -123,7 +130,9 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     clock.at += INCOMPLETE_AFTER + 1000;
     await engine.inbound.closeIncomplete();
     await engine.inbound.settle();
-    expect((await db.query(`SELECT body, incomplete FROM inbound ORDER BY id DESC LIMIT 1`)).rows).toEqual([{ body: ' …  B C', incomplete: true }]);
+    expect((await db.query(`SELECT body, incomplete FROM inbound ORDER BY id DESC LIMIT 1`)).rows).toEqual([
+      { body: ' …  B C', incomplete: true },
+    ]);
   });
 
   test('a trouble of the carrier that passes loses nothing; while it lasts, every page says so', async () => {
@@ -165,7 +174,9 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     const taken = readJournal(journal).filter((line) => line.what === 'submit').length;
     expect(taken).toBeLessThan(200);
     expect(await balanceMicro(db)).toBe(100_000_000 - taken * 7500);
-    expect(await one<number>(db, `SELECT count(*) AS v FROM outbound WHERE state = 'not_sent' AND reason = 'canceled by Ana'`)).toBe(200 - taken);
+    expect(
+      await one<number>(db, `SELECT count(*) AS v FROM outbound WHERE state = 'not_sent' AND reason = 'canceled by Ana'`),
+    ).toBe(200 - taken);
   });
 
   test('a refused single text is not charged', async () => {
@@ -193,7 +204,9 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     await makeRun(db, 5, { now: night - 6 * 3_600_000, notAfter: night + 24 * 3_600_000, state: 'paused' });
     await db.query(`UPDATE run SET state = 'sending'`);
     bus.work();
-    await until(async () => (await one<string>(db, `SELECT min(due_at)::text AS v FROM outbound`))?.startsWith('2026-12-03 13:00:00'));
+    await until(async () =>
+      (await one<string>(db, `SELECT min(due_at)::text AS v FROM outbound`))?.startsWith('2026-12-03 13:00:00'),
+    );
     expect(center.accepted).toBe(0);
     clock.at = Date.UTC(2026, 11, 3, 13, 0, 1);
     bus.work();
@@ -208,7 +221,8 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     await until(async () => (await db.query(`SELECT 1 FROM run`)).rowCount === 0);
     expect(await balanceMicro(db)).toBe(100_000_000);
     expect(await one(db, `SELECT state AS v FROM broadcast`)).toBe('draft');
-    for (const table of ['outbound', 'line_queue', 'run_tally']) expect((await db.query(`SELECT 1 FROM ${table}`)).rowCount).toBe(0);
+    for (const table of ['outbound', 'line_queue', 'run_tally'])
+      expect((await db.query(`SELECT 1 FROM ${table}`)).rowCount).toBe(0);
   });
 
   test('a number that may have said stop gets no run until a person has decided, and the reply says so', async () => {

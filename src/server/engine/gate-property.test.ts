@@ -91,7 +91,11 @@ async function fill(db: Db, dice: Dice, truth: Truth): Promise<void> {
        VALUES ($1, $1, 'waiting', 'press-' || $1::bigint, 'd', '{}', 'Run', $5, 'service', $4, $4, $4 * 7500, $2::timestamptz, $2::timestamptz, $2::timestamptz, $3::timestamptz, $2::timestamptz)`,
       [run, iso(start), iso(notAfter), count, 1 + (run % 2)],
     );
-    await db.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'hold', $2, $3)`, [iso(start), -count * 7500, run]);
+    await db.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'hold', $2, $3)`, [
+      iso(start),
+      -count * 7500,
+      run,
+    ]);
     const first = person + 1;
     for (let i = 0; i < count; i += 1) {
       person += 1;
@@ -103,13 +107,10 @@ async function fill(db: Db, dice: Dice, truth: Truth): Promise<void> {
       };
       truth.people.set(someone.number, someone);
       truth.notAfter.set(someone.number, notAfter);
-      await db.query(`INSERT INTO person (id, number, zone, quiet, created_at, updated_at) VALUES ($1, $2, $3, $4, $5::timestamptz, $5::timestamptz)`, [
-        someone.id,
-        someone.number,
-        someone.zone,
-        someone.quiet,
-        iso(NOW),
-      ]);
+      await db.query(
+        `INSERT INTO person (id, number, zone, quiet, created_at, updated_at) VALUES ($1, $2, $3, $4, $5::timestamptz, $5::timestamptz)`,
+        [someone.id, someone.number, someone.zone, someone.quiet, iso(NOW)],
+      );
     }
     await db.query(
       `INSERT INTO outbound (run_id, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open)
@@ -154,7 +155,8 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
     const clock = {
       at: NOW,
       now: () => clock.at,
-      sleep: (_ms: number, signal?: AbortSignal) => new Promise<void>((resolve) => (signal?.aborted ? resolve() : void setTimeout(resolve, 1))),
+      sleep: (_ms: number, signal?: AbortSignal) =>
+        new Promise<void>((resolve) => (signal?.aborted ? resolve() : void setTimeout(resolve, 1))),
     };
     const bus = new Bus();
     const failures: unknown[] = [];
@@ -219,7 +221,7 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
     );
     expect(rows.filter((row) => row.open > 0)).toEqual([]);
     expect(rows.filter((row) => row.state === 'not_sent' && !row.reason)).toEqual([]);
-    expect(rows.filter((row) => (row.billed > 0) !== seen.has(row.number))).toEqual([]);
+    expect(rows.filter((row) => row.billed > 0 !== seen.has(row.number))).toEqual([]);
     expect((await db.query(`SELECT id FROM run WHERE ended_at IS NULL`)).rows).toEqual([]);
     expect(await balanceMicro(db)).toBe(100_000_000 - gateway.handed.length * 7500);
   }, 60_000);

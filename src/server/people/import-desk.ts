@@ -76,11 +76,14 @@ export class ImportDesk {
       await this.read(row.id, { sheet: row.facts.sheet, encoding: row.facts.encoding });
     } catch (error) {
       if (!(error instanceof UnreadableFile)) this.app.log.error({ err: error, import: row.id }, 'reading a file again failed');
-      const sentence = error instanceof UnreadableFile ? error.message : 'It could not be read again after a restart. Choose the file once more.';
-      await this.app.db.query(`UPDATE import SET state = 'failed', facts = facts || $2::jsonb WHERE id = $1 AND state = 'reading'`, [
-        row.id,
-        JSON.stringify({ failure: sentence }),
-      ]);
+      const sentence =
+        error instanceof UnreadableFile
+          ? error.message
+          : 'It could not be read again after a restart. Choose the file once more.';
+      await this.app.db.query(
+        `UPDATE import SET state = 'failed', facts = facts || $2::jsonb WHERE id = $1 AND state = 'reading'`,
+        [row.id, JSON.stringify({ failure: sentence })],
+      );
       await this.forget(row.id);
       this.app.bus.changed('import', row.id);
     }
@@ -306,7 +309,13 @@ export async function knownFields(db: Queryable): Promise<KnownFields> {
 }
 
 /** A first look at a file: where its headings are, what its columns may be, and what was chosen for such a file before. */
-async function firstSettings(db: Db, head: readonly NumberedRow[], width: number, facts: ImportFacts, now: number): Promise<ImportSettings> {
+async function firstSettings(
+  db: Db,
+  head: readonly NumberedRow[],
+  width: number,
+  facts: ImportFacts,
+  now: number,
+): Promise<ImportSettings> {
   const { country, zone } = (await db.query<{ country: string; zone: string }>(`SELECT country, zone FROM workspace`)).rows[0];
   const rows = head.map((row) => row.cells);
   const at = guessHeadingRow(rows, country);

@@ -68,13 +68,20 @@ export async function readFields(
 export function readBorn(typed: string, at: string): string | null {
   if (typed.trim() === '') return null;
   const born = bornOf(typed, false, at.slice(0, 10));
-  if (born === 'two') throw new Problem(422, 'born', `“${typed}” may be in two centuries. Write the year in full.`, { place: 'born', kept: KEPT });
-  if (born === undefined) throw new Problem(422, 'born', `“${typed}” is no birth date: nobody is born ahead of today.`, { place: 'born', kept: KEPT });
+  if (born === 'two')
+    throw new Problem(422, 'born', `“${typed}” may be in two centuries. Write the year in full.`, { place: 'born', kept: KEPT });
+  if (born === undefined)
+    throw new Problem(422, 'born', `“${typed}” is no birth date: nobody is born ahead of today.`, { place: 'born', kept: KEPT });
   return born;
 }
 
 /** A typed person as they are stored. @throws Problem that names the place */
-export async function readBody(db: Queryable, body: PersonBody, at: string, before?: StoredPerson): Promise<Omit<StoredPerson, 'id'>> {
+export async function readBody(
+  db: Queryable,
+  body: PersonBody,
+  at: string,
+  before?: StoredPerson,
+): Promise<Omit<StoredPerson, 'id'>> {
   const country = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
   const read = body.number.trim() === '' ? undefined : readPhone(body.number, { country });
   if (read && !read.ok)

@@ -138,7 +138,7 @@ async function load(
   }
   const ids = [...wanted.texts];
   const { rows: texts } = await db.query<TextRow>(
-    `SELECT id, run_id, sender_id, number, parts, state, reason, handed_at, final_at FROM outbound WHERE id = ANY ($1::bigint[]) ORDER BY id FOR UPDATE`,
+    `SELECT id, run_id, sender_id, number, parts, state, reason, handed_at, final_at FROM outbound WHERE id = ANY ($1::bigint[])`,
     [ids],
   );
   const { rows: parts } = await db.query<PartRow>(

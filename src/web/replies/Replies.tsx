@@ -22,9 +22,13 @@ interface Reply {
   run_id: number | null;
   done_at: string | null;
   opted_out: boolean;
+  /** Some of its parts never came. */
+  incomplete: boolean;
+  /** What could not be done about it. */
+  trouble: string | null;
 }
 const KIND: Record<string, string> = {
-  maybe_stop: 'may mean stop',
+  maybe_stop: 'may mean stop: nothing planned goes to them until you decide',
   help: 'asked for help and got it',
   stop: 'opted out',
   start: 'came back',
@@ -99,6 +103,12 @@ export default function Replies() {
                   <div className="bubble from" style={{ fontSize: 16 }}>
                     {reply.body || <i className="soft">erased</i>}
                   </div>
+                  {reply.incomplete && <span className="plum small">A part of this text never came.</span>}
+                  {reply.trouble && (
+                    <span className="brick small" role="status">
+                      {reply.trouble}
+                    </span>
+                  )}
                   {!done && mayDo(account.role, 'write') && (
                     <div className="row">
                       {reply.person_id && !reply.opted_out && mayDo(account.role, 'send') && (

@@ -113,7 +113,7 @@ export default function Today() {
                   <b>{reply.name || showPhone(reply.number)}</b> “{reply.body}”
                   {reply.kind === 'maybe_stop' && (
                     <span className="row" style={{ paddingTop: 4 }}>
-                      <span className="soft small">may mean stop</span>
+                      <span className="soft small">may mean stop; nothing planned goes to them until you decide</span>
                       <Button onClick={() => void act(`/api/replies/${reply.id}/opt-out`, { wrong_number: false })}>
                         Never text this number
                       </Button>

@@ -1,5 +1,6 @@
 import type { PlanSummary } from '../api/plan';
 import { iso } from '../clock';
+import { formatDay } from '../merge/date-pattern';
 import { MOST_PARTS } from '../text/measure';
 import type { Draft } from './draft';
 import { showMoney } from './money';
@@ -212,7 +213,7 @@ export const CHECKS: readonly Check[] = [
     find: ({ spilled, sender, workspace, last }) =>
       one(spilled > 0, 'when', () => {
         const at = last === null ? undefined : wallClock(last, workspace.zone);
-        return `${sender?.name ?? 'The sender'} takes ${sender?.parts_per_second ?? 1} ${sender?.parts_per_second === 1 ? 'part' : 'parts'} a second, so ${people(spilled, 'person does', 'people do')} not get it before quiet hours. They get it when those end${at ? `, the last at ${at.date} ${at.time}` : ''}.`;
+        return `${sender?.name ?? 'The sender'} takes ${sender?.parts_per_second ?? 1} ${sender?.parts_per_second === 1 ? 'part' : 'parts'} a second, so ${people(spilled, 'person does', 'people do')} not get it before quiet hours. They get it when those end${at ? `, the last ${shownMoment(at)}` : ''}.`;
       }),
   },
   {
@@ -227,6 +228,12 @@ export const CHECKS: readonly Check[] = [
       ),
   },
 ];
+
+/** A wall-clock moment as people say it: Thu, Dec 3, 11:01 AM. */
+function shownMoment({ date, minutes }: { date: string; minutes: number }): string {
+  const hour = Math.floor(minutes / 60);
+  return `${formatDay(date, 'EEE, MMM d', 'en')}, ${hour % 12 || 12}:${String(minutes % 60).padStart(2, '0')} ${hour < 12 ? 'AM' : 'PM'}`;
+}
 
 function shownWords({ draft, writer, workspace }: ReadinessFacts): string {
   return `${draft.words} ${writer.optOut(workspace.languages[0])}`;

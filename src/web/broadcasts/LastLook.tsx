@@ -7,7 +7,7 @@ import { DROP_WORDS } from '../../core/plan/reach';
 import { mayDo } from '../../core/api/roles';
 import { get, send } from '../api/client';
 import { useDesk } from '../api/session';
-import { clockTime, count, money, people, when, zoneName } from '../pieces/format';
+import { clockTime, count, dayOf, money, people, when, zoneName } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import type { BroadcastAnswer } from './draft-state';
@@ -71,7 +71,9 @@ export default function LastLook() {
   const span = (first: string, last: string, zone: string) => {
     const a = when(first, zone, now);
     const b = clockTime(last, zone);
-    return clockTime(first, zone) === b ? a : `${a}–${b}`;
+    // what goes on the next day says so
+    const otherDay = dayOf(first, zone) !== dayOf(last, zone);
+    return clockTime(first, zone) === b && !otherDay ? a : otherDay ? `${a} to ${dayOf(last, zone)}, ${b}` : `${a}–${b}`;
   };
   return (
     <div className="pane" style={{ flex: 1, display: 'flex', padding: '16px 0' }}>
@@ -155,7 +157,7 @@ export default function LastLook() {
               <span>
                 {zoneName(zone.zone)}, {count(zone.people)}
               </span>
-              <span className="fig" style={{ fontSize: 17 }}>
+              <span className="fig" style={{ fontSize: 17, textAlign: 'right' }}>
                 {span(zone.first, zone.last, zone.zone)}
               </span>
             </div>

@@ -153,11 +153,15 @@ export default function Sheet() {
             </div>
             <div className="fact hide-small">
               <span>first</span>
-              <span className="fig">{draft.when.kind === 'now' && plan?.first ? 'now' : goes(plan?.first ?? null)}</span>
+              <span className="fig" style={{ fontSize: goes(plan?.first ?? null).length > 9 ? 16 : undefined }}>
+                {draft.when.kind === 'now' && plan?.first ? 'now' : goes(plan?.first ?? null)}
+              </span>
             </div>
             <div className="fact hide-small line-b">
               <span>last</span>
-              <span className="fig">{goes(plan?.last ?? null)}</span>
+              <span className="fig" style={{ fontSize: goes(plan?.last ?? null).length > 9 ? 16 : undefined }}>
+                {goes(plan?.last ?? null)}
+              </span>
             </div>
           </div>
           <div className="hide-small stack small" style={{ paddingTop: 10, gap: 6, overflow: 'auto' }} aria-live="polite">

@@ -191,6 +191,9 @@ CREATE TABLE hold_number (
   at timestamptz NOT NULL
 );
 
+INSERT INTO hold_number (number, inbound_id, at)
+SELECT number, min(id), min(received_at) FROM inbound WHERE kind = 'maybe_stop' AND done_at IS NULL GROUP BY number;
+
 -- One's own number is proved by a code that was texted to it.
 ALTER TABLE account ADD COLUMN own_number_wanted text;
 ALTER TABLE account ADD COLUMN own_number_code text;

@@ -268,9 +268,6 @@ export async function makeHistory(
     ['received_at', 'number', 'to_address', 'body', 'kind', 'person_id', 'run_id', 'done_at', 'applied'],
     [inbound.filter((row) => String(row[0]) < new Date(now).toISOString())],
   );
-  await tx.query(
-    `INSERT INTO hold_number (number, inbound_id, at) SELECT number, min(id), min(received_at) FROM inbound WHERE kind = 'maybe_stop' AND done_at IS NULL GROUP BY number`,
-  );
   for (const table of ['broadcast', 'run', 'outbound'])
     await tx.query(`SELECT setval('${table}_id_seq', (SELECT max(id) FROM ${table}))`);
 }

@@ -157,7 +157,10 @@ export default function LastLook() {
               <span>
                 {zoneName(zone.zone)}, {count(zone.people)}
               </span>
-              <span className="fig" style={{ fontSize: 17, textAlign: 'right' }}>
+              <span
+                className="fig"
+                style={{ fontSize: span(zone.first, zone.last, zone.zone).length > 20 ? 15 : 17, textAlign: 'right' }}
+              >
                 {span(zone.first, zone.last, zone.zone)}
               </span>
             </div>

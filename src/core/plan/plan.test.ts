@@ -2,10 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { pricer, showMoney } from './money';
 import { decideReach, DROP_REASONS, type Candidate } from './reach';
-import { afterQuiet, afterQuietInAll, isQuiet, localInstant, wallClock } from './zones';
+import { localInstant, wallClock } from './zones';
 
 const at = (text: string) => Date.parse(text);
-const quiet = { from: '21:00', to: '08:00' };
 
 describe('local times (IANA time zone database through ICU)', () => {
   test('2026-03-08 02:30 does not exist in New York; 2026-11-01 01:30 occurs twice', () => {
@@ -22,51 +21,6 @@ describe('local times (IANA time zone database through ICU)', () => {
     expect(localInstant('2026-10-25', '02:30', 'Europe/Paris').note).toBe('twice');
     expect(localInstant('2026-06-01', '12:00', 'Asia/Kathmandu').instant).toBe(at('2026-06-01T06:15:00Z'));
     expect(localInstant('2026-06-01', '12:00', 'Pacific/Chatham').instant).toBe(at('2026-05-31T23:15:00Z'));
-  });
-});
-
-describe("quiet hours (47 CFR 64.1200(c)(1): not before 8 a.m. or after 9 p.m. at the called party's location)", () => {
-  test('edges and the next morning', () => {
-    const zone = 'America/Chicago';
-    expect(isQuiet(localInstant('2026-12-02', '20:59', zone).instant, zone, quiet)).toBe(false);
-    expect(isQuiet(localInstant('2026-12-02', '21:00', zone).instant, zone, quiet)).toBe(true);
-    expect(isQuiet(localInstant('2026-12-02', '08:00', zone).instant, zone, quiet)).toBe(false);
-    expect(afterQuiet(localInstant('2026-12-02', '22:15', zone).instant, zone, quiet)).toBe(
-      localInstant('2026-12-03', '08:00', zone).instant,
-    );
-    expect(afterQuiet(localInstant('2026-12-03', '03:00', zone).instant, zone, quiet)).toBe(
-      localInstant('2026-12-03', '08:00', zone).instant,
-    );
-  });
-  const zones = [
-    'America/New_York',
-    'America/Chicago',
-    'Europe/Paris',
-    'Asia/Kathmandu',
-    'Pacific/Chatham',
-    'Australia/Lord_Howe',
-  ];
-  test('never before the instant, never quiet, and not needlessly late', () => {
-    fc.assert(
-      fc.property(
-        fc.integer({ min: at('2026-01-01T00:00:00Z'), max: at('2027-12-31T00:00:00Z') }),
-        fc.constantFrom(...zones),
-        (instant, zone) => {
-          const next = afterQuiet(instant, zone, quiet);
-          expect(next).toBeGreaterThanOrEqual(instant);
-          expect(next - instant).toBeLessThanOrEqual(12 * 3_600_000);
-          expect(isQuiet(next, zone, quiet)).toBe(false);
-          if (next > instant) expect(isQuiet(next - 60_000, zone, quiet)).toBe(true);
-        },
-      ),
-      { numRuns: 400 },
-    );
-  });
-  test('a guessed zone waits for every plausible one', () => {
-    const instant = localInstant('2026-12-03', '08:10', 'America/New_York').instant;
-    expect(afterQuietInAll(instant, ['America/New_York', 'America/Chicago'], quiet)).toBe(
-      localInstant('2026-12-03', '08:00', 'America/Chicago').instant,
-    );
   });
 });
 

@@ -1,5 +1,4 @@
 import type { PlanSummary } from '../api/plan';
-import { iso } from '../clock';
 import { formatDay } from '../merge/date-pattern';
 import { MOST_PARTS } from '../text/measure';
 import type { Draft } from './draft';
@@ -260,6 +259,3 @@ export function readiness(facts: ReadinessFacts): {
   const of = (wanted: 'must' | 'hint') => found.flatMap(({ kind, ...finding }) => (kind === wanted ? [finding] : []));
   return { must: of('must'), hints: of('hint') };
 }
-
-/** An instant for the summary. */
-export const instant = (at: number | null): string | null => (at === null ? null : iso(at));

@@ -98,14 +98,6 @@ export class LineDriver {
     this.tell({ is: 'noted', size });
   }
 
-  /** Resolves when nothing waits to be written down; for tests and for stopping. */
-  async settle(): Promise<void> {
-    while (!this.ended && !this.line.quiet) {
-      this.tell({ is: 'tick' });
-      await new Promise((resolve) => setTimeout(resolve, 5));
-    }
-  }
-
   /** Looks at everything that is due now, and resolves when it is handed over and written down. For tests with a clock of their own. */
   async look(): Promise<void> {
     this.tell({ is: 'poke' });

@@ -128,8 +128,8 @@ describe('segments, many at once, and the ledger', () => {
     await page.goto(`${demo.url}/people`);
     await visitor.click('button', 'New segment');
     await visitor.click('button', 'add a condition');
-    // the editor is drawn anew when the first count comes in: what was found before is not what stands there after
-    await page.waitForNetworkIdle();
+    // the fields are fetched: until they are there, there is no such choice
+    await page.waitForSelector('option[value="field pass_ends"]');
     const subject = await visitor.find('combobox', 'What the condition is about');
     await (subject as unknown as { select(value: string): Promise<unknown> }).select('field pass_ends');
     await visitor.sees('is within the next');

@@ -143,7 +143,7 @@ async function firstAccount(db: Db, url: string, now: number): Promise<void> {
 /** Runs the server as a process: settings by environment, a clear word when it cannot start. */
 export async function runServer(seed?: Seeding): Promise<void> {
   try {
-    const running = await serve({
+    const starting = serve({
       dataFolder: process.env.DATA_FOLDER ?? 'data',
       databaseUrl: process.env.DATABASE_URL || undefined,
       host: process.env.HOST ?? '127.0.0.1',
@@ -152,15 +152,20 @@ export async function runServer(seed?: Seeding): Promise<void> {
       carrierProfile: process.env.CARRIER_PROFILE,
       logLevel: process.env.LOG_LEVEL ?? 'warn',
     });
-    process.stdout.write(`Yellow Bell is at ${running.url}\n`);
+    // before anyone is told that it runs: whoever reads the address may end it at once, and it is to end in order even then
     let stopping = false;
     for (const signal of ['SIGTERM', 'SIGINT'] as const) {
       process.on(signal, () => {
-        if (stopping) return;
+        if (stopping) process.exit(1); // asked twice: at once
         stopping = true;
-        void running.stop().then(() => process.exit(0));
+        starting.then((running) => running.stop()).then(
+          () => process.exit(0),
+          () => process.exit(1),
+        );
       });
     }
+    const running = await starting;
+    process.stdout.write(`Yellow Bell is at ${running.url}\n`);
   } catch (error) {
     if (!(error instanceof FolderHeld) && (error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
     const words =

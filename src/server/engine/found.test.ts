@@ -17,7 +17,7 @@ import { balanceMicro } from './money';
 import { queueText } from './texts';
 import { makeRun, makeWorkspace, NOW, testClock } from './testing/world';
 
-/** Faults that were found by trying to break it; each of these failed on the code before. */
+/** Faults that were found by trying to break it, a test each. */
 const closing: (() => Promise<void>)[] = [];
 afterEach(async () => {
   for (const close of closing.splice(0).reverse()) await close();

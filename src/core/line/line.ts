@@ -146,6 +146,7 @@ export class Line<H = unknown> {
   private leasing = false;
   private folding = false;
   private unfolded = 0;
+  private knownAtFold = 0;
   private unfoldedSince = Infinity;
   private foldedAt = -Infinity;
   private connected = false;
@@ -232,8 +233,9 @@ export class Line<H = unknown> {
         this.folding = false;
         // what is tried again is back in the queue
         this.leaseAt = Math.min(this.leaseAt, now + (event.again ? 0 : this.settings.lookEvery));
-        // may fall below nothing for a moment: a fold takes what is journaled, also before we were told of it
-        this.unfolded -= event.size;
+        // may fall below nothing for a moment: a fold takes what is journaled, also before we were told of it. A fold that
+        // found nothing says that all we knew of when it began is folded, whatever became of the answer of an earlier one
+        this.unfolded -= event.size === 0 ? Math.max(0, this.knownAtFold) : event.size;
         this.unfoldedSince = this.unfolded > 0 ? now : Infinity;
         for (const row of event.dropped) this.emptied.delete(row);
         return;
@@ -428,6 +430,7 @@ export class Line<H = unknown> {
     if (this.unfolded > 0 && this.unfolded < foldSize && now < since + foldWait) return later(since + foldWait);
     if (this.unfolded <= 0 && now < this.foldedAt + foldWait) return later(this.foldedAt + foldWait);
     this.folding = true;
+    this.knownAtFold = this.unfolded;
     this.foldedAt = now;
     effects.push({ do: 'fold', emptied: [...this.emptied] });
   }

@@ -84,7 +84,8 @@ export class PlanDesk {
   private people: { key: string; kept: Kept } | undefined;
   private audiences: { key: string; audience: Audience }[] = [];
   private plans: Known[] = [];
-  private opened: { token: number; plan: Plan; due: Float64Array; order: number[] } | undefined;
+  /** By token: two people may press at the same moment. */
+  private readonly opened = new Map<number, { plan: Plan; due: Float64Array; order: number[] }>();
   private token = 0;
 
   constructor(private readonly db: Queryable) {}
@@ -170,7 +171,7 @@ export class PlanDesk {
       : 1;
     const gone = shown ? Math.max(0, now - shown.at) / 1000 : 0;
     this.token += 1;
-    this.opened = { token: this.token, plan, due, order: byDue(due, plan.texts.count) };
+    this.opened.set(this.token, { plan, due, order: byDue(due, plan.texts.count) });
     const times = span(due, plan.texts.count);
     return {
       token: this.token,
@@ -186,8 +187,9 @@ export class PlanDesk {
 
   /** Rows of an opened plan, by their due times. */
   rows(token: number, from: number, most: number): PlanRow[] {
-    if (this.opened?.token !== token) throw new Error('This plan is not open any more.');
-    const { plan, due, order } = this.opened;
+    const opened = this.opened.get(token);
+    if (!opened) throw new Error('This plan is not open any more.');
+    const { plan, due, order } = opened;
     const { texts } = plan;
     const rows: PlanRow[] = [];
     const about = plan.summary.people > 0 && this.aboutDependants(plan);
@@ -208,7 +210,7 @@ export class PlanDesk {
   }
 
   close(token: number): void {
-    if (this.opened?.token === token) this.opened = undefined;
+    this.opened.delete(token);
   }
 
   private aboutDependants(plan: Plan): boolean {

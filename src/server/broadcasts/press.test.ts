@@ -208,6 +208,25 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     expect(await refused(press(app(db), pressing('0'.repeat(64)), asked))).toMatchObject({ status: 409, kind: 'other-press' });
   });
 
+  test('two broadcasts pressed at the same moment are both stored, each with its own words', async () => {
+    const { db, draft } = await world(engine);
+    const other = { ...draft, words: 'Kittiwake leaves at 7:40 AM. Ottermere Ferry' };
+    await db.query(
+      `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES (2, 'Kittiwake', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz)`,
+      [JSON.stringify(other), AT],
+    );
+    const at = app(db);
+    const [one, two] = [await at.plans.summary(draft, NOW), await at.plans.summary(other, NOW)];
+    const both = await Promise.all([
+      press(at, pressing(one.digest), asked),
+      press(at, { ...pressing(two.digest, 'press-two'), broadcastId: 2 }, asked),
+    ]);
+    expect(both.map((each) => each.stored)).toEqual(['stored', 'stored']);
+    const words = (await outbound(db)).map((each) => each.body);
+    expect(words.filter((each) => each.startsWith('Kittiwake'))).toHaveLength(3);
+    expect(words).toHaveLength(6);
+  });
+
   test('called off while it is being stored: it stops, and nothing is left', async () => {
     const { db, draft } = await world(engine);
     const { digest } = await makePlan(db, draft, NOW);

@@ -236,14 +236,15 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     expect(await one(db, `SELECT state AS v FROM outbound WHERE number = '+12073000000'`)).toBe('planned');
   });
 
-  test('another owner takes over the line of one that fell silent: the old one is fenced', async () => {
-    const { db, engine } = await world(kind);
+  test('another owner takes over the line of one that fell silent: nothing more goes under the old epoch', async () => {
+    const { db, engine, journal } = await world(kind);
     const { owner } = engine.line;
     await db.query(`UPDATE line_owner SET ended_at = $1::timestamptz WHERE epoch = $2`, [iso(NOW), owner]);
-    let fenced = false;
-    engine.line.onFenced = () => (fenced = true);
     await makeRun(db, 3);
-    await until(async () => fenced);
-    expect((await db.query(`SELECT 1 FROM outbound WHERE state <> 'planned'`)).rowCount).toBe(0);
+    // it has become a new owner, and what goes, goes under that
+    await until(async () => (await one<number>(db, `SELECT count(*) AS v FROM outbound WHERE state = 'delivered'`)) === 3);
+    expect(engine.line.owner).toBeGreaterThan(owner);
+    expect(await one<number>(db, `SELECT count(*) AS v FROM line_journal WHERE epoch = ${owner}`)).toBe(0);
+    expect(readJournal(journal).filter((line) => line.what === 'submit')).toHaveLength(3);
   });
 });

@@ -20,17 +20,25 @@ interface Handle {
 const BEAT = 4000;
 const POKE_EVERY = 150;
 const TRIM_EVERY = 60_000;
+const STOP_WITHIN = 20_000;
+const BEGIN_AGAIN = 2000;
+/** No epoch: this process does not own the line (yet, or any more). */
+const NOBODY = 0;
 
 /**
  * Carries out what the line's machine wants done: commits, socket writes, folds, sleep. Decides nothing itself; the order of
  * things and what may be under way at once are the machine's, who may be texted is the gate's.
  */
 export class LineDriver {
-  readonly line: Line<Handle>;
+  line: Line<Handle>;
   private readonly db: Db;
+  private readonly settings: LineSettings;
   private readonly book = new HoursBook();
-  private epoch = 0;
+  private epoch = NOBODY;
+  /** Answers that came while this process owned no line. */
+  private readonly late: Answered[] = [];
   private ended = false;
+  private connected = false;
   private wakeAt = Infinity;
   private waker: AbortController | undefined;
   private pokeTimer: NodeJS.Timeout | undefined;
@@ -40,7 +48,7 @@ export class LineDriver {
   private readonly busy = new Set<Promise<void>>();
   /** Called when a fold left parts whose fate is unknown. */
   onUncertain: () => void = () => undefined;
-  /** Called once when another process has taken over. */
+  /** Called each time another process has taken over. */
   onFenced: () => void = () => undefined;
 
   constructor(
@@ -52,15 +60,20 @@ export class LineDriver {
     settings: Partial<LineSettings> = {},
   ) {
     this.db = db.lane('dispatch');
-    this.line = new Line<Handle>({ ...LINE_SETTINGS, ...settings });
+    this.settings = { ...LINE_SETTINGS, ...settings };
+    this.line = new Line<Handle>(this.settings);
     bus.on('work', () => this.poke());
-    gateway.on('state', ({ state }) => this.tell({ is: state === 'connected' ? 'connected' : 'broken' }));
+    gateway.on('state', ({ state }) => {
+      this.connected = state === 'connected';
+      this.tell({ is: this.connected ? 'connected' : 'broken' });
+    });
   }
 
   /** Becomes an owner and settles what dead ones left; then the line may begin. */
   async start(): Promise<void> {
-    this.epoch = await beginOwner(this.db, `${process.pid}`, Date.now());
-    await takeOverDead(this.db, this.epoch, this.clock.now(), Date.now());
+    const epoch = await beginOwner(this.db, `${process.pid}`, Date.now());
+    await takeOverDead(this.db, epoch, this.clock.now(), Date.now());
+    this.epoch = epoch;
     this.beats = setInterval(() => this.background(this.beat()), BEAT);
     this.beats.unref();
     this.tell({ is: 'tick' });
@@ -71,14 +84,15 @@ export class LineDriver {
     this.tell({ is: 'close' });
     clearInterval(this.beats);
     clearTimeout(this.pokeTimer);
-    while (!this.ended && !this.line.quiet) {
+    // what cannot be written down by then is found in the journal by the next owner
+    for (const latest = Date.now() + STOP_WITHIN; !this.ended && !this.line.quiet && Date.now() < latest;) {
       this.tell({ is: 'tick' });
       await new Promise((resolve) => setTimeout(resolve, 10));
     }
     this.ended = true;
     this.waker?.abort();
     while (this.busy.size > 0) await Promise.all([...this.busy]);
-    if (this.epoch > 0) await endOwner(this.db, this.epoch, this.clock.now());
+    if (this.epoch !== NOBODY) await endOwner(this.db, this.epoch, this.clock.now());
   }
 
   /** This process's epoch as an owner of the line. */
@@ -93,7 +107,7 @@ export class LineDriver {
 
   /** Journals what was found out about parts. */
   async resolved(parts: Resolved[]): Promise<void> {
-    if (parts.length === 0 || this.ended) return;
+    if (parts.length === 0 || this.ended || this.epoch === NOBODY) return;
     const size = await keepEntry(this.db, this.epoch, { kind: 'resolved', at: this.clock.now(), parts });
     this.tell({ is: 'noted', size });
   }
@@ -109,8 +123,10 @@ export class LineDriver {
   }
 
   private async beat(): Promise<void> {
-    if (!(await beat(this.db, this.epoch, Date.now()))) return this.fenced();
-    const { runs, taken } = await takeOverDead(this.db, this.epoch, this.clock.now(), Date.now());
+    const { epoch } = this;
+    if (epoch === NOBODY) return;
+    if (!(await beat(this.db, epoch, Date.now()))) return this.fenced(epoch);
+    const { runs, taken } = await takeOverDead(this.db, epoch, this.clock.now(), Date.now());
     if (taken === 0) return;
     for (const run of runs) this.bus.changed('run', run);
     this.tell({ is: 'poke' });
@@ -129,8 +145,10 @@ export class LineDriver {
   }
 
   private tell(event: LineEvent<Handle>): void {
-    if (this.ended) {
-      if (event.is === 'receipt') event.handle.reject(new Error('The line is being closed.'));
+    if (this.ended || this.epoch === NOBODY) {
+      if (event.is === 'receipt') event.handle.reject(new Error('The line is not open.'));
+      // the carrier's word is not lost because nobody owns the line for a moment
+      else if (event.is === 'answered' && !this.ended) this.late.push(event.answer);
       return;
     }
     for (const effect of this.line.on(event, this.clock.now())) this.carryOut(effect);
@@ -183,55 +201,76 @@ export class LineDriver {
   }
 
   /** Runs one transaction; when it fails nothing has been written, and the machine tries again. */
-  private async attempt(what: 'lease' | 'commit' | 'keep' | 'fold', work: () => Promise<LineEvent<Handle>>): Promise<void> {
+  private async attempt(what: 'lease' | 'keep' | 'fold', work: (epoch: number) => Promise<LineEvent<Handle>>): Promise<void> {
+    const { epoch } = this;
     let event: LineEvent<Handle>;
     try {
-      event = await work();
+      event = await work(epoch);
     } catch (error) {
-      if (error instanceof Fenced) return this.fenced();
+      if (error instanceof Fenced) return this.fenced(epoch);
       this.failed(error);
       event = { is: 'failed', what };
     }
-    this.tell(event);
+    // what was begun under an epoch that is over is no news to the line of now
+    if (epoch === this.epoch) this.tell(event);
   }
 
-  private fenced(): void {
-    if (this.ended) return;
+  /**
+   * Another process has taken this line over (this one was silent for too long): nothing more goes under the old epoch, and the
+   * process becomes a new owner. Answers that still come are journaled by it: they are the carrier's word all the same.
+   */
+  private fenced(epoch: number): void {
+    if (this.ended || epoch !== this.epoch) return;
     this.tell({ is: 'fenced' });
-    this.ended = true;
     clearInterval(this.beats);
-    this.waker?.abort();
+    this.epoch = NOBODY;
+    this.line = new Line<Handle>(this.settings);
     this.onFenced();
+    this.background(this.begin());
+  }
+
+  private async begin(): Promise<void> {
+    while (!this.ended && this.epoch === NOBODY) {
+      try {
+        await this.start();
+      } catch (error) {
+        this.failed(error);
+        await new Promise((resolve) => setTimeout(resolve, BEGIN_AGAIN).unref());
+      }
+    }
+    if (this.connected) this.tell({ is: 'connected' });
+    for (const answer of this.late.splice(0)) this.tell({ is: 'answered', answer });
   }
 
   private lease(effect: Extract<Effect, { do: 'lease' }>): Promise<void> {
-    return this.attempt('lease', async () => ({
+    return this.attempt('lease', async (epoch) => ({
       is: 'leased',
-      ...(await lease(this.db, this.epoch, { ...effect, now: this.clock.now() })),
+      ...(await lease(this.db, epoch, { ...effect, now: this.clock.now() })),
     }));
   }
 
   private async commit(effect: Extract<Effect, { do: 'commit' }>): Promise<void> {
+    const { epoch } = this;
     let words = new Map<number, Words>();
     let event: LineEvent<Handle>;
     try {
-      const done = await commitWindow(this.db, this.epoch, { ...effect, now: () => this.clock.now() }, this.book);
+      const done = await commitWindow(this.db, epoch, { ...effect, now: () => this.clock.now() }, this.book);
       words = done.words;
       event = { is: 'committed', commit: done.commit };
     } catch (error) {
-      if (error instanceof Fenced) return this.fenced();
+      if (error instanceof Fenced) return this.fenced(epoch);
       this.failed(error);
       event = { is: 'failed', what: 'commit' };
     }
-    if (this.ended) return;
+    if (this.ended || epoch !== this.epoch) return;
     for (const next of this.line.on(event, this.clock.now()))
       if (next.do === 'write') this.write(next.part, words.get(next.part.text));
       else this.carryOut(next);
   }
 
   private keep(effect: Extract<Effect<Handle>, { do: 'keep' }>): Promise<void> {
-    return this.attempt('keep', async () => {
-      await keepEntry(this.db, this.epoch, {
+    return this.attempt('keep', async (epoch) => {
+      await keepEntry(this.db, epoch, {
         kind: 'receipts',
         at: this.clock.now(),
         receipts: effect.receipts.map((each) => each.receipt),
@@ -241,16 +280,16 @@ export class LineDriver {
   }
 
   private fold(effect: Extract<Effect, { do: 'fold' }>): Promise<void> {
-    return this.attempt('fold', async () => {
+    return this.attempt('fold', async (epoch) => {
       let dropped: number[] = [];
       const result: FoldResult = await this.db.transaction(async (tx) => {
-        const folded = await foldJournal(tx, { epoch: this.epoch, ended: false, now: this.clock.now() });
-        dropped = await dropEmptied(tx, this.epoch, effect.emptied);
+        const folded = await foldJournal(tx, { epoch, ended: false, now: this.clock.now() });
+        dropped = await dropEmptied(tx, epoch, effect.emptied);
         return folded;
       });
       for (const run of result.runs) this.bus.changed('run', run);
       if (result.uncertain) this.onUncertain();
-      await this.trim();
+      this.background(this.trim());
       return { is: 'folded', size: result.size, dropped, again: result.again };
     });
   }

@@ -1,4 +1,5 @@
-import { play, planOf } from '../src/core/line/simulator/history';
+import { play } from '../src/core/line/simulator/history';
+import { planOf } from '../src/core/line/simulator/plan';
 import { shrink } from '../src/core/line/simulator/shrink';
 
 /** npm run simulate -- 100000 [first]: plays so many histories of the line; a seed that fails prints its shortest history. */

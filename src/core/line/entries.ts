@@ -6,7 +6,9 @@ import type { ReceiptState } from '../outcome/states';
  * crash between any two of them loses nothing.
  */
 export type Entry =
-  | { kind: 'intent'; at: number; parts: readonly IntendedPart[] }
+  | { kind: 'intent'; at: number; commit: number; parts: readonly IntendedPart[] }
+  /** Commits whose outcome was not heard of: if they happened, nobody has written what they intended. */
+  | { kind: 'voided'; at: number; commits: readonly number[] }
   | { kind: 'answers'; at: number; answers: readonly Answered[] }
   | { kind: 'receipts'; at: number; receipts: readonly Receipt[] }
   | { kind: 'dropped'; at: number; texts: readonly { text: number; reason: string }[] }
@@ -59,5 +61,7 @@ export function sizeOf(entry: Entry): number {
       return entry.receipts.length;
     case 'dropped':
       return entry.texts.length;
+    case 'voided':
+      return entry.commits.length;
   }
 }

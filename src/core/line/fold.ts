@@ -98,6 +98,8 @@ export class Fold {
       case 'intent':
         for (const part of entry.parts) this.intend(part.text, part.no, part.reference, entry.at);
         return;
+      case 'voided':
+        return; // told as answers by who follows what is unanswered
       case 'answers':
         for (const answer of entry.answers) this.answer(answer, entry.at);
         return;
@@ -153,7 +155,7 @@ export class Fold {
       changed: [...this.changed].filter((part) => !this.fresh.has(part)),
       texts,
       again: [...this.again]
-        .filter(([id]) => !this.dropped.has(id) && (this.ofText.get(id) ?? []).some((part) => part.state === 'planned'))
+        .filter(([id]) => (this.ofText.get(id) ?? []).some((part) => part.state === 'planned'))
         .map(([text, at]) => ({ text, at })),
       parked: this.parked,
       claimed: [...this.claimed],
@@ -226,14 +228,18 @@ export class Fold {
     if (answer.kind === 'refused') this.set(part, 'not_delivered', answer.reason, at);
     else if (answer.kind === 'lost') this.set(part, 'uncertain', answer.reason, at);
     else {
-      this.set(part, 'planned', answer.kind === 'again' ? answer.reason : null, at);
       // what never left may go as soon as there is a line
-      this.tryAgain(part.text, at + (answer.kind === 'again' ? backoff(part.attempts) : 0));
+      const wait = answer.kind === 'again' ? backoff(part.attempts) : 0;
+      this.tryAgain(part, answer.kind === 'again' ? answer.reason : null, at, at + wait);
     }
   }
 
-  private tryAgain(text: number, at: number): void {
-    this.again.set(text, Math.max(at, this.again.get(text) ?? 0));
+  /** Back to what has not gone, unless its text was dropped while it was on its way: then it never goes. */
+  private tryAgain(part: FoldPart, reason: string | null, at: number, due: number): void {
+    const dropped = this.dropped.get(part.text);
+    if (dropped !== undefined) return this.set(part, 'not_sent', dropped, at);
+    this.set(part, 'planned', reason, at);
+    this.again.set(part.text, Math.max(due, this.again.get(part.text) ?? 0));
   }
 
   private accept(part: FoldPart, messageId: string, at: number): void {
@@ -306,8 +312,7 @@ export class Fold {
     // a part with an id was taken, whatever is said later
     if (part.messageId !== null) return;
     if (!resolved.again) return this.set(part, 'not_sent', 'the line broke and the carrier never got it', at);
-    this.set(part, 'planned', null, at);
-    this.tryAgain(part.text, at);
+    this.tryAgain(part, null, at, at);
   }
 }
 

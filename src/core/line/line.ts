@@ -1,116 +1,15 @@
-import type { Answered, IntendedPart, Receipt } from './entries';
-
-/** A row of the queue, leased to this owner: texts of one sender with the time from which each may go. */
-export interface LeasedRow {
-  row: number;
-  sender: number;
-  /** 0 urgent (of no run), 1 tried again, 2 of a run. */
-  lane: 0 | 1 | 2;
-  texts: readonly { id: number; due: number; parts: number }[];
-}
-
-/** A part with its intent committed, to be written to the socket. */
-export interface Outgoing extends IntendedPart {
-  /** Until when it may be delivered, ms. */
-  until: number;
-}
-
-export interface LeasedText {
-  id: number;
-  row: number;
-  sender: number;
-  parts: number;
-  due: number;
-}
-
-/** What the line wants done next. Carried out in this order; each that has an outcome is told back as an event. */
-export type Effect<H = unknown> =
-  /** Lease rows for about so many parts; senders whose share is already here are left out. Told back as `leased`. */
-  | { do: 'lease'; parts: number; except: number[] }
-  /**
-   * One transaction: journal these answers, ask the gate for these texts, journal the intent for those that may go (at most
-   * `room` parts). Told back as `committed` or `failed`.
-   */
-  | { do: 'commit'; answers: Answered[]; texts: LeasedText[]; room: number }
-  /** Write a part to the socket; its answer is told as `answered`. */
-  | { do: 'write'; part: Outgoing }
-  /** Journal receipts; told back as `kept` or `failed`. */
-  | { do: 'keep'; receipts: { receipt: Receipt; handle: H }[] }
-  /** Tell the carrier that its receipts are taken on. */
-  | { do: 'acknowledge'; handles: H[] }
-  /** Not taken on: the carrier keeps them and offers them again. */
-  | { do: 'refuse'; handles: H[] }
-  /** Bring the tables up to date with the journal, and give back these rows if nothing of them is left. Told as `folded`. */
-  | { do: 'fold'; emptied: number[] }
-  /** Ask again at this moment (event `tick`). */
-  | { do: 'wake'; at: number };
-
-export type LineEvent<H = unknown> =
-  | { is: 'tick' }
-  | { is: 'connected' }
-  | { is: 'broken' }
-  /** `next`: when the next row that was not leased is due; now or earlier when there was more to lease. */
-  | { is: 'leased'; rows: LeasedRow[]; next: number | null }
-  | { is: 'committed'; commit: Committed }
-  | { is: 'failed'; what: 'lease' | 'commit' | 'keep' | 'fold' }
-  | { is: 'answered'; answer: Answered }
-  | { is: 'receipt'; receipt: Receipt; handle: H }
-  | { is: 'kept' }
-  /** Something else of this owner was journaled (what was found out about lost parts), so many parts. */
-  | { is: 'noted'; size: number }
-  | { is: 'folded'; size: number; dropped: number[]; again: boolean }
-  /** Something of the queue, of runs or of people has changed: look again, also at what is leased and not yet due. */
-  | { is: 'poke' }
-  /** The process is about to end: nothing new is taken up, what is under way is brought to its end. */
-  | { is: 'close' }
-  /** Another owner has taken over: nothing more may be handed over. */
-  | { is: 'fenced' };
-
-/** What came of a commit. Texts that have not left stay leased. */
-export interface Committed {
-  /** The moment for which the gate was asked. */
-  at: number;
-  /** Whether anything was written to the journal, in parts; what a fold is later worth. */
-  journaled: number;
-  intended: Outgoing[];
-  /** Of the texts that were given, those no longer leased: intended, put back for later, dropped, or gone already. */
-  left: LeasedText[];
-  /** Some were put back into the queue. */
-  putBack: boolean;
-  /** Sender → when to ask again. */
-  askAgain: ReadonlyMap<number, number>;
-}
-
-export interface LineSettings {
-  /** Most parts whose answer is not yet in the journal: what a kill can leave uncertain. */
-  window: number;
-  /** Parts leased ahead for a sender. */
-  ahead: number;
-  /** Entries worth folding at once, and how long they wait at most, ms. */
-  foldSize: number;
-  foldWait: number;
-  /** How often the queue is looked at when nothing says that it has changed, ms. */
-  lookEvery: number;
-  /** How often what is leased is asked about while it cannot go, ms. */
-  siftEvery: number;
-}
-
-export const LINE_SETTINGS: LineSettings = {
-  window: 50,
-  ahead: 600,
-  foldSize: 1000,
-  foldWait: 800,
-  lookEvery: 1000,
-  siftEvery: 10_000,
-};
-
-/** A trouble of the carrier that lets nothing through. */
-export interface Circuit {
-  since: number;
-  reason: string;
-  /** The next part is tried then. */
-  until: number;
-}
+import { Doubt } from './doubt';
+import {
+  LINE_SETTINGS,
+  type Circuit,
+  type Committed,
+  type Effect,
+  type LeasedRow,
+  type LeasedText,
+  type LineEvent,
+  type LineSettings,
+} from './effects';
+import type { Answered, Receipt } from './entries';
 
 const FAILED_AGAIN = 500;
 const RECEIPTS_WAIT = 80;
@@ -124,6 +23,8 @@ const REFILL = 0.8;
 const MOST_SENDERS = 5;
 /** An intent is carried out within this time or not at all, ms. */
 const WRITE_WITHIN = 4000;
+
+const inOrder = (a: LeasedText, b: LeasedText) => a.due - b.due || a.id - b.id;
 
 /**
  * The line as a machine without I/O: events in, effects out. It decides in which order things are done (lease, intent before
@@ -141,12 +42,17 @@ export class Line<H = unknown> {
   private answersSince = 0;
   private receipts: { receipt: Receipt; handle: H; at: number }[] = [];
   private readonly blocked = new Map<number, number>();
-  private committing: { texts: LeasedText[]; answers: Answered[] } | undefined;
+  private committing: { commit: number; voided: number[]; texts: LeasedText[]; answers: Answered[] } | undefined;
+  private commits = 0;
+  private voided: number[] = [];
+  private readonly doubt = new Doubt();
   private keeping: { receipt: Receipt; handle: H; at: number }[] | undefined;
   private leasing = false;
+  private leaseLost = false;
   private folding = false;
+  /** Parts journaled since the last fold began; what was journaled before is in that fold. */
   private unfolded = 0;
-  private knownAtFold = 0;
+  private inFold = 0;
   private unfoldedSince = Infinity;
   private foldedAt = -Infinity;
   private connected = false;
@@ -176,11 +82,12 @@ export class Line<H = unknown> {
     return (
       this.outstanding.size === 0 &&
       this.answers.length === 0 &&
+      this.voided.length === 0 &&
       this.receipts.length === 0 &&
       !this.committing &&
       !this.keeping &&
       !this.folding &&
-      this.unfolded <= 0
+      this.unfolded === 0
     );
   }
 
@@ -231,13 +138,13 @@ export class Line<H = unknown> {
         return this.journaled(event.size, now);
       case 'folded':
         this.folding = false;
+        this.inFold = 0;
+        this.settled(this.doubt.folded(event.more));
+        // more than one fold takes: go on at once
+        if (event.more) this.journaled(1, -Infinity);
+        for (const row of event.dropped) this.emptied.delete(row);
         // what is tried again is back in the queue
         this.leaseAt = Math.min(this.leaseAt, now + (event.again ? 0 : this.settings.lookEvery));
-        // may fall below nothing for a moment: a fold takes what is journaled, also before we were told of it. A fold that
-        // found nothing says that all we knew of when it began is folded, whatever became of the answer of an earlier one
-        this.unfolded -= event.size === 0 ? Math.max(0, this.knownAtFold) : event.size;
-        this.unfoldedSince = this.unfolded > 0 ? now : Infinity;
-        for (const row of event.dropped) this.emptied.delete(row);
         return;
       case 'close':
         this.closing = true;
@@ -259,7 +166,7 @@ export class Line<H = unknown> {
       this.held.set(row.sender, (this.held.get(row.sender) ?? 0) + text.parts);
     }
     // rows come nearly in order; what is due first goes first
-    lane.sort((a, b) => a.due - b.due || a.id - b.id);
+    lane.sort(inOrder);
   }
 
   private empty(row: number): void {
@@ -275,6 +182,7 @@ export class Line<H = unknown> {
     // by the leased text itself, not by its id: a text that is tried again may be here twice for a moment, under two rows
     for (const text of commit.left) this.leave(text);
     this.forget(new Set(commit.left));
+    if (this.committing.voided.length > 0) this.doubt.journaled();
     // what was put back for later is looked at in time
     if (commit.putBack) this.leaseAt = Math.min(this.leaseAt, now);
     for (const [sender, at] of commit.askAgain) this.blocked.set(sender, at);
@@ -304,18 +212,36 @@ export class Line<H = unknown> {
 
   private failed(what: 'lease' | 'commit' | 'keep' | 'fold', now: number, effects: Effect<H>[]): void {
     this.retryAt = now + FAILED_AGAIN;
-    if (what === 'lease') this.leasing = false;
-    else if (what === 'fold') this.folding = false;
-    else if (what === 'keep') {
+    if (what === 'lease') {
+      this.leasing = false;
+      this.leaseLost = true;
+    } else if (what === 'fold') {
+      this.folding = false;
+      this.doubt.folded(true);
+      this.journaled(this.inFold, now);
+      this.inFold = 0;
+    } else if (what === 'keep') {
       // not committed: the carrier keeps them
       effects.push({ do: 'refuse', handles: (this.keeping ?? []).map((each) => each.handle) });
       this.keeping = undefined;
     } else if (this.committing) {
-      // nothing was written: the answers must not be forgotten, the texts are still leased
+      // the answers must not be forgotten. If it has happened all the same, there are intents that nobody will write, and the next
+      // commit says so; what it was about is not asked again before that is folded
+      this.voided.push(...this.committing.voided, this.committing.commit);
       this.answers = [...this.committing.answers, ...this.answers];
       this.answersSince = now;
+      const doubtful = new Set(this.committing.texts);
+      for (const [i, lane] of this.lanes.entries())
+        this.doubt.add(lane.filter((text) => doubtful.has(text)).map((text) => ({ lane: i, text })));
+      this.forget(doubtful);
       this.committing = undefined;
     }
+  }
+
+  /** Texts of lost commits that can be asked about again: what the commit has done to them is in the tables now. */
+  private settled(texts: readonly { lane: number; text: LeasedText }[]): void {
+    for (const { lane, text } of texts) this.lanes[lane].push(text);
+    if (texts.length > 0) for (const lane of this.lanes) lane.sort(inOrder);
   }
 
   private answered(answer: Answered, now: number): void {
@@ -335,7 +261,7 @@ export class Line<H = unknown> {
 
   private journaled(size: number, now: number): void {
     this.unfolded += size;
-    if (this.unfolded > 0) this.unfoldedSince = Math.min(this.unfoldedSince, now);
+    if (size > 0) this.unfoldedSince = Math.min(this.unfoldedSince, now);
   }
 
   /** Everything that can be begun now, and when to look again if nothing happens. */
@@ -388,14 +314,17 @@ export class Line<H = unknown> {
     const answersDue =
       this.answers.length > 0 &&
       (this.answers.length >= window * REFILL || this.answers.length >= this.outstanding.size || now >= ready);
-    if (texts.length === 0 && !answersDue) {
+    if (texts.length === 0 && !answersDue && this.voided.length === 0) {
       if (this.answers.length > 0) later(ready);
       return;
     }
     const answers = this.answers;
     this.answers = [];
-    this.committing = { texts, answers };
-    effects.push({ do: 'commit', answers, texts, room });
+    const voided = this.voided;
+    this.voided = [];
+    this.commits += 1;
+    this.committing = { commit: this.commits, voided, texts, answers };
+    effects.push({ do: 'commit', commit: this.commits, voided, answers, texts, room });
   }
   /** Due texts in the order of going, for about so many parts; senders out of rate are passed over. */
   private pick(now: number, room: number, later: (at: number) => void): LeasedText[] {
@@ -425,13 +354,16 @@ export class Line<H = unknown> {
   private fold(now: number, effects: Effect<H>[], later: (at: number) => void): void {
     if (this.folding) return;
     const { foldSize, foldWait } = this.settings;
-    if (this.unfolded <= 0 && this.emptied.size === 0) return;
+    if (this.unfolded === 0 && this.emptied.size === 0) return;
     const since = Math.min(this.unfoldedSince, this.emptied.size > 0 ? now : Infinity);
     if (this.unfolded > 0 && this.unfolded < foldSize && now < since + foldWait) return later(since + foldWait);
-    if (this.unfolded <= 0 && now < this.foldedAt + foldWait) return later(this.foldedAt + foldWait);
+    if (this.unfolded === 0 && now < this.foldedAt + foldWait) return later(this.foldedAt + foldWait);
     this.folding = true;
-    this.knownAtFold = this.unfolded;
+    this.inFold = this.unfolded;
+    this.unfolded = 0;
+    this.unfoldedSince = Infinity;
     this.foldedAt = now;
+    this.doubt.folding();
     effects.push({ do: 'fold', emptied: [...this.emptied] });
   }
 
@@ -448,6 +380,12 @@ export class Line<H = unknown> {
     if (parts >= MOST_SENDERS * ahead) return;
     if (now < this.leaseAt) return later(this.leaseAt);
     this.leasing = true;
-    effects.push({ do: 'lease', parts: ahead, except });
+    effects.push({
+      do: 'lease',
+      parts: ahead,
+      except,
+      ...(this.leaseLost ? { known: [...this.rows.keys(), ...this.emptied] } : {}),
+    });
+    this.leaseLost = false;
   }
 }

@@ -1,5 +1,5 @@
 import { iso, type Clock } from '../../core/clock';
-import type { LineSettings } from '../../core/line/line';
+import type { LineSettings } from '../../core/line/effects';
 import type { SessionOptions } from '../../smpp/session';
 import type { Db } from '../db/db';
 import type { Bus } from './bus';

@@ -1,5 +1,5 @@
 import type { Answered, Receipt } from '../entries';
-import type { Outgoing } from '../line';
+import type { Outgoing } from '../effects';
 import type { Dice } from './dice';
 
 /** How a carrier of one history behaves: shares of 0…1. */

@@ -1,32 +1,15 @@
 import type { gate } from '../../gate/gate';
 import type { onReceipt } from '../../outcome/states';
-import { Line, type Effect, type LineEvent } from '../line';
+import type { Effect, LineEvent } from '../effects';
+import { Line } from '../line';
 import type { Receipt } from '../entries';
-import { SimCarrier, type Temper } from './far-end';
+import { Agenda } from './agenda';
+import { check, wrongToSend } from './check';
 import { Dice } from './dice';
-import { quietIn, SIM_DAY, SimStore, type SimText } from './store';
-
-/** Something that happens in a history besides the sending itself. */
-export interface Happening {
-  at: number;
-  what: 'kill' | 'stall' | 'cut' | 'pause' | 'resume' | 'cancel' | 'stop' | 'erase' | 'change' | 'withdraw' | 'jump';
-  /** Which owner, run or number, modulo how many there are. */
-  which: number;
-  /** How long, where it lasts, ms. */
-  ms: number;
-}
-
-/** A whole history, made from a seed; shrinking takes happenings and texts away. */
-export interface Plan {
-  seed: number;
-  texts: number;
-  owners: number;
-  rate: number;
-  notAfter: number;
-  start: number;
-  temper: Temper;
-  happenings: Happening[];
-}
+import { SimCarrier } from './far-end';
+import type { Happening, Plan } from './plan';
+import { quietIn, SIM_DAY, SimStore } from './store';
+import { RUN, settle } from './world';
 
 /** Rules that are broken on purpose, to see that the simulator finds it. */
 export interface Mutation {
@@ -47,59 +30,6 @@ export interface Verdict {
 const TIMEOUT = 10_000;
 const DEAD_AFTER = 15_000;
 const SETTLED = 2000;
-const RUN = 1;
-const SENDER = 1;
-
-const WHATS: readonly Happening['what'][] = [
-  'kill',
-  'kill',
-  'kill',
-  'stall',
-  'cut',
-  'cut',
-  'pause',
-  'resume',
-  'resume',
-  'cancel',
-  'stop',
-  'stop',
-  'erase',
-  'change',
-  'withdraw',
-  'jump',
-];
-
-export function planOf(seed: number): Plan {
-  const dice = new Dice(seed);
-  const share = (often: number, most: number) => (dice.chance(often) ? dice.roll() * most : 0);
-  return {
-    seed,
-    texts: dice.between(2, 9),
-    owners: dice.chance(0.35) ? 2 : 1,
-    rate: dice.chance(0.3) ? 1 : dice.between(2, 50),
-    notAfter: dice.chance(0.2) ? dice.between(5000, 60_000) : SIM_DAY * 4,
-    start: dice.between(0, SIM_DAY),
-    temper: {
-      throttles: share(0.3, 0.6),
-      refuses: share(0.2, 0.2),
-      silent: share(0.25, 0.3),
-      early: share(0.3, 0.5),
-      doubled: share(0.3, 0.5),
-      missing: share(0.2, 0.5),
-      unknown: share(0.2, 0.5),
-      echoes: dice.chance(0.6),
-      looksUp: dice.chance(0.5),
-      fails: share(0.3, 0.4),
-      babbles: share(0.2, 0.6),
-    },
-    happenings: Array.from({ length: dice.between(0, 7) }, () => ({
-      at: dice.chance(0.7) ? dice.between(0, 3000) : dice.between(0, 60_000),
-      what: WHATS[dice.between(0, WHATS.length - 1)],
-      which: dice.between(0, 20),
-      ms: dice.chance(0.7) ? dice.between(10, 3000) : dice.between(3000, 40_000),
-    })).sort((a, b) => a.at - b.at),
-  };
-}
 
 interface Process {
   line: Line<Receipt>;
@@ -113,66 +43,29 @@ interface Process {
   wakeAt: number;
 }
 
-class Agenda {
-  private readonly items: { at: number; order: number; act: () => void }[] = [];
-  private order = 0;
-  add(at: number, act: () => void): void {
-    const { items } = this;
-    const item = { at, order: (this.order += 1), act };
-    let i = items.length;
-    items.push(item);
-    while (i > 0) {
-      const up = (i - 1) >> 1;
-      if (before(items[up], item)) break;
-      items[i] = items[up];
-      i = up;
-    }
-    items[i] = item;
-  }
-  take(): { at: number; act: () => void } | undefined {
-    const { items } = this;
-    const [top] = items;
-    const last = items.pop();
-    if (last === undefined || items.length === 0) return top;
-    let i = 0;
-    for (;;) {
-      let least = 2 * i + 1;
-      if (least >= items.length) break;
-      if (least + 1 < items.length && before(items[least + 1], items[least])) least += 1;
-      if (before(last, items[least])) break;
-      items[i] = items[least];
-      i = least;
-    }
-    items[i] = last;
-    return top;
-  }
-}
-const before = (a: { at: number; order: number }, b: { at: number; order: number }) =>
-  a.at < b.at || (a.at === b.at && a.order < b.order);
-
 /** Plays one history to its end and says what is wrong with it. Deterministic: the same plan gives the same verdict. */
 export function play(plan: Plan, mutation: Mutation = {}, tell = false): Verdict {
   return new History(plan, mutation, tell).play();
 }
 
 class History {
-  private now: number;
+  now: number;
   private readonly dice: Dice;
-  private readonly store: SimStore;
-  private readonly carrier: SimCarrier;
+  readonly store: SimStore;
+  readonly carrier: SimCarrier;
   private readonly agenda = new Agenda();
   private readonly processes: Process[] = [];
   private readonly problems: string[] = [];
   private readonly story: string[] = [];
-  private readonly wrote = new Map<number, number[]>();
-  private readonly acknowledged: Receipt[] = [];
-  private readonly removed = new Map<string, Set<string>>();
+  readonly wrote: number[] = [];
+  readonly acknowledged: Receipt[] = [];
+  readonly removed = new Map<string, Set<string>>();
   private ended = false;
   private sessions = 0;
   private events = 0;
 
   constructor(
-    private readonly plan: Plan,
+    readonly plan: Plan,
     private readonly mutation: Mutation,
     private readonly tell: boolean,
   ) {
@@ -180,11 +73,14 @@ class History {
     this.now = plan.start;
     this.store = new SimStore({ ask: mutation.ask, move: mutation.move, unfenced: mutation.unfenced });
     this.carrier = new SimCarrier(this.dice, { ...plan.temper });
-    this.store.intended = (text) => this.watch(text);
+    this.store.intended = (text) => {
+      const wrong = wrongToSend(this.store, text, this.now);
+      if (wrong) this.problems.push(`text ${text.id} is handed over ${wrong}`);
+    };
   }
 
   play(): Verdict {
-    this.settle();
+    settle(this.store, this.plan, this.dice);
     for (let i = 0; i < this.plan.owners; i += 1) this.boot();
     for (const each of this.plan.happenings) this.agenda.add(this.plan.start + each.at, () => this.happen(each));
     this.agenda.add(this.plan.start + 70_000, () => this.calm());
@@ -199,50 +95,12 @@ class History {
         break;
       }
     }
-    this.check();
+    this.problems.push(...check(this));
     return { problems: this.problems, story: this.story, events: this.events };
   }
 
   private say(what: () => string): void {
     if (this.tell) this.story.push(`${String(this.now - this.plan.start).padStart(7)} ms  ${what()}`);
-  }
-
-  /** The world before anything is sent. */
-  private settle(): void {
-    const { store, plan, dice } = this;
-    store.runs.set(RUN, { state: 'sending', note: '' });
-    store.senders.set(SENDER, { rate: plan.rate, freeAt: 0 });
-    const due = plan.start;
-    const ids: number[] = [];
-    for (let id = 1; id <= plan.texts; id += 1) {
-      const number = `n${id}`;
-      store.people.set(number, {
-        zones: dice.chance(0.5) ? ['near'] : dice.chance(0.5) ? ['far'] : ['near', 'far'],
-        registered: false,
-        withdrawn: false,
-        state: 'here',
-      });
-      const parts = dice.chance(0.3) ? dice.between(2, 3) : 1;
-      const run = dice.chance(0.85) ? RUN : null;
-      store.texts.set(id, {
-        id,
-        number,
-        parts,
-        run,
-        sender: SENDER,
-        due: due + (dice.chance(0.3) ? dice.between(0, 5000) : 0),
-        notAfter: plan.start + plan.notAfter,
-        queue: null,
-        state: 'planned',
-        reason: null,
-        finalAt: null,
-        billed: 0,
-        open: parts,
-      });
-      if (run === null) store.enqueue(null, SENDER, 0, due, [id]);
-      else ids.push(id);
-    }
-    for (let from = 0; from < ids.length; from += 4) store.enqueue(RUN, SENDER, 2, due, ids.slice(from, from + 4));
   }
 
   private boot(): void {
@@ -387,6 +245,9 @@ class History {
       if (diedBefore) return;
       if (process.alive && this.dice.chance(0.01)) return this.tellLine(process, { is: 'failed', what: effect.do });
       const event = this.execute(process, effect);
+      // it has happened, and its answer was lost
+      if (process.alive && event.is !== 'fenced' && this.dice.chance(0.01))
+        return this.tellLine(process, { is: 'failed', what: effect.do });
       this.agenda.add(this.now + this.dice.between(0, 3), () => this.tellLine(process, event));
     });
   }
@@ -398,11 +259,11 @@ class History {
     const { store } = this;
     switch (effect.do) {
       case 'lease': {
-        const leased = store.lease(process.epoch, effect.parts, effect.except, this.now);
+        const leased = store.lease(process.epoch, effect.parts, effect.except, this.now, effect.known);
         return leased === 'fenced' ? { is: 'fenced' } : { is: 'leased', ...leased };
       }
       case 'commit': {
-        const commit = store.commit(process.epoch, effect.answers, effect.texts, effect.room, this.now);
+        const commit = store.commit(process.epoch, effect, this.now);
         return commit === 'fenced' ? { is: 'fenced' } : { is: 'committed', commit };
       }
       case 'keep': {
@@ -432,7 +293,7 @@ class History {
       const answer = { text: part.text, no: part.no, kind: 'unwritten' as const };
       return this.agenda.add(this.now, () => this.tellLine(process, { is: 'answered', answer }));
     }
-    this.wrote.set(SENDER, [...(this.wrote.get(SENDER) ?? []), this.now]);
+    this.wrote.push(this.now);
     process.inFlight.set(key, { text: part.text, no: part.no });
     this.say(() => `owner ${process.epoch} writes text ${part.text} part ${part.no}`);
     this.agenda.add(this.now + this.dice.between(1, 25), () => {
@@ -556,76 +417,5 @@ class History {
       this.processes.every((each) => !each.alive || this.store.owners.get(each.epoch)?.ended || each.line.quiet) &&
       this.carrier.offers().length === 0
     );
-  }
-
-  /** An oracle of its own, that knows nothing of the gate: asked at every intent. */
-  private watch(text: SimText): void {
-    const person = this.store.people.get(text.number);
-    const run = text.run === null ? undefined : this.store.runs.get(text.run);
-    const wrong =
-      person?.registered === true
-        ? 'to a stopped number'
-        : person?.state !== 'here'
-          ? `to someone ${person?.state}`
-          : person.withdrawn && text.run !== null
-            ? 'without consent'
-            : this.now >= text.notAfter
-              ? 'after its use'
-              : run && run.state !== 'sending'
-                ? `while its run is ${run.state}`
-                : person.zones.some((zone) => quietIn(zone, this.now))
-                  ? 'in quiet hours'
-                  : undefined;
-    if (wrong) this.problems.push(`text ${text.id} is handed over ${wrong}`);
-  }
-
-  private check(): void {
-    const { store, carrier, problems, plan } = this;
-    const taken = new Map<number, number>();
-    for (const each of carrier.taken) taken.set(each.text * 16 + each.no, (taken.get(each.text * 16 + each.no) ?? 0) + 1);
-    for (const [key, times] of taken) if (times > 1) problems.push(`text ${key >> 4} part ${key & 15} was taken ${times} times`);
-    problems.push(...store.backwards.map((each) => `a final state moved: ${each}`));
-    for (const text of store.texts.values()) {
-      const parts = Array.from({ length: text.parts }, (_, i) => store.parts.get(text.id * 16 + i + 1));
-      if (text.open > 0) problems.push(`text ${text.id} never came to an end: ${text.state}`);
-      if (text.state === 'not_sent') {
-        if (!text.reason) problems.push(`text ${text.id} was not sent, and no reason is told`);
-        const run = text.run === null ? undefined : store.runs.get(text.run);
-        const excused =
-          this.removed.get(text.number)?.has(text.reason ?? '') ||
-          (run?.state === 'stopped' && text.reason === 'canceled') ||
-          (text.reason === 'of no more use by then' && this.now >= text.notAfter) ||
-          (text.reason === 'no allowed hour before it is of no use' && plan.notAfter < SIM_DAY);
-        if (!excused) problems.push(`text ${text.id} was not sent for a wrong reason: ${text.reason}`);
-      }
-      let billed = 0;
-      for (const [i, part] of parts.entries()) {
-        const key = text.id * 16 + i + 1;
-        const truth = taken.has(key);
-        const state = part?.state ?? 'not_sent';
-        if (truth && (state === 'planned' || state === 'not_sent'))
-          problems.push(`text ${text.id} part ${i + 1} was taken, and is told as ${state}`);
-        if (!truth && ['with_carrier', 'delivered', 'expired'].includes(state))
-          problems.push(`text ${text.id} part ${i + 1} was never taken, and is told as ${state}`);
-        if (truth || state === 'uncertain') billed += 1;
-        if (carrier.temper.echoes && carrier.temper.looksUp && state === 'uncertain')
-          problems.push(`text ${text.id} part ${i + 1} stays uncertain though it could be known`);
-        const heard = this.acknowledged.find((receipt) => receipt.messageId === part?.messageId && receipt.state !== 'ENROUTE');
-        if (part?.messageId && heard && !['delivered', 'not_delivered'].includes(state))
-          problems.push(`an acknowledged receipt of text ${text.id} part ${i + 1} was lost: ${state}`);
-      }
-      if (text.billed !== billed) problems.push(`text ${text.id}: ${text.billed} parts are paid, ${billed} were taken`);
-    }
-    const times = this.wrote.get(SENDER) ?? [];
-    const even = 1000 / plan.rate;
-    // never more in a stretch than the rate, the slack of 250 ms, and a text of several parts that went as one
-    for (let i = 0; i < times.length; i += 5)
-      for (let j = i + 4; j < times.length; j += 5)
-        if ((j - i + 1 - 4) * even > times[j] - times[i] + 300) {
-          problems.push(
-            `the sender went faster than its rate: ${j - i + 1} parts in ${times[j] - times[i]} ms at ${plan.rate} a second`,
-          );
-          return;
-        }
   }
 }

@@ -1,4 +1,5 @@
-import { play, type Mutation, type Plan } from './history';
+import { play, type Mutation } from './history';
+import type { Plan } from './plan';
 
 /** The shortest history that still goes wrong: happenings, owners and texts are taken away while it does. */
 export function shrink(plan: Plan, mutation: Mutation = {}): Plan {

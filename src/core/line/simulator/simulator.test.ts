@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { gate } from '../../gate/gate';
 import { onReceipt } from '../../outcome/states';
-import { play, planOf, type Mutation } from './history';
+import { play, type Mutation } from './history';
+import { planOf } from './plan';
 import { shrink } from './shrink';
 
 /** The first seed that a mutation is found by, or undefined within so many. */
@@ -21,6 +22,11 @@ describe('the line, simulated whole', () => {
         );
       }
     }
+  });
+
+  // a text dropped while its refused part was on its way back; a text put back beside an unfolded intent of a lost commit
+  test.each([27979, 41741])('seed %i, which once went wrong', (seed) => {
+    expect(play(planOf(seed)).problems).toEqual([]);
   });
 
   test('the same plan is the same history', () => {

@@ -3,8 +3,9 @@ import type { Hours, HoursRule, Stretch } from '../../gate/hours';
 import type { onReceipt, RunState, TextState } from '../../outcome/states';
 import { decideClaim, referencesOf, type ClaimText } from '../claim';
 import { sizeOf, type Answered, type Entry, type Receipt } from '../entries';
+import { Unanswered, type Meant } from '../unanswered';
 import { Fold, wants, type FoldPart, type FoldText, type Parked } from '../fold';
-import type { Committed, LeasedRow, LeasedText } from '../line';
+import type { Committed, LeasedRow, LeasedText } from '../effects';
 
 /**
  * The database of the simulator: the same transactions as the server's, in memory. Each method is one transaction; a crash
@@ -68,7 +69,7 @@ export interface SimPerson {
 interface SimOwner {
   ended: boolean;
   folded: number;
-  open: { text: number; no: number }[];
+  open: Meant[];
 }
 interface SimRun {
   state: RunState;
@@ -132,8 +133,15 @@ export class SimStore {
     for (const row of this.rows.values()) if (row.leasedBy === epoch) row.leasedBy = null;
   }
 
-  lease(epoch: number, parts: number, except: number[], now: number): { rows: LeasedRow[]; next: number | null } | 'fenced' {
+  lease(
+    epoch: number,
+    parts: number,
+    except: number[],
+    now: number,
+    known?: number[],
+  ): { rows: LeasedRow[]; next: number | null } | 'fenced' {
     if (this.owners.get(epoch)?.ended && !this.rules.unfenced) return 'fenced';
+    if (known) for (const row of this.rows.values()) if (row.leasedBy === epoch && !known.includes(row.id)) row.leasedBy = null;
     const rows: LeasedRow[] = [];
     let taken = 0;
     const free = [...this.rows.values()].filter((row) => row.leasedBy === null && row.due <= now);
@@ -156,7 +164,12 @@ export class SimStore {
     return { rows, next: left.length > 0 ? Math.min(...left) : null };
   }
 
-  commit(epoch: number, answers: Answered[], leased: LeasedText[], room: number, now: number): Committed | 'fenced' {
+  commit(
+    epoch: number,
+    asked: { commit: number; voided: number[]; answers: Answered[]; texts: LeasedText[]; room: number },
+    now: number,
+  ): Committed | 'fenced' {
+    const { answers, room } = asked;
     if (this.owners.get(epoch)?.ended && !this.rules.unfenced) return 'fenced';
     const committed: Committed = { at: now, journaled: 0, intended: [], left: [], putBack: false, askAgain: new Map() };
     const write = (entry: Entry) => {
@@ -164,9 +177,10 @@ export class SimStore {
       this.journal.push({ epoch, entry });
       committed.journaled += sizeOf(entry);
     };
+    write({ kind: 'voided', at: now, commits: asked.voided });
     write({ kind: 'answers', at: now, answers });
     const texts: (ClaimText & { leased: LeasedText })[] = [];
-    for (const each of leased) {
+    for (const each of asked.texts) {
       const text = this.text(each.id);
       const todo = this.todo(text);
       if (text.queue !== each.row || text.state === 'not_sent' || todo.length === 0) committed.left.push(each);
@@ -177,14 +191,18 @@ export class SimStore {
       const stored = this.text(text.id);
       this.intended(stored, now);
       committed.left.push(text.leased);
-      stored.queue = null;
       const taken = [...this.parts.values()].some(
         (part) => part.number === stored.number && part.state !== 'delivered' && part.text !== text.id,
       );
       const references = referencesOf(text.id, text.todo, taken);
       committed.intended.push(...text.todo.map((no, i) => ({ text: text.id, no, reference: references[i], until })));
     }
-    write({ kind: 'intent', at: now, parts: committed.intended.map(({ text, no, reference }) => ({ text, no, reference })) });
+    write({
+      kind: 'intent',
+      at: now,
+      commit: asked.commit,
+      parts: committed.intended.map(({ text, no, reference }) => ({ text, no, reference })),
+    });
     write({ kind: 'dropped', at: now, texts: claimed.never.map(({ text, reason }) => ({ text: text.id, reason })) });
     for (const { text } of claimed.never) {
       this.text(text.id).queue = null;
@@ -214,28 +232,29 @@ export class SimStore {
     if (this.owners.get(epoch)?.ended === false) this.journal.push({ epoch, entry });
   }
 
-  fold(epoch: number, emptied: number[], now: number): { size: number; dropped: number[]; again: boolean } | 'fenced' {
+  fold(epoch: number, emptied: number[], now: number): { more: boolean; dropped: number[]; again: boolean } | 'fenced' {
     if (this.owners.get(epoch)?.ended) return 'fenced';
     const rowsBefore = this.nextRow;
-    const size = this.foldUpTo(epoch, now, false);
+    this.foldUpTo(epoch, now, false);
     const dropped = emptied.filter((id) => {
       const row = this.rows.get(id);
       return !row || !row.ids.some((text) => this.text(text).queue === id && this.text(text).open > 0);
     });
     for (const id of dropped) this.rows.delete(id);
-    return { size, dropped, again: this.nextRow > rowsBefore };
+    return { more: false, dropped, again: this.nextRow > rowsBefore };
   }
 
-  private foldUpTo(epoch: number, now: number, ended: boolean): number {
+  private foldUpTo(epoch: number, now: number, ended: boolean): void {
     const owner = this.owners.get(epoch);
-    if (!owner) return 0;
+    if (!owner) return;
     const entries: Entry[] = [];
     for (let i = owner.folded; i < this.journal.length; i += 1)
       if (this.journal[i].epoch === epoch) entries.push(this.journal[i].entry);
     owner.folded = this.journal.length;
-    if (entries.length === 0 && !(ended && owner.open.length > 0)) return 0;
+    if (entries.length === 0 && !(ended && owner.open.length > 0)) return;
     const wanted = wants(entries);
-    for (const part of owner.open) if (ended) wanted.texts.add(part.text);
+    const voids = entries.some((entry) => entry.kind === 'voided');
+    for (const part of owner.open) if (ended || voids) wanted.texts.add(part.text);
     for (const part of this.parts.values())
       if (
         (part.messageId !== null && wanted.messageIds.has(part.messageId)) ||
@@ -258,14 +277,13 @@ export class SimStore {
       this.parked.filter((each) => each.why === 'unknown' && wanted.messageIds.has(each.receipt.messageId)),
       this.rules.move,
     );
-    const open = new Map(owner.open.map((part) => [part.text * 16 + part.no, part]));
+    const unanswered = new Unanswered(owner.open);
     for (const entry of entries) {
+      fold.take({ kind: 'answers', at: entry.at, answers: unanswered.take(entry) });
       fold.take(entry);
-      if (entry.kind === 'intent') for (const part of entry.parts) open.set(part.text * 16 + part.no, part);
-      if (entry.kind === 'answers') for (const part of entry.answers) open.delete(part.text * 16 + part.no);
     }
-    if (ended) fold.interrupted(open.values(), now);
-    owner.open = ended ? [] : [...open.values()];
+    if (ended) fold.interrupted(unanswered.values(), now);
+    owner.open = ended ? [] : unanswered.values();
     const folded = fold.finish();
     for (const part of [...folded.fresh, ...folded.changed]) {
       const key = part.text * 16 + part.no;
@@ -289,7 +307,6 @@ export class SimStore {
     }
     if (folded.claimed.length > 0) this.parked = this.parked.filter((each) => !folded.claimed.includes(each.receipt.messageId));
     this.parked.push(...folded.parked);
-    return entries.reduce((sum, entry) => sum + sizeOf(entry), 0);
   }
 
   private todo(text: SimText): number[] {

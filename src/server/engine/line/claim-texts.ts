@@ -4,13 +4,13 @@ import { hoursKey, type AllowedHours, type HoursBook, type HoursRule } from '../
 import { plausibleZones } from '../../../core/gate/plausible';
 import { decideClaim, referencesOf, type ClaimText } from '../../../core/line/claim';
 import type { Answered, Entry } from '../../../core/line/entries';
-import type { Committed, LeasedText } from '../../../core/line/line';
+import type { Committed, LeasedText } from '../../../core/line/effects';
 import type { RunState } from '../../../core/outcome/states';
 import { yearsBetween } from '../../../core/people/day';
 import { wallClock } from '../../../core/plan/zones';
 import type { Alphabet } from '../../../core/text/measure';
 import type { Db, Queryable, Tx } from '../../db/db';
-import { keepEntry, writeEntries } from './journal';
+import { keepEntries, writeEntries } from './journal';
 import { Fenced } from './owner';
 import { enqueue } from './queue';
 
@@ -209,14 +209,24 @@ type Candidate = ClaimText & { leased: LeasedText; row: FactRow };
 export async function commitWindow(
   db: Db,
   epoch: number,
-  asked: { answers: readonly Answered[]; texts: readonly LeasedText[]; room: number; now: () => number },
+  asked: {
+    commit: number;
+    voided: readonly number[];
+    answers: readonly Answered[];
+    texts: readonly LeasedText[];
+    room: number;
+    now: () => number;
+  },
   book: HoursBook,
 ): Promise<{ commit: Committed; words: Map<number, Words> }> {
   const words = new Map<number, Words>();
   const commit: Committed = { at: asked.now(), journaled: 0, intended: [], left: [], putBack: false, askAgain: new Map() };
-  const answers = (at: number): Entry => ({ kind: 'answers', at, answers: asked.answers });
+  const before = (at: number): Entry[] => [
+    { kind: 'voided', at, commits: asked.voided },
+    { kind: 'answers', at, answers: asked.answers },
+  ];
   if (asked.texts.length === 0) {
-    commit.journaled = await keepEntry(db, epoch, answers(commit.at));
+    commit.journaled = await keepEntries(db, epoch, before(commit.at));
     return { commit, words };
   }
   await db.transaction(async (tx) => {
@@ -224,14 +234,14 @@ export async function commitWindow(
     commit.at = asked.now();
     const read = await readFacts(tx, epoch, [...new Set(asked.texts.map((text) => text.id))], commit.at);
     const { entries, freeAt } = await claim(tx, asked, read, book, commit, words);
-    commit.journaled = await writeEntries(tx, epoch, [answers(commit.at), ...entries], freeAt);
+    commit.journaled = await writeEntries(tx, epoch, [...before(commit.at), ...entries], freeAt);
   });
   return { commit, words };
 }
 
 async function claim(
   tx: Tx,
-  asked: { texts: readonly LeasedText[]; room: number },
+  asked: { commit: number; texts: readonly LeasedText[]; room: number },
   read: Read,
   book: HoursBook,
   commit: Committed,
@@ -277,7 +287,12 @@ async function claim(
     await tx.query(`UPDATE outbound SET queue = NULL WHERE id = ANY ($1::bigint[])`, [claimed.never.map(({ text }) => text.id)]);
   return {
     entries: [
-      { kind: 'intent', at: now, parts: commit.intended.map(({ text, no, reference }) => ({ text, no, reference })) },
+      {
+        kind: 'intent',
+        at: now,
+        commit: asked.commit,
+        parts: commit.intended.map(({ text, no, reference }) => ({ text, no, reference })),
+      },
       { kind: 'dropped', at: now, texts: claimed.never.map(({ text, reason }) => ({ text: text.id, reason })) },
     ],
     freeAt: claimed.freeAt,

@@ -1,13 +1,14 @@
 import type { Clock } from '../../../core/clock';
 import { HoursBook } from '../../../core/gate/hours';
 import type { Answered, Receipt, Resolved } from '../../../core/line/entries';
-import { Line, LINE_SETTINGS, type Effect, type LineEvent, type LineSettings, type Outgoing } from '../../../core/line/line';
+import { LINE_SETTINGS, type Effect, type LineEvent, type LineSettings, type Outgoing } from '../../../core/line/effects';
+import { Line } from '../../../core/line/line';
 import type { Db } from '../../db/db';
 import type { Bus } from '../bus';
 import type { Gateway } from '../gateway';
 import { commitWindow, type Words } from './claim-texts';
 import { foldJournal, type FoldResult } from './fold-journal';
-import { keepEntry } from './journal';
+import { keepEntries } from './journal';
 import { beat, beginOwner, endOwner, Fenced, takeOverDead } from './owner';
 import { dropEmptied, lease } from './queue';
 import { submitFields } from './submit-fields';
@@ -108,7 +109,7 @@ export class LineDriver {
   /** Journals what was found out about parts. */
   async resolved(parts: Resolved[]): Promise<void> {
     if (parts.length === 0 || this.ended || this.epoch === NOBODY) return;
-    const size = await keepEntry(this.db, this.epoch, { kind: 'resolved', at: this.clock.now(), parts });
+    const size = await keepEntries(this.db, this.epoch, [{ kind: 'resolved', at: this.clock.now(), parts }]);
     this.tell({ is: 'noted', size });
   }
 
@@ -270,11 +271,8 @@ export class LineDriver {
 
   private keep(effect: Extract<Effect<Handle>, { do: 'keep' }>): Promise<void> {
     return this.attempt('keep', async (epoch) => {
-      await keepEntry(this.db, epoch, {
-        kind: 'receipts',
-        at: this.clock.now(),
-        receipts: effect.receipts.map((each) => each.receipt),
-      });
+      const receipts = effect.receipts.map((each) => each.receipt);
+      await keepEntries(this.db, epoch, [{ kind: 'receipts', at: this.clock.now(), receipts }]);
       return { is: 'kept' };
     });
   }
@@ -290,7 +288,7 @@ export class LineDriver {
       for (const run of result.runs) this.bus.changed('run', run);
       if (result.uncertain) this.onUncertain();
       this.background(this.trim());
-      return { is: 'folded', size: result.size, dropped, again: result.again };
+      return { is: 'folded', more: result.more, dropped, again: result.again };
     });
   }
 

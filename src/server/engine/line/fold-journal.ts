@@ -1,6 +1,7 @@
 import { iso } from '../../../core/clock';
 import { sizeOf, type Entry } from '../../../core/line/entries';
 import { Fold, wants, type Folded, type FoldPart, type FoldText, type Parked } from '../../../core/line/fold';
+import { Unanswered, type Meant } from '../../../core/line/unanswered';
 import type { ReceiptState, TextState } from '../../../core/outcome/states';
 import type { Queryable, Tx } from '../../db/db';
 import { settleRun, settleTexts } from '../money';
@@ -8,9 +9,11 @@ import { enqueue, type QueueRow } from './queue';
 
 /** Entries of one fold at most, by the parts they speak of; what is more is left for the next. */
 const MOST = 1200;
+const AT_ONCE = 400;
 
 export interface FoldResult {
-  size: number;
+  /** The journal held more than one fold takes. */
+  more: boolean;
   runs: number[];
   /** Something went back into the queue. */
   again: boolean;
@@ -42,10 +45,6 @@ interface TextRow {
   handed_at: string | null;
   final_at: string | null;
 }
-interface Unanswered {
-  text: number;
-  no: number;
-}
 
 const ms = (at: string | null): number | null => (at === null ? null : Date.parse(at));
 const at = (instant: number | null): string | null => (instant === null ? null : iso(instant));
@@ -55,14 +54,14 @@ const at = (instant: number | null): string | null => (instant === null ? null :
  * since how far it has come is written with it. `ended`: the owner is gone, and all of its entries are taken.
  */
 export async function foldJournal(tx: Tx, asked: { epoch: number; ended: boolean; now: number }): Promise<FoldResult> {
-  const { rows: owners } = await tx.query<{ folded: number; unanswered: Unanswered[] }>(
+  const { rows: owners } = await tx.query<{ folded: number; unanswered: Meant[] }>(
     `SELECT folded, unanswered FROM line_owner WHERE epoch = $1 FOR UPDATE`,
     [asked.epoch],
   );
-  const nothing: FoldResult = { size: 0, runs: [], again: false, uncertain: false };
+  const nothing: FoldResult = { more: false, runs: [], again: false, uncertain: false };
   if (owners.length === 0) return nothing;
   const { rows: stored } = await tx.query<{ id: number; entry: Entry }>(
-    `SELECT id, entry FROM line_journal WHERE epoch = $1 AND id > $2 ORDER BY id LIMIT ${asked.ended ? 1_000_000 : 400}`,
+    `SELECT id, entry FROM line_journal WHERE epoch = $1 AND id > $2 ORDER BY id LIMIT ${asked.ended ? 1_000_000 : AT_ONCE}`,
     [asked.epoch, owners[0].folded],
   );
   const entries: Entry[] = [];
@@ -74,14 +73,17 @@ export async function foldJournal(tx: Tx, asked: { epoch: number; ended: boolean
     size += sizeOf(entry);
     folded = id;
   }
-  const unanswered = new Map(owners[0].unanswered.map((part) => [part.text * 16 + part.no, part]));
+  const unanswered = new Unanswered(owners[0].unanswered);
   if (entries.length === 0 && !(asked.ended && unanswered.size > 0)) return nothing;
-  const loaded = await load(tx, entries, asked.ended ? owners[0].unanswered : []);
+  const loaded = await load(
+    tx,
+    entries,
+    asked.ended || entries.some((entry) => entry.kind === 'voided') ? owners[0].unanswered : [],
+  );
   const fold = new Fold(loaded.texts.map(foldText), loaded.parts.map(foldPart), loaded.parked);
   for (const entry of entries) {
+    fold.take({ kind: 'answers', at: entry.at, answers: unanswered.take(entry) });
     fold.take(entry);
-    if (entry.kind === 'intent') for (const { text, no } of entry.parts) unanswered.set(text * 16 + no, { text, no });
-    if (entry.kind === 'answers') for (const { text, no } of entry.answers) unanswered.delete(text * 16 + no);
   }
   if (asked.ended) fold.interrupted(unanswered.values(), asked.now);
   const result = fold.finish();
@@ -90,10 +92,10 @@ export async function foldJournal(tx: Tx, asked: { epoch: number; ended: boolean
   await tx.query(`UPDATE line_owner SET folded = $2, unanswered = $3::jsonb WHERE epoch = $1`, [
     asked.epoch,
     folded,
-    JSON.stringify(asked.ended ? [] : [...unanswered.values()]),
+    JSON.stringify(asked.ended ? [] : unanswered.values()),
   ]);
   return {
-    size,
+    more: stored.length === AT_ONCE || entries.length < stored.length,
     runs,
     again: result.again.length > 0,
     uncertain: result.texts.some((text) => text.state === 'uncertain' || text.state === 'handing_over'),
@@ -104,7 +106,7 @@ export async function foldJournal(tx: Tx, asked: { epoch: number; ended: boolean
 async function load(
   db: Queryable,
   entries: readonly Entry[],
-  unanswered: readonly Unanswered[],
+  unanswered: readonly Meant[],
 ): Promise<{ texts: TextRow[]; parts: PartRow[]; parked: Parked[] }> {
   const wanted = wants(entries);
   for (const { text } of unanswered) wanted.texts.add(text);

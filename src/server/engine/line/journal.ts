@@ -24,17 +24,17 @@ export async function writeEntries(
 }
 
 /**
- * Journals one entry, fenced and committed in one statement.
+ * Journals entries, fenced and committed in one statement.
  * @throws Fenced
  */
-export async function keepEntry(db: Queryable, epoch: number, entry: Entry): Promise<number> {
-  const size = sizeOf(entry);
-  if (size === 0) return 0;
+export async function keepEntries(db: Queryable, epoch: number, entries: readonly Entry[]): Promise<number> {
+  const written = entries.filter((entry) => sizeOf(entry) > 0);
+  if (written.length === 0) return 0;
   const { rowCount } = await db.query(
     `WITH own AS (SELECT epoch FROM line_owner WHERE epoch = $1 AND ended_at IS NULL FOR SHARE)
-     INSERT INTO line_journal (epoch, entry) SELECT own.epoch, $2::json FROM own`,
-    [epoch, JSON.stringify(entry)],
+     INSERT INTO line_journal (epoch, entry) SELECT own.epoch, new.entry FROM own, unnest($2::json[]) WITH ORDINALITY AS new (entry, n) ORDER BY n`,
+    [epoch, written.map((entry) => JSON.stringify(entry))],
   );
   if (rowCount === 0) throw new Fenced();
-  return size;
+  return written.reduce((sum, entry) => sum + sizeOf(entry), 0);
 }

@@ -1,5 +1,5 @@
 import { iso } from '../../../core/clock';
-import type { LeasedRow } from '../../../core/line/line';
+import type { LeasedRow } from '../../../core/line/effects';
 import type { Db, Queryable } from '../../db/db';
 import { Fenced } from './owner';
 
@@ -34,9 +34,14 @@ export async function enqueue(db: Queryable, rows: readonly QueueRow[]): Promise
 export async function lease(
   db: Db,
   epoch: number,
-  asked: { parts: number; except: readonly number[]; now: number },
+  asked: { parts: number; except: readonly number[]; known?: readonly number[]; now: number },
 ): Promise<{ rows: LeasedRow[]; next: number | null }> {
   return db.transaction(async (tx) => {
+    if (asked.known)
+      await tx.query(`UPDATE line_queue SET leased_by = NULL WHERE leased_by = $1 AND id <> ALL ($2::bigint[])`, [
+        epoch,
+        asked.known,
+      ]);
     const { rows } = await tx.query<{ id: number; sender_id: number; lane: 0 | 1 | 2; texts: [number, number, number][] | null }>(
       `WITH due AS (
          SELECT q.id, q.lane, q.due_at, q.parts FROM line_queue q LEFT JOIN run ON run.id = q.run_id

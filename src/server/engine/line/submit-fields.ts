@@ -1,4 +1,4 @@
-import type { Outgoing } from '../../../core/line/line';
+import type { Outgoing } from '../../../core/line/effects';
 import { airParts } from '../../../core/text/air';
 import type { ShortMessageFields } from '../../../smpp/pdu';
 import { relativeTime } from '../../../smpp/relative-time';

@@ -33,6 +33,6 @@ export default tseslint.config(
   floor(['src/core/**'], ['server', 'web', 'smpp', 'carrier', 'demo'], ['**/*.test.ts']),
   floor(['src/smpp/**'], ['server', 'web', 'core', 'carrier', 'demo'], ['**/*.test.ts']),
   floor(['src/carrier/**'], ['server', 'web', 'demo'], ['**/*.test.ts']),
-  floor(['src/server/**'], ['web', 'carrier', 'demo'], ['**/*.test.ts']),
+  floor(['src/server/**'], ['web', 'carrier', 'demo'], ['**/*.test.ts', '**/testing/**']),
   floor(['src/web/**'], ['server', 'smpp', 'carrier', 'demo'], ['**/*.test.ts', '**/*.test.tsx']),
 );

@@ -158,10 +158,12 @@ export async function runServer(seed?: Seeding): Promise<void> {
       process.on(signal, () => {
         if (stopping) process.exit(1); // asked twice: at once
         stopping = true;
-        starting.then((running) => running.stop()).then(
-          () => process.exit(0),
-          () => process.exit(1),
-        );
+        starting
+          .then((running) => running.stop())
+          .then(
+            () => process.exit(0),
+            () => process.exit(1),
+          );
       });
     }
     const running = await starting;

@@ -24,6 +24,8 @@ export interface FoldText {
   reason: string | null;
   handedAt: number | null;
   finalAt: number | null;
+  /** In a row of the queue; also while it is intended from there and that is not folded yet. */
+  queued: boolean;
 }
 
 /** A receipt that belongs to no part we know (yet), or that changes nothing. */
@@ -68,6 +70,7 @@ export class Fold {
   private readonly changed = new Set<FoldPart>();
   private readonly fresh = new Set<FoldPart>();
   private readonly again = new Map<number, number>();
+  private last = 0;
   private parked: Parked[] = [];
   private readonly claimed = new Set<string>();
   private readonly waiting = new Map<string, Parked[]>();
@@ -94,6 +97,7 @@ export class Fold {
   }
 
   take(entry: Entry): void {
+    this.last = entry.at;
     switch (entry.kind) {
       case 'intent':
         for (const part of entry.parts) this.intend(part.text, part.no, part.reference, entry.at);
@@ -116,6 +120,7 @@ export class Fold {
 
   /** The owner is gone: what it meant to hand over and never recorded an answer for may or may not have left. */
   interrupted(open: Iterable<{ text: number; no: number }>, at: number): void {
+    this.last = at;
     for (const { text, no } of open) {
       const part = this.parts.get(key(text, no));
       if (part?.state === 'handing_over') this.set(part, 'uncertain', 'the server stopped before the carrier answered', at);
@@ -124,10 +129,12 @@ export class Fold {
 
   finish(): Folded {
     const texts: Folded['texts'] = [];
+    const again: Folded['again'] = [];
     for (const id of this.touched) {
       const text = this.texts.get(id);
       if (!text) continue;
       const own = this.ofText.get(id) ?? [];
+      if (this.goesAgain(text, own)) again.push({ text: id, at: this.again.get(id) ?? this.last });
       const reason = this.dropped.get(id);
       // a part that has no row yet has not gone; when the text was dropped, it never will
       const missing: TextState = reason === undefined ? 'planned' : 'not_sent';
@@ -154,12 +161,20 @@ export class Fold {
       fresh: [...this.fresh],
       changed: [...this.changed].filter((part) => !this.fresh.has(part)),
       texts,
-      again: [...this.again]
-        .filter(([id]) => (this.ofText.get(id) ?? []).some((part) => part.state === 'planned'))
-        .map(([text, at]) => ({ text, at })),
+      again,
       parked: this.parked,
       claimed: [...this.claimed],
     };
+  }
+
+  /**
+   * Back into the queue goes a text of which something has not gone, once nothing of it is on its way. While a part still is, the
+   * text would be handed over from there beside it; and while it is in the queue, or intended by an owner whose journal is not
+   * folded, it must not be in a second row: whoever has it takes what there is to do, or the fold of that intent comes here.
+   */
+  private goesAgain(text: FoldText, own: readonly FoldPart[]): boolean {
+    if (text.queued || this.dropped.has(text.id)) return false;
+    return own.some((part) => part.state === 'planned') && !own.some((part) => part.state === 'handing_over');
   }
 
   private readonly droppedAt = new Map<number, number>();
@@ -193,6 +208,7 @@ export class Fold {
   }
 
   private intend(text: number, no: number, reference: number, at: number): void {
+    this.unqueue(text);
     const known = this.parts.get(key(text, no));
     if (known) {
       known.attempts += 1;
@@ -217,6 +233,11 @@ export class Fold {
     this.know(part);
     this.fresh.add(part);
     this.touched.add(text);
+  }
+
+  private unqueue(id: number): void {
+    const text = this.texts.get(id);
+    if (text) text.queued = false;
   }
 
   private answer(answer: Answered, at: number): void {
@@ -294,6 +315,7 @@ export class Fold {
   }
 
   private drop(text: number, reason: string, at: number): void {
+    this.unqueue(text);
     this.dropped.set(text, reason);
     this.droppedAt.set(text, at);
     this.touched.add(text);

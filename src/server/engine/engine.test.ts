@@ -1,63 +1,13 @@
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { afterEach, describe, expect, test } from 'vitest';
-import { MessageCenter } from '../../carrier/message-center';
-import { DEMO_PROFILE, type Profile } from '../../carrier/profile';
+import { describe, expect, test } from 'vitest';
 import { readJournal } from '../../carrier/journal';
 import type { Db } from '../db/db';
-import { emptyDb, ENGINES } from '../db/testing/engines';
-import { Bus } from './bus';
-import { startEngine } from './engine';
+import { ENGINES } from '../db/testing/engines';
 import { balanceMicro } from './money';
 import { queueText } from './texts';
-import { makeRun, makeWorkspace, NOW, testClock } from './testing/world';
+import { closeAfterEach, sendingWorld, until } from './testing/sending';
+import { makeRun, NOW } from './testing/world';
 
-const closing: (() => Promise<void>)[] = [];
-afterEach(async () => {
-  for (const close of closing.splice(0).reverse()) await close();
-});
-
-async function world(engine: (typeof ENGINES)[number], profile: Partial<Profile> = {}, at = NOW) {
-  const db = await emptyDb(engine);
-  await makeWorkspace(db);
-  const journal = join(mkdtempSync(join(tmpdir(), 'center-')), 'journal');
-  const clock = testClock(at);
-  const center = new MessageCenter({
-    host: '127.0.0.1',
-    port: 0,
-    journal,
-    systemId: 'bell',
-    password: 'practice',
-    now: () => clock.now(),
-    profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [0, 5], doubled: 0, ...profile },
-  });
-  const port = await center.listen();
-  closing.push(() => center.close());
-  const bus = new Bus();
-  const errors: unknown[] = [];
-  const started = await startEngine({
-    db,
-    clock,
-    bus,
-    carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
-    failed: (error) => errors.push(error),
-  });
-  closing.push(async () => {
-    await started.stop();
-    expect(errors).toEqual([]);
-  });
-  return { db, center, clock, bus, engine: started, journal };
-}
-
-/** Waits for a condition in the database; bounded by the test's own time limit. */
-async function until<T>(look: () => Promise<T | undefined | false>): Promise<T> {
-  for (;;) {
-    const found = await look();
-    if (found) return found;
-    await new Promise((resolve) => setTimeout(resolve, 10));
-  }
-}
+closeAfterEach();
 const tally = async (db: Db, run = 1) =>
   Object.fromEntries(
     (
@@ -70,7 +20,7 @@ const finished = (db: Db, delivered: number) => until(async () => (await tally(d
 
 describe.each(ENGINES)('the engine on %s', (kind) => {
   test('a test text goes out, arrives, is receipted and paid', async () => {
-    const { db, center, bus } = await world(kind);
+    const { db, center, bus } = await sendingWorld(kind);
     await queueText(
       db,
       { kind: 'test', personId: null, number: '+12075550142', senderId: 1, body: 'Ahoy – this is a test', usefulFor: 600_000 },
@@ -83,7 +33,7 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   });
 
   test('a run goes to everyone once; the hold becomes what it cost', async () => {
-    const { db, journal } = await world(kind, { doubled: 0.3 });
+    const { db, journal } = await sendingWorld(kind, { doubled: 0.3 });
     await makeRun(db, 300);
     await finished(db, 300);
     const numbers = readJournal(journal).flatMap((line) => (line.what === 'submit' ? [line.number] : []));
@@ -94,7 +44,7 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   });
 
   test('receipts that are early, doubled or for unknown ids do no harm', async () => {
-    const { db, engine } = await world(kind, { early: 0.5, doubled: 0.5 });
+    const { db, engine } = await sendingWorld(kind, { early: 0.5, doubled: 0.5 });
     await makeRun(db, 120);
     await finished(db, 120);
     const unknown = { messageId: 'nobody', reference: 4464, number: '+12075550199', state: 'UNDELIV', error: '001' } as const;
@@ -104,7 +54,7 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   });
 
   test('a throttling carrier slows us down and loses nothing', async () => {
-    const { db, clock, journal } = await world(kind, { throttle: 60 });
+    const { db, clock, journal } = await sendingWorld(kind, { throttle: 60 });
     await makeRun(db, 150);
     const step = setInterval(() => (clock.at += 250), 20);
     await finished(db, 150).finally(() => clearInterval(step));
@@ -113,7 +63,7 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   });
 
   test('a cut line: reconnects and goes on; what was in flight is uncertain or resolved, never doubled', async () => {
-    const { db, center, journal } = await world(kind, { echoReference: true });
+    const { db, center, journal } = await sendingWorld(kind, { echoReference: true });
     await makeRun(db, 400);
     await until(async () => center.accepted > 60);
     center.cut();
@@ -128,7 +78,7 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   });
 
   test('STOP takes out what is planned, is confirmed once, and START brings back', async () => {
-    const { db, center, clock } = await world(kind);
+    const { db, center, clock } = await sendingWorld(kind);
     await makeRun(db, 3, { now: NOW + 600_000 });
     const number = '12073000000';
     center.textFromPhone(number, '72345', 'Stop.');
@@ -149,7 +99,7 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   });
 
   test('HELP says who this is; other replies wait for a person', async () => {
-    const { db, center } = await world(kind);
+    const { db, center } = await sendingWorld(kind);
     center.textFromPhone('12075550142', '72345', 'help');
     center.textFromPhone('12075550142', '72345', 'Please stop by at noon');
     await until(async () =>
@@ -164,7 +114,7 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   });
 
   test('a run that could not start in time is missed, and the money comes back', async () => {
-    const { db } = await world(kind, {}, NOW + 31 * 60_000);
+    const { db } = await sendingWorld(kind, {}, { at: NOW + 31 * 60_000 });
     await makeRun(db, 5);
     await until(async () => (await db.query(`SELECT 1 FROM run WHERE state = 'missed' AND ended_at IS NOT NULL`)).rowCount === 1);
     expect(await tally(db)).toEqual({ not_sent: 5 });
@@ -172,7 +122,7 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   });
 
   test('texts past their no use after are not sent and say so', async () => {
-    const { db, clock, center } = await world(kind, { throttle: 1 });
+    const { db, clock, center } = await sendingWorld(kind, { throttle: 1 });
     await makeRun(db, 50, { notAfter: NOW + 60_000 });
     await until(async () => center.accepted > 0);
     clock.at = NOW + 61_000;

@@ -1,70 +1,24 @@
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { afterEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { readJournal } from '../../carrier/journal';
-import { MessageCenter } from '../../carrier/message-center';
-import { DEMO_PROFILE, type Profile } from '../../carrier/profile';
 import { decodePdu } from '../../smpp/pdu';
 import { readRelativeTime } from '../../smpp/relative-time';
 import { iso } from '../../core/clock';
 import type { Db } from '../db/db';
-import { emptyDb, ENGINES } from '../db/testing/engines';
-import { Bus } from './bus';
-import { startEngine } from './engine';
+import { ENGINES } from '../db/testing/engines';
 import { INCOMPLETE_AFTER } from './join-parts';
 import { balanceMicro } from './money';
 import { queueText } from './texts';
-import { makeRun, makeWorkspace, NOW, testClock } from './testing/world';
+import { closeAfterEach, sendingWorld, until } from './testing/sending';
+import { makeRun, NOW } from './testing/world';
 
 /** Faults that were found by trying to break it, a test each. */
-const closing: (() => Promise<void>)[] = [];
-afterEach(async () => {
-  for (const close of closing.splice(0).reverse()) await close();
-});
-
-async function world(kind: (typeof ENGINES)[number], profile: Partial<Profile> = {}, at = NOW) {
-  const db = await emptyDb(kind);
-  await makeWorkspace(db);
-  const journal = join(mkdtempSync(join(tmpdir(), 'center-')), 'journal');
-  const clock = testClock(at);
-  const center = new MessageCenter({
-    host: '127.0.0.1',
-    port: 0,
-    journal,
-    systemId: 'bell',
-    password: 'practice',
-    now: () => clock.now(),
-    profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [0, 5], doubled: 0, ...profile },
-  });
-  const port = await center.listen();
-  closing.push(() => center.close());
-  const bus = new Bus();
-  const errors: unknown[] = [];
-  const engine = await startEngine({
-    db,
-    clock,
-    bus,
-    carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
-    failed: (error) => errors.push(error),
-  });
-  closing.push(() => engine.stop());
-  return { db, center, clock, bus, engine, journal, errors };
-}
-
-async function until<T>(look: () => Promise<T | undefined | false>): Promise<T> {
-  for (;;) {
-    const found = await look();
-    if (found) return found;
-    await new Promise((resolve) => setTimeout(resolve, 10));
-  }
-}
+closeAfterEach();
 const one = async <T>(db: Db, sql: string) => (await db.query<{ v: T }>(sql)).rows[0]?.v;
 const text = (number: string, words: string) => ({ number, to: '72345', text: words });
 
 describe.each(ENGINES)('found, on %s', (kind) => {
   test('a STOP from a number without a price is an opt-out, and the replies after it are applied', async () => {
-    const { db, engine, errors } = await world(kind);
+    const { db, engine, errors } = await sendingWorld(kind);
     await engine.inbound.take(text('+442079460001', 'STOP'));
     await engine.inbound.take(text('+12075550142', 'Is the 5:20 running?'));
     await engine.inbound.settle();
@@ -81,7 +35,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('a reply that cannot be applied is parked with its reason and never holds up the next', async () => {
-    const { db, engine } = await world(kind);
+    const { db, engine } = await sendingWorld(kind, {}, { mayFail: true });
     // the register itself refuses this one number: whatever the cause, the others go on
     await db.exec(`ALTER TABLE suppression ADD CONSTRAINT trouble CHECK (number <> '+12075550142')`);
     try {
@@ -99,7 +53,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('a storm of 2,000 replies: all applied, in order, none lost', async () => {
-    const { db, engine } = await world(kind);
+    const { db, engine } = await sendingWorld(kind);
     const words = ['STOP', 'start', 'ok', '\u{1f6d1}', '%', ''];
     const takes: Promise<void>[] = [];
     for (let i = 0; i < 2000; i += 1) {
@@ -121,7 +75,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   }, 90_000);
 
   test('replies of several parts are put together, also out of order; a missing part is shown after a while', async () => {
-    const { db, center, engine, clock } = await world(kind);
+    const { db, center, engine, clock } = await sendingWorld(kind);
     center.textFromPhone('12075550142', '72345', 'long words '.repeat(30));
     await until(async () => (await one<number>(db, `SELECT count(*) AS v FROM inbound WHERE applied`)) === 1);
     expect(await one(db, `SELECT body AS v FROM inbound`)).toBe('long words '.repeat(30));
@@ -136,7 +90,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('a trouble of the carrier that passes loses nothing; while it lasts, every page says so', async () => {
-    const { db, center, engine } = await world(kind, { trouble: 0x08 });
+    const { db, center, engine } = await sendingWorld(kind, { trouble: 0x08 });
     await makeRun(db, 20);
     await until(async () => engine.line.line.circuit !== undefined);
     expect(engine.line.line.circuit?.reason).toBe('the carrier has trouble of its own');
@@ -146,7 +100,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('the validity ends with the use of the text, and before quiet hours', async () => {
-    const { db, journal } = await world(kind);
+    const { db, journal } = await sendingWorld(kind);
     await makeRun(db, 1, { id: 1, notAfter: NOW + 3_600_000 });
     await makeRun(db, 1, { id: 2, notAfter: NOW + 23 * 3_600_000 });
     await until(async () => (await one<number>(db, `SELECT count(*) AS v FROM outbound WHERE state = 'delivered'`)) === 2);
@@ -164,7 +118,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('canceling the rest pays for what was in flight', async () => {
-    const { db, center, bus, journal } = await world(kind, { latency: [0, 5] });
+    const { db, center, bus, journal } = await sendingWorld(kind, { latency: [0, 5] });
     await db.query(`UPDATE sender SET parts_per_second = 40`);
     await makeRun(db, 200);
     await until(async () => center.accepted > 10);
@@ -180,7 +134,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('a refused single text is not charged', async () => {
-    const { db, bus } = await world(kind);
+    const { db, bus } = await sendingWorld(kind);
     await queueText(db, { kind: 'reply', personId: null, number: '+120755', senderId: 1, body: 'Ahoy', usefulFor: 600_000 }, NOW);
     bus.work();
     await until(async () => (await one(db, `SELECT state AS v FROM outbound`)) === 'not_delivered');
@@ -188,7 +142,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('a paused run past its use ends and gives its hold back', async () => {
-    const { db, clock, bus } = await world(kind, { throttle: 1 });
+    const { db, clock, bus } = await sendingWorld(kind, { throttle: 1 });
     await makeRun(db, 30, { notAfter: NOW + 60_000 });
     await db.query(`UPDATE run SET state = 'paused'`);
     clock.at = NOW + 61_000;
@@ -200,7 +154,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
 
   test('resumed in the night, it waits for the morning', async () => {
     const night = Date.UTC(2026, 11, 3, 4, 30); // 11:30 PM Eastern
-    const { db, center, clock, bus } = await world(kind, {}, night);
+    const { db, center, clock, bus } = await sendingWorld(kind, {}, { at: night });
     await makeRun(db, 5, { now: night - 6 * 3_600_000, notAfter: night + 24 * 3_600_000, state: 'paused' });
     await db.query(`UPDATE run SET state = 'sending'`);
     bus.work();
@@ -214,7 +168,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('a press whose process died gives its hold back and is a draft again', async () => {
-    const { db, engine } = await world(kind);
+    const { db, engine } = await sendingWorld(kind);
     await makeRun(db, 3, { now: NOW + 3_600_000 });
     await db.query(`UPDATE run SET state = 'planning', planned_by = '0'`);
     await engine.scheduler.tick();
@@ -226,7 +180,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('a number that may have said stop gets no run until a person has decided, and the reply says so', async () => {
-    const { db, center, clock, engine } = await world(kind);
+    const { db, center, clock, engine } = await sendingWorld(kind);
     await makeRun(db, 2, { now: NOW + 600_000 });
     await engine.inbound.take(text('+12073000000', 'Please stop by at noon'));
     await engine.inbound.settle();
@@ -237,7 +191,7 @@ describe.each(ENGINES)('found, on %s', (kind) => {
   });
 
   test('another owner takes over the line of one that fell silent: nothing more goes under the old epoch', async () => {
-    const { db, engine, journal } = await world(kind);
+    const { db, engine, journal } = await sendingWorld(kind);
     const { owner } = engine.line;
     await db.query(`UPDATE line_owner SET ended_at = $1::timestamptz WHERE epoch = $2`, [iso(NOW), owner]);
     await makeRun(db, 3);

@@ -204,10 +204,7 @@ export class SimStore {
       parts: committed.intended.map(({ text, no, reference }) => ({ text, no, reference })),
     });
     write({ kind: 'dropped', at: now, texts: claimed.never.map(({ text, reason }) => ({ text: text.id, reason })) });
-    for (const { text } of claimed.never) {
-      this.text(text.id).queue = null;
-      committed.left.push(text.leased);
-    }
+    for (const { text } of claimed.never) committed.left.push(text.leased);
     for (const { text, at } of [...claimed.later, ...claimed.hold.map((each) => ({ text: each, at: this.text(each.id).due }))]) {
       const stored = this.text(text.id);
       stored.due = at;
@@ -265,7 +262,7 @@ export class SimStore {
     const copies: FoldPart[] = [];
     for (const id of wanted.texts) {
       const text = this.text(id);
-      texts.push({ ...text, handedAt: null });
+      texts.push({ ...text, handedAt: null, queued: text.queue !== null });
       for (let no = 1; no <= text.parts; no += 1) {
         const part = this.parts.get(id * 16 + no);
         if (part) copies.push({ ...part });
@@ -299,6 +296,7 @@ export class SimStore {
         finalAt: text.finalAt,
         billed: text.billed,
         open: text.open,
+        queue: text.queued ? this.text(text.id).queue : null,
       });
     for (const { text, at } of folded.again) {
       const stored = this.text(text);

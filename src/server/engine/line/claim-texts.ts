@@ -282,9 +282,6 @@ async function claim(
   commit.askAgain = claimed.askAgain;
   for (const { text } of claimed.never) commit.left.push(text.leased);
   await putBack(tx, claimed, commit);
-  // out of its row at once: nobody may take it up again before the fold says in the tables what became of it
-  if (claimed.never.length > 0)
-    await tx.query(`UPDATE outbound SET queue = NULL WHERE id = ANY ($1::bigint[])`, [claimed.never.map(({ text }) => text.id)]);
   return {
     entries: [
       {

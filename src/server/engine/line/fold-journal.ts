@@ -44,6 +44,7 @@ interface TextRow {
   reason: string | null;
   handed_at: string | null;
   final_at: string | null;
+  queued: boolean;
 }
 
 const ms = (at: string | null): number | null => (at === null ? null : Date.parse(at));
@@ -139,8 +140,10 @@ async function load(
     }
   }
   const ids = [...wanted.texts];
+  // locked: another owner may fold another part of the same text, and each rolls up what it sees
   const { rows: texts } = await db.query<TextRow>(
-    `SELECT id, run_id, sender_id, number, parts, state, reason, handed_at, final_at FROM outbound WHERE id = ANY ($1::bigint[])`,
+    `SELECT id, run_id, sender_id, number, parts, state, reason, handed_at, final_at, queue IS NOT NULL AS queued FROM outbound
+     WHERE id = ANY ($1::bigint[]) ORDER BY id FOR NO KEY UPDATE`,
     [ids],
   );
   const { rows: parts } = await db.query<PartRow>(
@@ -182,6 +185,7 @@ function foldText(row: TextRow): FoldText {
     reason: row.reason,
     handedAt: ms(row.handed_at),
     finalAt: ms(row.final_at),
+    queued: row.queued,
   };
 }
 function foldPart(row: PartRow): FoldPart {
@@ -255,9 +259,10 @@ async function store(tx: Tx, folded: Folded, texts: ReadonlyMap<number, TextRow>
   const moved = folded.texts;
   if (moved.length > 0)
     await tx.query(
-      `UPDATE outbound SET state = new.state, reason = new.reason, handed_at = new.handed_at, final_at = new.final_at, billed = new.billed, open = new.open
-       FROM unnest($1::bigint[], $2::text[], $3::text[], $4::timestamptz[], $5::timestamptz[], $6::int[], $7::int[])
-         AS new (id, state, reason, handed_at, final_at, billed, open)
+      `UPDATE outbound SET state = new.state, reason = new.reason, handed_at = new.handed_at, final_at = new.final_at, billed = new.billed, open = new.open,
+         queue = CASE WHEN new.queued THEN outbound.queue END
+       FROM unnest($1::bigint[], $2::text[], $3::text[], $4::timestamptz[], $5::timestamptz[], $6::int[], $7::int[], $8::bool[])
+         AS new (id, state, reason, handed_at, final_at, billed, open, queued)
        WHERE outbound.id = new.id`,
       [
         moved.map((t) => t.id),
@@ -267,6 +272,7 @@ async function store(tx: Tx, folded: Folded, texts: ReadonlyMap<number, TextRow>
         moved.map((t) => at(t.finalAt)),
         moved.map((t) => t.billed),
         moved.map((t) => t.open),
+        moved.map((t) => t.queued),
       ],
     );
   await enqueueAgain(tx, folded, texts);

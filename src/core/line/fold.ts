@@ -243,7 +243,7 @@ export class Fold {
   private answer(answer: Answered, at: number): void {
     const part = this.parts.get(key(answer.text, answer.no));
     if (!part) return;
-    if (answer.kind === 'accepted') return this.accept(part, answer.messageId, at);
+    if (answer.kind === 'accepted') return this.accept(part, answer.messageId, at, true);
     // a receipt has overtaken the answer, and says more
     if (part.state !== 'handing_over') return;
     if (answer.kind === 'refused') this.set(part, 'not_delivered', answer.reason, at);
@@ -263,14 +263,17 @@ export class Fold {
     this.again.set(part.text, Math.max(due, this.again.get(part.text) ?? 0));
   }
 
-  private accept(part: FoldPart, messageId: string, at: number): void {
-    // an id that another part of ours has already is an older text with the same reference: it proves nothing
+  /** `answered`: the carrier said so in its answer to this very part, not to a question about a number and a reference. */
+  private accept(part: FoldPart, messageId: string, at: number, answered = false): void {
     const other = this.byMessage.get(messageId);
-    if (other !== undefined && other !== part) return;
+    const doubled = other !== undefined && other !== part;
+    // found by asking, an id that another part of ours has is an older text with the same reference: it proves nothing
+    if (doubled && !answered) return;
     part.acceptedAt ??= at;
     if (part.state === 'handing_over' || part.state === 'uncertain') this.set(part, 'with_carrier', null, at);
     else this.mark(part);
-    this.learn(part, messageId, at);
+    // an id given twice names neither
+    if (!doubled) this.learn(part, messageId, at);
   }
 
   /** A part gets to know its id; receipts that overtook that are applied now. */
@@ -294,7 +297,7 @@ export class Fold {
         (each) =>
           each.messageId === null &&
           each.reference === receipt.reference &&
-          (each.state === 'handing_over' || each.state === 'uncertain'),
+          (each.state === 'handing_over' || each.state === 'uncertain' || each.state === 'with_carrier'),
       );
       if (open.length === 1) [part] = open; // two open parts with one reference would be a guess
     }

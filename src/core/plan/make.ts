@@ -1,71 +1,18 @@
 import type { PlanSummary } from '../api/plan';
-import { type HoursBook, type HoursRule } from '../gate/hours';
+import type { HoursRule } from '../gate/hours';
 import { plausibleZones } from '../gate/plausible';
 import { measure, MOST_PARTS } from '../text/measure';
 import { forcing, plain } from '../text/plain-replacements';
-import type { Draft } from './draft';
-import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
+import { digestOf } from './digest';
+import type { Plan, PlanAsked, PlanTexts } from './plan';
+import type { PlanPerson } from './person';
 import { samplesOf, zonesOf } from './picture';
-import { DROP_REASONS, type DropReason, type Reach } from './reach';
+import { DROP_REASONS } from './reach';
 import { readiness } from './readiness';
-import { makeTimetable, type Busy } from './timetable';
-import { TAKEBACK_SECONDS, type When } from './when';
-import type { Writer } from './writer';
+import { makeTimetable } from './timetable';
+import { TAKEBACK_SECONDS } from './when';
 import { wallClock } from './zones';
 import { iso } from '../clock';
-
-/** The texts of a plan, in the order of going: columns, one entry a recipient. The words are written again when asked for. */
-export interface PlanTexts {
-  count: number;
-  people: PlanPerson[];
-  parts: Uint8Array;
-  units: Uint16Array;
-  extended: Uint8Array;
-  fell: Uint8Array;
-  cost: Float64Array;
-  due: Float64Array;
-  language: Uint8Array;
-  languages: string[];
-  /** Which hours hold for each: index of a rule. */
-  group: Uint32Array;
-  /** The exact words, with a dummy in the place of a personal link. */
-  write(i: number): string;
-}
-
-export interface Plan {
-  summary: PlanSummary;
-  texts: PlanTexts;
-  dropped: Record<DropReason | 'too_late', PlanPerson[]>;
-  reach: Reach<PlanPerson>;
-  digest: string;
-  busy: Busy[];
-  base: number;
-  /** How many wait for a later window; what a start at once is compared by. */
-  spilled: number;
-  hasLink: boolean;
-  /** The same texts begun at another moment: new due times, or undefined when that changes more than the times. */
-  relay(base: number): { due: Float64Array; busy: Busy[]; spilled: number } | undefined;
-}
-
-export interface PlanAsked {
-  draft: Draft;
-  now: number;
-  workspace: PlanWorkspace;
-  sender: PlanSender | null;
-  writer: Writer;
-  when: When;
-  price: (number: string) => number | undefined;
-  balance: number;
-  reach: Reach<PlanPerson>;
-  steppedIn: number;
-  canStepIn: number;
-  gone: readonly string[];
-  filling: readonly { name: string; side: 'to' | 'leave_out' }[];
-  /** When the sender's line is full with other runs. */
-  busy: readonly Busy[];
-  book: HoursBook;
-  hash(): { update(text: string): unknown; digest(encoding: 'hex'): string };
-}
 
 /** Beyond so many, words are written again when they are asked for, so that memory stays flat. */
 const MOST_TEXTS_KEPT = 150_000;
@@ -394,38 +341,4 @@ function sumUp(asked: PlanAsked, texts: PlanTexts, written: Written) {
     sums.longestUnits = units[units.length - 1];
   }
   return sums;
-}
-
-/**
- * What the person agrees to, in 64 hexadecimal digits: who, which words, parts, cost, and when. For a start at once the times
- * count from the press and are compared apart (the same plan a second later is the same plan).
- */
-function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsked, texts: PlanTexts): string {
-  const { when } = draft;
-  // field by field: jsonb does not keep the order of keys
-  hash.update(
-    JSON.stringify([
-      draft.sender_id,
-      draft.purpose,
-      draft.link?.name,
-      draft.link?.address,
-      when.kind,
-      when.kind === 'at' ? [when.date, when.time] : null,
-      draft.no_use_after ? [draft.no_use_after.date, draft.no_use_after.time] : null,
-      draft.allowed ? [draft.allowed.days, draft.allowed.from, draft.allowed.to] : null,
-      draft.urgent ?? null,
-    ]),
-  );
-  let chunk = '';
-  for (let i = 0; i < texts.count; i += 1) {
-    const person = texts.people[i];
-    const due = when.kind === 'now' ? '' : Math.floor(texts.due[i] / 60_000);
-    chunk += `${person.known ? person.id : 0}|${person.number}|${texts.write(i)}|${texts.parts[i]}|${texts.cost[i]}|${due}\n`;
-    if (chunk.length > 100_000) {
-      hash.update(chunk);
-      chunk = '';
-    }
-  }
-  hash.update(chunk);
-  return hash.digest('hex');
 }

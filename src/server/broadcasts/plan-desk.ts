@@ -5,11 +5,11 @@ import { HoursBook } from '../../core/gate/hours';
 import { BUILT_IN, type FieldType } from '../../core/merge/compile';
 import { fold } from '../../core/people/fold';
 import type { Draft } from '../../core/plan/draft';
-import { makePlan, type Plan } from '../../core/plan/make';
+import { makePlan } from '../../core/plan/make';
+import type { Plan } from '../../core/plan/plan';
 import { pricer } from '../../core/plan/money';
-import type { PlanPerson, PlanSender, PlanWorkspace } from '../../core/plan/person';
+import type { PlanSender, PlanWorkspace } from '../../core/plan/person';
 import { proofOf } from '../../core/plan/picture';
-import { CANNOT_BE_TEXTED, DROP_REASONS, DROP_WORDS, type DropReason } from '../../core/plan/reach';
 import { mergeBusy, type Busy } from '../../core/plan/timetable';
 import { resolveWhen } from '../../core/plan/when';
 import { makeWriter, type Writer } from '../../core/plan/writer';
@@ -18,6 +18,7 @@ import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/money';
 import type { Kept } from './audience';
 import { loadAudience, type Audience } from './audience-stage';
+import { nameOf, peopleOfStep, pick } from './plan-steps';
 import { fillingLists, goneSources } from './draft-sources';
 
 /** One page of the reach ledger. */
@@ -71,9 +72,6 @@ const MOST_KEPT = 150_000;
 const MOST_PLANS = 4;
 /** A plan for a start at once is the same plan for so long, where only words and people are asked for, ms. */
 const SAME_NOW = 60_000;
-const STEPS: readonly (DropReason | 'too_late')[] = [...DROP_REASONS, 'too_late'];
-const stepWords = (reason: DropReason | 'too_late') => (reason === 'too_late' ? 'no allowed hour in time' : DROP_WORDS[reason]);
-
 /**
  * Makes plans and keeps what can be used again: people while nothing about anyone has changed (the audience's version, which
  * every writer moves), the decided audience of a draft while its sources are the same, and the last plans under their digests.
@@ -365,48 +363,4 @@ function span(due: Float64Array, count: number): { first: string | null; last: s
 
 function looksAtActivity(rule: Condition): boolean {
   return 'op' in rule ? rule.of.some(looksAtActivity) : rule.on === 'activity';
-}
-
-/** Positions of a plan's texts by what the proof steps through. */
-function pick(plan: Plan, which: string, zone: string): number[] {
-  const { texts } = plan;
-  const all = Array.from({ length: texts.count }, (_, i) => i);
-  switch (which) {
-    case 'longest':
-      return all.sort((a, b) => texts.parts[b] - texts.parts[a] || texts.units[b] - texts.units[a]).slice(0, 50);
-    case 'fallback':
-      return all.filter((i) => texts.fell[i] === 1);
-    case 'other_zone':
-      return all.filter((i) => (texts.people[i].zone ?? zone) !== plan.summary.zones[0]?.zone);
-    case 'usual':
-      return all;
-    default:
-      return all.filter((i) => texts.languages[texts.language[i]] === which);
-  }
-}
-
-const nameOf = (p: { given_name: string; family_name: string }) => `${p.given_name} ${p.family_name}`.trim();
-const sortOf = (p: PlanPerson) => fold(`${p.family_name} ${p.given_name}`);
-
-/** The people of a step with why they are in it; `call_list` is everyone who cannot be texted at all. */
-function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; why: string }[] {
-  const dropped = (reason: DropReason | 'too_late') => plan.dropped[reason].map((person) => ({ person, why: stepWords(reason) }));
-  const getting = () => plan.texts.people.map((person) => ({ person, why: 'will get it' }));
-  switch (step) {
-    case 'will_get':
-      return getting();
-    case 'named_twice':
-      return [...new Map(plan.reach.twice.map((person) => [person.id, person])).values()].map((person) => ({
-        person,
-        why: 'named by more than one source',
-      }));
-    case 'call_list':
-      return CANNOT_BE_TEXTED.flatMap(dropped).sort((a, b) => (sortOf(a.person) < sortOf(b.person) ? -1 : 1));
-    case 'chosen':
-      return [...getting(), ...STEPS.flatMap(dropped)];
-    default: {
-      const reason = STEPS.find((each) => each === step);
-      return reason ? dropped(reason) : [];
-    }
-  }
 }

@@ -1,0 +1,35 @@
+import type { PlanAsked, PlanTexts } from './plan';
+
+/**
+ * What the person agrees to, in 64 hexadecimal digits: who, which words, parts, cost, and when. For a start at once the times
+ * count from the press and are compared apart (the same plan a second later is the same plan).
+ */
+export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsked, texts: PlanTexts): string {
+  const { when } = draft;
+  // field by field: jsonb does not keep the order of keys
+  hash.update(
+    JSON.stringify([
+      draft.sender_id,
+      draft.purpose,
+      draft.link?.name,
+      draft.link?.address,
+      when.kind,
+      when.kind === 'at' ? [when.date, when.time] : null,
+      draft.no_use_after ? [draft.no_use_after.date, draft.no_use_after.time] : null,
+      draft.allowed ? [draft.allowed.days, draft.allowed.from, draft.allowed.to] : null,
+      draft.urgent ?? null,
+    ]),
+  );
+  let chunk = '';
+  for (let i = 0; i < texts.count; i += 1) {
+    const person = texts.people[i];
+    const due = when.kind === 'now' ? '' : Math.floor(texts.due[i] / 60_000);
+    chunk += `${person.known ? person.id : 0}|${person.number}|${texts.write(i)}|${texts.parts[i]}|${texts.cost[i]}|${due}\n`;
+    if (chunk.length > 100_000) {
+      hash.update(chunk);
+      chunk = '';
+    }
+  }
+  hash.update(chunk);
+  return hash.digest('hex');
+}

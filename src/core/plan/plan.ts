@@ -1,0 +1,61 @@
+import type { PlanSummary } from '../api/plan';
+import type { HoursBook } from '../gate/hours';
+import type { Draft } from './draft';
+import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
+import type { DropReason, Reach } from './reach';
+import type { Busy } from './timetable';
+import type { When } from './when';
+import type { Writer } from './writer';
+
+/** The texts of a plan, in the order of going: columns, one entry a recipient. The words are written again when asked for. */
+export interface PlanTexts {
+  count: number;
+  people: PlanPerson[];
+  parts: Uint8Array;
+  units: Uint16Array;
+  extended: Uint8Array;
+  fell: Uint8Array;
+  cost: Float64Array;
+  due: Float64Array;
+  language: Uint8Array;
+  languages: string[];
+  /** Which hours hold for each: index of a rule. */
+  group: Uint32Array;
+  /** The exact words, with a dummy in the place of a personal link. */
+  write(i: number): string;
+}
+
+export interface Plan {
+  summary: PlanSummary;
+  texts: PlanTexts;
+  dropped: Record<DropReason | 'too_late', PlanPerson[]>;
+  reach: Reach<PlanPerson>;
+  digest: string;
+  busy: Busy[];
+  base: number;
+  /** How many wait for a later window; what a start at once is compared by. */
+  spilled: number;
+  hasLink: boolean;
+  /** The same texts begun at another moment: new due times, or undefined when that changes more than the times. */
+  relay(base: number): { due: Float64Array; busy: Busy[]; spilled: number } | undefined;
+}
+
+export interface PlanAsked {
+  draft: Draft;
+  now: number;
+  workspace: PlanWorkspace;
+  sender: PlanSender | null;
+  writer: Writer;
+  when: When;
+  price: (number: string) => number | undefined;
+  balance: number;
+  reach: Reach<PlanPerson>;
+  steppedIn: number;
+  canStepIn: number;
+  gone: readonly string[];
+  filling: readonly { name: string; side: 'to' | 'leave_out' }[];
+  /** When the sender's line is full with other runs. */
+  busy: readonly Busy[];
+  book: HoursBook;
+  hash(): { update(text: string): unknown; digest(encoding: 'hex'): string };
+}

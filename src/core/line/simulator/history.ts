@@ -413,6 +413,9 @@ class History {
 
   private rests(): boolean {
     for (const text of this.store.texts.values()) if (text.open > 0) return false;
+    const { echoes, looksUp } = this.carrier.temper;
+    // what can still be found out is waited for
+    if (echoes && looksUp) for (const part of this.store.parts.values()) if (part.state === 'uncertain') return false;
     return (
       this.processes.every((each) => !each.alive || this.store.owners.get(each.epoch)?.ended || each.line.quiet) &&
       this.carrier.offers().length === 0

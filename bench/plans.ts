@@ -1,0 +1,175 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { EMPTY_DRAFT } from '../src/core/plan/draft';
+import { planThread } from '../src/server/broadcasts/plan-thread';
+import { press } from '../src/server/broadcasts/press';
+import { machineClock } from '../src/server/clock';
+import type { Db } from '../src/server/db/db';
+import { openEmbedded } from '../src/server/db/embedded';
+import { preparedSnapshot } from '../src/server/db/snapshot';
+import { Bus } from '../src/server/engine/bus';
+import { makeWorkspace } from '../src/server/engine/testing/world';
+import { say, timed } from './figures';
+
+const ROUNDS = 3;
+const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
+
+/** So many people on the list 1. */
+async function makePeople(db: Db, n: number): Promise<void> {
+  await db.query(`INSERT INTO list (id, name, created_at) VALUES (1, 'Bench', '2026-01-01')`);
+  await db.query(
+    `INSERT INTO person (given_name, family_name, number, number_country, number_kind, fields, sort_name, created_at, updated_at)
+     SELECT ($2::text[])[1 + n % 7], 'Okafor' || n, '+1' || (2072000000 + n), 'US', 'either', '{}', 'okafor' || n, '2026-01-01', '2026-01-01' FROM generate_series(0, $1::int - 1) AS n`,
+    [n, NAMES],
+  );
+  await db.query(`INSERT INTO list_member SELECT 1, id FROM person`);
+  await db.exec('VACUUM (ANALYZE) person');
+}
+
+/** A workspace with so many people, and a draft to all of them. */
+async function office(people: number, dataDir?: string) {
+  const db = await openEmbedded({ dataDir, snapshot: await preparedSnapshot('.cache', '0.5.16') });
+  await makeWorkspace(db);
+  await db.query(`UPDATE sender SET parts_per_second = 100000`);
+  await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ('2026-01-01T00:00:00Z', 'top_up', 100000000000)`);
+  const at = new Date().toISOString();
+  await makePeople(db, people);
+  const draft = {
+    ...EMPTY_DRAFT,
+    sender_id: 1,
+    to: [{ kind: 'list' as const, id: 1 }],
+    words: '{given_name or "neighbor"}: the 7:10 AM Heron is off. Ottermere Ferry',
+  };
+  await db.query(
+    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) SELECT n, 'Bench', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz FROM generate_series(1, ${ROUNDS}) AS n`,
+    [JSON.stringify(draft), at],
+  );
+  return { db, draft };
+}
+
+/** The rows of a run once more, as of a run that does not exist. */
+async function copyRun(db: Db, run: number): Promise<void> {
+  await db.query(
+    `INSERT INTO outbound (run_id, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, queue, dependants)
+     SELECT 1000 + run_id, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, queue, dependants
+     FROM outbound WHERE run_id = $1`,
+    [run],
+  );
+  await db.query(
+    `INSERT INTO line_queue (run_id, sender_id, lane, due_at, parts, ids)
+     SELECT 1000 + run_id, sender_id, lane, due_at, parts, ids FROM line_queue WHERE run_id = $1`,
+    [run],
+  );
+}
+
+/** The plan of 100,000, shown and pressed, while others ask for pages of people. */
+export async function plans(): Promise<void> {
+  const { db, draft } = await office(100_000);
+  const clock = machineClock();
+  const bus = new Bus();
+  // as the server does it: in the compute thread; other requests are asked meanwhile
+  const plans = planThread(db, (error) => process.stderr.write(`${String(error)}\n`));
+  const waits: number[] = [];
+  let asking = true;
+  const others = (async () => {
+    while (asking) {
+      const began = performance.now();
+      await db.query(`SELECT id, given_name FROM person ORDER BY sort_name, id LIMIT 50`);
+      waits.push(performance.now() - began);
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  })();
+  const cold = await timed(() => plans.summary(draft, clock.now()));
+  const other = { ...draft, words: '{given_name or "neighbor"}: Kittiwake leaves at 7:40 AM. Ottermere Ferry' };
+  const warm = await timed(() => plans.summary(other, clock.now()));
+  // the press, and the same rows into the same tables (keys, indexes, checks and counters) as of another run: by turns, the best of each
+  let pressed = Infinity;
+  let copied = Infinity;
+  let people = '';
+  for (let round = 1; round <= ROUNDS; round += 1) {
+    const now = clock.now();
+    const { digest, plan } = await plans.summary(draft, now);
+    people = plan.people.toLocaleString('en-US');
+    const took = await timed(async () => {
+      const { stored } = await press(
+        { db, bus, plans, clock, epoch: 0 },
+        { broadcastId: round, version: 1, digest, pressId: `bench-press-${round}` },
+        { account: undefined, at: new Date(now).toISOString(), now },
+      );
+      await stored;
+    });
+    pressed = Math.min(pressed, took);
+    asking = false;
+    await others;
+    const { run } = (await db.query<{ run: number }>(`SELECT max(id) AS run FROM run`)).rows[0];
+    copied = Math.min(copied, await timed(() => copyRun(db, run)));
+  }
+  await plans.end();
+  const floor = 'INSERT … SELECT';
+  say({ name: `plan ${people}, shown cold`, value: cold / 1000, unit: 's', against: floor, ratio: cold / copied, bar: '≤ 2 s' });
+  say({
+    name: `plan ${people} after a change of words`,
+    value: warm / 1000,
+    unit: 's',
+    against: floor,
+    ratio: warm / copied,
+    bar: '≤ 0.4 s',
+  });
+  say({
+    name: `the press of ${people}`,
+    value: pressed / 1000,
+    unit: 's',
+    against: floor,
+    ratio: pressed / copied,
+    bar: '≤ 3 ×',
+  });
+  waits.sort((a, b) => a - b);
+  const p99 = waits[Math.floor(waits.length * 0.99)];
+  say({
+    name: 'others’ requests meanwhile, 99 of 100 within',
+    value: p99,
+    unit: 'ms',
+    against: '250 ms',
+    ratio: p99 / 250,
+    bar: '≤ 1',
+  });
+  await db.close();
+}
+
+/** The plan of a million: how long it takes to be shown, cold and after a change of words, and the memory of the whole process. */
+export async function millionPlan(): Promise<void> {
+  // on disk, as the server has it; in memory the data itself would be counted
+  const { db, draft } = await office(Number(process.env.BENCH_PEOPLE ?? 1_000_000), mkdtempSync(join(tmpdir(), 'bench-plan-')));
+  const threads = planThread(db, (error) => process.stderr.write(`${String(error)}\n`));
+  const rss: number[] = [];
+  const watching = setInterval(() => rss.push(process.memoryUsage().rss / 1e6), 100);
+  const before = process.memoryUsage().rss / 1e6;
+  const summary = { people: 0 };
+  const cold = await timed(async () => {
+    summary.people = (await threads.summary(draft, Date.now())).plan.people;
+  });
+  const warm = await timed(() => threads.summary({ ...draft, words: `Again. ${draft.words}` }, Date.now()));
+  clearInterval(watching);
+  const most = Math.max(...rss);
+  const people = summary.people.toLocaleString('en-US');
+  say({ name: `plan ${people}, shown cold`, value: cold / 1000, unit: 's', against: '30 s', ratio: cold / 30_000, bar: '≤ 1' });
+  say({
+    name: `plan ${people} after a change of words`,
+    value: warm / 1000,
+    unit: 's',
+    against: '30 s',
+    ratio: warm / 30_000,
+    bar: '≤ 1',
+  });
+  say({
+    name: `memory while that went on, at most (${before.toFixed(0)} before)`,
+    value: most,
+    unit: 'MB',
+    against: '1,200 MB',
+    ratio: most / 1200,
+    bar: '≤ 1',
+  });
+  await threads.end();
+  await db.close();
+}

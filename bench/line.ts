@@ -1,3 +1,4 @@
+import pg from 'pg';
 import { EventEmitter } from 'node:events';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -138,16 +139,18 @@ export async function queue(): Promise<void> {
   await migrate(db);
   const ours = await withoutWire(db, COUNT);
   await db.close();
-  await runMigrations({ connectionString: server.url });
+  // a pool of our own, so that it has ended before the server is stopped
+  const pgPool = new pg.Pool({ connectionString: server.url, max: 50 });
+  await runMigrations({ pgPool });
   const quiet = new Logger(() => () => undefined);
-  const utils = await makeWorkerUtils({ connectionString: server.url, logger: quiet });
+  const utils = await makeWorkerUtils({ pgPool, logger: quiet });
   await utils.withPgClient((client) =>
     client.query(`SELECT graphile_worker.add_job('text', json_build_object('n', n)) FROM generate_series(1, ${COUNT}) AS n`),
   );
   let done = 0;
   const began = performance.now();
   const runner = await runWorker({
-    connectionString: server.url,
+    pgPool,
     concurrency: 50,
     logger: quiet,
     noHandleSignals: true,
@@ -158,6 +161,7 @@ export async function queue(): Promise<void> {
   const theirs = COUNT / ((performance.now() - began) / 1000);
   await runner.stop();
   await utils.release();
+  await pgPool.end();
   await server.stop();
   say({
     name: 'claim and record, PostgreSQL',

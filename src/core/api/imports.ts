@@ -7,6 +7,7 @@ const FixKind = Type.Union([
   Type.Literal('letters'),
   Type.Literal('two_numbers'),
   Type.Literal('extension'),
+  Type.Literal('footnote'),
   Type.Literal('lost_plus'),
   Type.Literal('lost_zero'),
   Type.Literal('digits_lost'),
@@ -52,6 +53,10 @@ export const ImportSettings = Type.Object(
     two_numbers: Type.Union([Type.Literal('first'), Type.Literal('last')]),
     already: Type.Union([Type.Literal('fill_blanks'), Type.Literal('overwrite'), Type.Literal('skip')]),
     /** Someone here, or earlier in the file, has the number under another name: the same person, or another who shares it. */
+    /** Rows whose own reference is somebody's whose name and number are others: one person, or another; left out until someone says. */
+    reference_conflict: Type.Optional(Type.Union([Type.Literal('same_person'), Type.Literal('other_person')])),
+    /** Columns about consent or stopping of which someone said that they are not about being texted. */
+    not_about_texts: Type.Optional(Type.Array(Type.Integer({ minimum: 0, maximum: 199 }), { maxItems: 200 })),
     shared_number: Type.Union([Type.Literal('one_person'), Type.Literal('by_name')]),
     landlines: Type.Union([Type.Literal('keep'), Type.Literal('leave_out')]),
     list: Type.String({ maxLength: 100 }),
@@ -104,6 +109,11 @@ export interface ImportCounts {
   blanks: { what: string; count: number; example: string }[];
   opted_out: number;
   consent_no: number;
+  /** Numbers that say yes in one row and no in another: they count as no. */
+  consent_both: number;
+  /** Rows whose own reference belongs to someone with another name and another number, and the first of them side by side. */
+  reference_conflicts: number;
+  conflict_examples: { reference: string; row: number; file: string; here: string }[];
   fixed_lines: number;
   /** Dates that read two ways. */
   ambiguous_days: number;

@@ -1,6 +1,10 @@
 import { readPhone } from '../phone/read';
-import { findDamage } from '../phone/repair';
+import { findDamage, LONGEST_PHONE_CELL } from '../phone/repair';
 import { fold } from './fold';
+import { choosePhone, phoneHeading, type PhoneColumn } from './heading/phone-heading';
+import { isRunningNumber, saysReference } from './heading/reference-heading';
+import { saysStopped, textingHeading } from './heading/texting-heading';
+import { yesOrNo } from './person-fields';
 import { slugOf, TARGET_WORDS, type NamedTarget, type Target } from './targets';
 
 /** Headings people really write, folded; English, French and Spanish. Those about dependants and second contacts first. */
@@ -16,10 +20,12 @@ const HEADINGS: [Target, RegExp][] = [
   ['second:given_name', new RegExp(`^(${SECOND})('?s)? (first|given)( name)?$`)],
   ['second:family_name', new RegExp(`^(${SECOND})('?s)? (last|family|sur)( ?name)?$`)],
   ['second:full_name', new RegExp(`^(${SECOND})('?s)?( full)?( name)?$`)],
-  ['calling_code', /^(country code|calling code|dial(ing)? code|prefix|indicatif|prefijo)$/],
+  [
+    'calling_code',
+    /^((phone |mobile |tel(ephone)? )?(country ?code|country prefix)|calling code|(international )?dial(l?ing)? code|int(ernational|l)? (code|prefix)|phone country|country of (the )?(number|phone)|prefix|indicatif( pays)?|code pays|prefijo( internacional)?|codigo (de )?pais)$/,
+  ],
   ['kind', /^(line type|kind of line|type of line|phone type|type de ligne)$/],
   ['ready_text', /^(text|message|sms text|ready-made text|texte|mensaje)$/],
-  ['number', /(mobile|cell|phone|tel(ephone)?\b|portable|movil|text number|sms|number to text)/],
   [
     'given_name',
     /^((parent|contact|guardian)('?s)? ?(1|a)? )?(first|first name|given|given name|forename|prenom|nombre|name first)$/,
@@ -29,14 +35,9 @@ const HEADINGS: [Target, RegExp][] = [
     /^((parent|contact|guardian)('?s)? ?(1|a)? )?(last|last name|surname|family|family name|nom|nom de famille|apellido|apellidos)$/,
   ],
   ['full_name', /^(name|full name|contact|person|(parent|guardian)( ?(1|a))?|nom complet|nombre completo)$/],
-  [
-    'reference',
-    /^(id|ref|reference|own reference|member (no|number|id)|pass (no|number)|account|customer (no|id|number)|no)\.?$/,
-  ],
   ['language', /^(lang|language|langue|idioma)\.?$/],
   ['zone', /^(tz|time ?zone|zone|fuseau)$/],
   ['born', /^(born|birthday|birth ?date|date of birth|dob|date de naissance|fecha de nacimiento)$/],
-  ['consent', /(consent|ok to text|opt ?in|may text|permission|accord)/],
   ['tags', /^(tag|tags|labels?|categories|etiquettes?|groups?)$/],
 ];
 const BY_WORDS = new Map(
@@ -49,7 +50,7 @@ export const REASON_HEADING = 'why it did not come in';
 
 /** True when a cell looks like a phone number, whole or damaged. */
 export function looksLikePhone(cell: string, country: string): boolean {
-  if (cell.replace(/\D/g, '').length < 6) return false;
+  if (cell.length > LONGEST_PHONE_CELL || cell.replace(/\D/g, '').length < 6) return false;
   const damage = findDamage(cell);
   if (damage) return damage.kind !== 'date';
   return readPhone(cell, { country }).ok;
@@ -61,27 +62,69 @@ export interface KnownFields {
   dependant: ReadonlySet<string>;
 }
 
+/** Rows that are looked at for what a column holds. */
+export type Sample = readonly (readonly string[])[];
+
+const filledOf = (sample: Sample, column: number) => sample.map((row) => row[column] ?? '').filter((cell) => cell.trim() !== '');
+
+/** The columns that hold numbers, by their cells or by a heading that says so and some cells that agree. */
+export function phoneColumns(headings: readonly string[], sample: Sample, country: string): PhoneColumn[] {
+  return headings.flatMap((heading, column): PhoneColumn[] => {
+    const cells = filledOf(sample, column);
+    const says = phoneHeading(heading);
+    const numbers = cells.filter((cell) => looksLikePhone(cell, country));
+    const share = cells.length === 0 ? 0 : numbers.length / cells.length;
+    if (share <= 0.5 && (says === undefined || says === 'id' || (share < 0.3 && says !== 'mobile' && says !== 'phone')))
+      return [];
+    // running numbers and dates that happen to be long are not phones
+    if (says === undefined && isRunningNumber(cells)) return [];
+    const kinds = numbers.flatMap((cell) => {
+      const read = readPhone(cell, { country });
+      return read.ok ? [read.kind] : [];
+    });
+    const mobile = kinds.length === 0 ? 0 : kinds.filter((kind) => kind === 'mobile').length / kinds.length;
+    return [{ column, heading, says, fill: sample.length === 0 ? 0 : cells.length / sample.length, share, mobile }];
+  });
+}
+
+/** A column that is, or may be, about consent or stopping. */
+export interface TextingQuestion {
+  column: number;
+  heading: string;
+  /** What it is matched to already, or proposed as; `unclear` is asked. */
+  says: 'grants' | 'refuses' | 'unclear';
+}
+
+/** Every column that speaks about consent or stopping, by its heading or by what stands in its cells. */
+export function textingColumns(headings: readonly string[], sample: Sample): TextingQuestion[] {
+  return headings.flatMap((heading, column): TextingQuestion[] => {
+    const says = textingHeading(heading);
+    if (says) return [{ column, heading, says }];
+    const cells = filledOf(sample, column);
+    const answers = cells.filter((cell) => yesOrNo(cell) !== undefined).length;
+    if (/^(sms|texts?|texting|textos?|messages?|mensajes?)( ok)?$/.test(foldedHeading(heading)) && answers > cells.length / 2)
+      return [{ column, heading, says: 'unclear' }];
+    // a column of words among which someone "opted out" is about that, whatever its heading
+    return cells.some(saysStopped) && cells.every((cell) => cell.length < 60) ? [{ column, heading, says: 'unclear' }] : [];
+  });
+}
+
 /**
  * A first match, to be looked at by a person: by heading, and for the number by what the cells hold.
  * `sample` is the first rows under the headings. Fields already known by slug are matched to themselves;
- * anything else is not brought in until someone says so.
+ * anything else is not brought in until someone says so. A guess that could reach a wrong person, or bring back someone who said
+ * no, is not made: what is unclear is left out and asked about (`textingColumns`).
  */
-export function guessMatch(
-  headings: readonly string[],
-  sample: readonly (readonly string[])[],
-  known: KnownFields,
-  country: string,
-): Target[] {
+export function guessMatch(headings: readonly string[], sample: Sample, known: KnownFields, country: string): Target[] {
   const taken = new Set<Target>();
-  const match = headings.map((heading): Target => {
-    const folded = fold(heading)
-      .replaceAll('’', "'")
-      .replace(/[:?*]+$/, '')
-      .trim();
+  const texting = new Map(textingColumns(headings, sample).map((each) => [each.column, each.says]));
+  const phones = phoneColumns(headings, sample, country);
+  const { best } = choosePhone(phones.filter(({ column }) => !secondOf(headings[column])));
+  const match = headings.map((heading, column): Target => {
+    const folded = foldedHeading(heading);
     if (folded === REASON_HEADING) return 'skip';
     const exact = BY_WORDS.get(folded);
-    const found =
-      exact && !taken.has(exact) ? exact : HEADINGS.find(([target, pattern]) => !taken.has(target) && pattern.test(folded))?.[0];
+    const found = builtIn(folded, taken, { texting: texting.get(column), reference: filledOf(sample, column) });
     const slug = slugOf(heading);
     // a field of ours with this very name is meant before a heading that only resembles a built-in one
     const field: Target | undefined = known.person.has(slug)
@@ -89,25 +132,37 @@ export function guessMatch(
       : known.dependant.has(slug)
         ? `dependant:field:${slug}`
         : undefined;
-    const target = exact && found ? found : (field ?? found ?? 'skip');
-    if (target !== 'tags') taken.add(target);
+    let target: Target = exact && !taken.has(exact) ? exact : (field ?? found ?? 'skip');
+    // one number to text, the best of all; the others are named on the bench
+    if (best && column === best.column && !target.startsWith('field:')) target = 'number';
+    else if (target === 'number' && best) target = 'skip';
+    if (target !== 'tags' && target !== 'skip') taken.add(target);
     return target;
   });
-  const share = (column: number) => {
-    const cells = sample.map((row) => row[column] ?? '').filter((cell) => cell.trim() !== '');
-    return cells.length === 0 ? 0 : cells.filter((cell) => looksLikePhone(cell, country)).length / cells.length;
-  };
-  const named = match.indexOf('number');
-  if (named < 0 || share(named) < 0.3) {
-    let best = -1;
-    for (let column = 0; column < headings.length; column += 1)
-      if (match[column] !== 'second:number' && share(column) > 0.5 && (best < 0 || share(column) > share(best))) best = column;
-    if (best >= 0) {
-      if (named >= 0) match[named] = 'skip';
-      match[best] = 'number';
-    }
-  }
   return match;
+}
+
+const foldedHeading = (heading: string) =>
+  fold(heading.slice(0, 100))
+    .replaceAll('’', "'")
+    .replace(/[:?*]{1,9}$/, '')
+    .trim();
+
+const secondOf = (heading: string) =>
+  HEADINGS.find(([, pattern]) => pattern.test(foldedHeading(heading)))?.[0] === 'second:number';
+
+function builtIn(
+  folded: string,
+  taken: ReadonlySet<Target>,
+  column: { texting: TextingQuestion['says'] | undefined; reference: readonly string[] },
+): Target | undefined {
+  // a second column that refuses is a refusal too; each of them counts
+  if (column.texting === 'refuses') return 'refusal';
+  if (column.texting === 'grants') return taken.has('consent') ? undefined : 'consent';
+  if (column.texting === 'unclear') return undefined;
+  const found = HEADINGS.find(([target, pattern]) => !taken.has(target) && pattern.test(folded))?.[0];
+  if (found) return found;
+  return !taken.has('reference') && saysReference(folded) && !isRunningNumber(column.reference) ? 'reference' : undefined;
 }
 
 /**

@@ -4,7 +4,9 @@ import { findDamage, REPAIR_WORDS, type FixKind } from '../phone/repair';
 import { guessZone } from '../phone/zone-guess';
 import { bornOf } from './day';
 import { fold } from './fold';
-import { storedValue, yesOrNo, type FieldTypes } from './person-fields';
+import { countryOf } from './heading/country-code';
+import { saidAboutTexts } from './heading/texting-heading';
+import { storedValue, type FieldTypes } from './person-fields';
 import type { Target } from './targets';
 
 export type { FixKind } from '../phone/repair';
@@ -72,6 +74,9 @@ export interface PrepareRules {
   dependantTypes: FieldTypes;
 }
 
+/** What a cell can hold; the rest is cut off before anything looks at it. A ready-made text has 1,600 of them. */
+const LONGEST_CELL = 2000;
+
 /** What is said of a birth year of two digits that fits both centuries. */
 export const TWO_CENTURIES = '19.. or 20..';
 
@@ -131,8 +136,8 @@ function nobody(): Prepared {
 
 function splitName(cell: string): [given: string, family: string] {
   if (cell.includes(',')) {
-    const [family, given = ''] = cell.split(/,\s*/, 2);
-    return [given, family];
+    const [family, given = ''] = cell.split(',', 2);
+    return [given.trim(), family];
   }
   const words = cell.split(/\s+/);
   return [words[0], words.slice(1).join(' ')];
@@ -176,8 +181,9 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
     } else if (part === 'given_name' || part === 'family_name') of[part] = words(cell, 100, part.replace('_', ' '));
   };
   for (const [column, target] of rules.match.entries()) {
-    const cell = (cells[column] ?? '').trim();
-    if (cell === '' || target === 'skip') continue;
+    if (target === 'skip') continue;
+    const cell = (cells[column] ?? '').slice(0, LONGEST_CELL).trim();
+    if (cell === '') continue;
     switch (target) {
       case 'number':
         phone = cell;
@@ -205,13 +211,16 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
       case 'born':
         person.born = birth(cell, 'born');
         break;
-      case 'consent': {
-        const said = unless(yesOrNo(cell), 'consent', cell);
-        person.consent = said === 'yes' ? 'granted' : said === 'no' ? 'withdrawn' : null;
+      case 'consent':
+      case 'refusal': {
+        const said = saidAboutTexts(cell, target === 'consent' ? 'grants' : 'refuses');
+        if (said === undefined) unless(undefined, 'consent', cell);
+        // of several columns the strictest word counts
+        else if (said !== null && person.consent !== 'withdrawn') person.consent = said;
         break;
       }
       case 'tags':
-        for (const tag of cell.split(/\s*[,;|]\s*/)) {
+        for (const tag of cell.split(/[,;|]/)) {
           const tidied = words(tag, 60, 'tag');
           if (tidied !== '' && !person.tags.includes(tidied)) person.tags.push(tidied);
         }
@@ -258,7 +267,14 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
     if (!isNamed(person)) return { ok: false, reason: 'no number and no name', blanks };
     return { ok: true, row, blanks };
   }
-  const mended = mend(phone, callingCode, rules);
+  const beside = callingCode === '' ? {} : countryOf(callingCode);
+  if (!beside) {
+    // without its country the number could be somebody else's; a complete one does not need it
+    const complete = /^\s*(\+|00)/.test(phone) && readPhone(phone).ok;
+    if (!complete) return { ok: false, reason: `country code “${tidy(callingCode).slice(0, 20)}” is none we know`, blanks };
+    blanks.push(`country code: ${tidy(callingCode).slice(0, 20)}`);
+  }
+  const mended = mend(phone, { country: rules.country, ...beside }, rules);
   if (!mended.ok) return { ...mended, blanks };
   placeNumber(person, mended.read);
   if (kind !== undefined && mended.read.kind !== kind) {
@@ -295,13 +311,12 @@ type Mended =
     }
   | { ok: false; reason: string; fix?: { kind: FixKind; before: string; after: string | null } };
 
-function mend(phone: string, callingCode: string, rules: PrepareRules): Mended {
-  const options = { country: rules.country, callingCode };
+function mend(phone: string, options: { country: string; callingCode?: string }, rules: PrepareRules): Mended {
   const damage = findDamage(phone);
   if (!damage) {
     const read = readPhone(phone, options);
     if (read.ok) return { ok: true, read, others: [] };
-    const lost = findLost(phone, rules.country);
+    const lost = findLost(phone, options.country);
     if (!lost) return { ok: false, reason: PHONE_PROBLEM_WORDS[read.problem] };
     return apply(lost.kind, phone, lost.read, [], rules);
   }
@@ -339,7 +354,8 @@ function findLost(
   country: string,
 ): { kind: 'lost_plus' | 'lost_zero'; read: { number: string; country: string; kind: LineKind } } | undefined {
   const digits = phone.replace(/\D/g, '');
-  if (!/^[\d\s().-]+$/.test(phone) || digits.length < 6) return undefined;
+  // what begins with a zero has lost neither a plus nor a zero
+  if (!/^[\d\s().-]+$/.test(phone) || digits.length < 6 || digits.startsWith('0')) return undefined;
   const plus = digits.length >= 10 ? readPhone(`+${digits}`) : undefined;
   const zero = readPhone(`0${digits}`, { country });
   if (plus?.ok && !zero.ok) return { kind: 'lost_plus', read: plus };
@@ -361,4 +377,4 @@ function tidy(text: string): string {
 /** The safe kinds, applied at once and undoable. */
 export const SAFE_FIXES: readonly FixKind[] = ['scientific', 'trailing_zero'];
 /** Kinds that a person must say yes to. */
-export const OFFERED_FIXES: readonly FixKind[] = ['two_numbers', 'letters', 'extension', 'lost_plus', 'lost_zero'];
+export const OFFERED_FIXES: readonly FixKind[] = ['two_numbers', 'letters', 'extension', 'footnote', 'lost_plus', 'lost_zero'];

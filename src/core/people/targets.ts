@@ -18,6 +18,7 @@ export type Target =
   | 'zone'
   | 'born'
   | 'consent'
+  | 'refusal'
   | 'tags'
   | 'ready_text'
   | 'dependant:given_name'
@@ -47,6 +48,7 @@ export const TARGET_WORDS: Record<NamedTarget, string> = {
   zone: 'time zone',
   born: 'born',
   consent: 'consent',
+  refusal: 'said no to texts',
   tags: 'tags',
   ready_text: 'ready-made text',
   'dependant:given_name': 'dependant’s given name',

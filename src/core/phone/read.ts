@@ -5,6 +5,7 @@ import {
   type CountryCode,
   type NumberType,
 } from 'libphonenumber-js/max';
+import { LONGEST_NUMBER } from './repair';
 
 /** What the numbering plan tells about the kind of line. In North America mobile and fixed share their numbers: `either`. */
 export type LineKind = 'mobile' | 'fixed' | 'either' | 'other';
@@ -44,6 +45,10 @@ function cleaned(raw: string): string {
  * Out: E.164 (ITU-T E.164, at most 15 digits), country and kind of line.
  */
 export function readPhone(raw: string, options: { country?: string; callingCode?: string } = {}): PhoneRead {
+  // cut before anything looks at it: time does not grow with what a cell holds
+  if (raw.length > LONGEST_NUMBER && raw.trim().length > LONGEST_NUMBER) return { ok: false, problem: 'not_a_number' };
+  // a raised or circled number is the mark of a note; as a digit it would make another number
+  if (/\p{No}/u.test(raw)) return { ok: false, problem: 'not_a_number' };
   const text = cleaned(raw);
   if (text === '') return { ok: false, problem: 'empty' };
   const code = options.callingCode?.replace(/\D/g, '').replace(/^00/, '') ?? '';

@@ -28,6 +28,7 @@ async function killAfter(ms: number): Promise<void> {
 interface Import {
   state: string;
   at_row: number;
+  version: number;
   counts: { new?: number };
 }
 const one = (id: number) => desk.ask<Import>('GET', `/api/imports/${id}`);
@@ -50,7 +51,7 @@ describe('an import under kill -9', () => {
     expect((await checked(id)).counts.new).toBe(ROWS);
     expect(await people()).toBe(before);
 
-    await desk.ask('POST', `/api/imports/${id}/decide`, {});
+    await desk.ask('POST', `/api/imports/${id}/decide`, { version: (await one(id)).version });
     for (const ms of [400, 900, 100]) await killAfter(ms);
     await until(async () => (await one(id)).state === 'done', 120);
     expect(await people()).toBe(before + ROWS);

@@ -25,6 +25,7 @@ export async function build() {
       carrier: 'src/carrier/main.ts',
       'embedded-worker': 'src/server/db/embedded-worker.ts',
       'plan-worker': 'src/server/broadcasts/plan-worker.ts',
+      'reading-worker': 'src/server/files/reading-worker.ts',
     },
     outdir: 'dist',
     bundle: true,

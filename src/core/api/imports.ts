@@ -131,3 +131,25 @@ export interface Change {
   before: string;
   after: string;
 }
+
+/** A cell of a column about texting, and what it would mean either way. */
+export interface TextingExample {
+  who: string;
+  cell: string;
+  if_grants: 'may be texted' | 'will not be texted' | 'says nothing' | 'cannot be read';
+  if_refuses: 'may be texted' | 'will not be texted' | 'says nothing' | 'cannot be read';
+}
+
+/** What only a person can say about a file on the bench. */
+export interface BenchQuestions {
+  texting: readonly {
+    column: number;
+    heading: string;
+    says: 'grants' | 'refuses' | 'unclear';
+    /** Null while it is open; nothing comes in before. */
+    answer: 'consent' | 'refusal' | 'not' | null;
+    examples: readonly TextingExample[];
+  }[];
+  /** Columns that hold numbers, the likeliest first; empty when there is only one. */
+  phones: readonly { column: number; heading: string; why: string; chosen: boolean }[];
+}

@@ -109,6 +109,18 @@ export function textingColumns(headings: readonly string[], sample: Sample): Tex
   });
 }
 
+/** Columns about consent or stopping of which nobody has said what they mean: matched to neither, nor told to be about something else. */
+export function openTextingColumns(
+  headings: readonly string[],
+  sample: Sample,
+  settings: { match: readonly string[]; not_about_texts?: readonly number[] },
+): TextingQuestion[] {
+  return textingColumns(headings, sample).filter(
+    ({ column }) =>
+      settings.match[column] !== 'consent' && settings.match[column] !== 'refusal' && !settings.not_about_texts?.includes(column),
+  );
+}
+
 /**
  * A first match, to be looked at by a person: by heading, and for the number by what the cells hold.
  * `sample` is the first rows under the headings. Fields already known by slug are matched to themselves;
@@ -156,9 +168,9 @@ function builtIn(
   taken: ReadonlySet<Target>,
   column: { texting: TextingQuestion['says'] | undefined; reference: readonly string[] },
 ): Target | undefined {
-  // a second column that refuses is a refusal too; each of them counts
+  // a second such column counts, too: of all of them the strictest word
   if (column.texting === 'refuses') return 'refusal';
-  if (column.texting === 'grants') return taken.has('consent') ? undefined : 'consent';
+  if (column.texting === 'grants') return 'consent';
   if (column.texting === 'unclear') return undefined;
   const found = HEADINGS.find(([target, pattern]) => !taken.has(target) && pattern.test(folded))?.[0];
   if (found) return found;

@@ -53,6 +53,8 @@ interface Read {
   fix?: { kind: FixKind; before: string; after: string | null };
   /** Cells that could not be read as what their column is, as "what: cell"; they come in empty. */
   blanks: string[];
+  /** What the row says about being texted, and for which numbers: also of a row that does not come in. */
+  said?: { word: 'granted' | 'withdrawn'; numbers: string[] };
 }
 export type RowRead = ({ ok: true; row: PreparedRow } & Read) | ({ ok: false; reason: string } & Read);
 
@@ -274,8 +276,10 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
     if (!complete) return { ok: false, reason: `country code “${tidy(callingCode).slice(0, 20)}” is none we know`, blanks };
     blanks.push(`country code: ${tidy(callingCode).slice(0, 20)}`);
   }
-  const mended = mend(phone, { country: rules.country, ...beside }, rules);
-  if (!mended.ok) return { ...mended, blanks };
+  const options = { country: rules.country, ...beside };
+  const mended = mend(phone, options, rules);
+  const said = person.consent === null ? undefined : { word: person.consent, numbers: numbersIn(phone, options) };
+  if (!mended.ok) return { ...mended, blanks, said };
   placeNumber(person, mended.read);
   if (kind !== undefined && mended.read.kind !== kind) {
     // the plan of the country knows better, but for North America it does not tell
@@ -285,7 +289,18 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
     } else blanks.push(`kind of line: the number is ${mended.read.kind}`);
   }
   if (mended.others.length > 0) person.fields.second_phone = mended.others.join(', ');
-  return { ok: true, row, fix: mended.fix, blanks };
+  return { ok: true, row, fix: mended.fix, blanks, said };
+}
+
+/** Every number that can be read in a cell, also of several and of damaged ones. */
+function numbersIn(phone: string, options: { country: string; callingCode?: string }): string[] {
+  const damage = findDamage(phone);
+  const others = damage?.kind === 'two_numbers' ? damage.others : [];
+  const all = damage === undefined ? [phone] : 'value' in damage ? [damage.value, ...others] : [];
+  return all.flatMap((each) => {
+    const read = readPhone(each, options);
+    return read.ok ? [read.number] : (findLost(each, options.country)?.read.number ?? []);
+  });
 }
 
 function isNamed(of: { given_name: string; family_name: string }): boolean {

@@ -19,10 +19,16 @@ export async function onceRows(db: Queryable, importId: number, purpose: 'servic
     `SELECT row_no, cells FROM import_row JOIN import_verdict USING (import_id, row_no) WHERE import_id = $1 AND verdict IN ('new', 'changed', 'unchanged', 'twice') ORDER BY row_no`,
     [importId],
   );
+  const refused = new Set(
+    (await db.query<{ number: string }>(`SELECT number FROM import_refusal WHERE import_id = $1`, [importId])).rows.map(
+      (row) => row.number,
+    ),
+  );
   return rows.flatMap((row) => {
     const read = reader.read(row.row_no, row.cells);
     if (!read.ok) return [];
-    const { consent } = read.row.person;
+    // a no in any row of the file counts for its number
+    const consent = refused.has(read.row.person.number ?? '') ? 'withdrawn' : read.row.person.consent;
     const { consent_all, consent_purpose } = staged.settings;
     // a "no" counts whatever it was asked for; a "yes" only for its own purpose
     const said =

@@ -102,6 +102,7 @@ async function* rowsOf(
   yield* take(rest, true);
   const left = batches.take();
   if (left.length > 0) yield left;
+  notes.push(...batches.remarks());
   if (!batches.seen) throw new UnreadableFile(NO_ROWS);
   if (unreadable > 0) notes.push(`${unreadable} characters could not be read and show as �. Another encoding may fit.`);
   if (binary) notes.push('Binary zeros in the file were left out.');
@@ -125,7 +126,8 @@ export function writeCsv(rows: readonly (readonly string[])[]): string {
 export function csvLine(row: readonly string[]): string {
   const cell = (text: string) => {
     const safe = withoutFormula(text);
-    return /[",\n\r]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
+    // quoted where any program might split: some take semicolons or tabs for the delimiter
+    return /[",;\t\n\r]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
   };
   return `${row.map(cell).join(',')}\r\n`;
 }

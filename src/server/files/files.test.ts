@@ -61,7 +61,7 @@ describe('reading CSV and TSV', () => {
   test('any table written by us reads back the same (property)', async () => {
     const cell = fc
       .string({ unit: 'grapheme', maxLength: 12 })
-      .map((text) => text.replace(/[\r\0\ufeff]/g, '').replace(/^[=@\t+-]/, ''));
+      .map((text) => text.replace(/[\r\0\ufeff]/g, '').replace(/^[=@\t+-]+/, ''));
     await fc.assert(
       fc.asyncProperty(fc.array(fc.array(cell, { minLength: 2, maxLength: 4 }), { minLength: 1, maxLength: 6 }), async (rows) => {
         const body = [['Mobile', 'First'], ...rows].filter((row) => row.some((each) => each.trim() !== ''));

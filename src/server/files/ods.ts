@@ -1,4 +1,13 @@
-import { MOST_COLUMNS, RowBatches, tooWide, UnreadableFile, type NumberedRow, type OpenTable, type SheetName } from './table';
+import {
+  LONGEST_CELL,
+  MOST_COLUMNS,
+  RowBatches,
+  tooWide,
+  UnreadableFile,
+  type NumberedRow,
+  type OpenTable,
+  type SheetName,
+} from './table';
 import { readAllXml, readXml } from './xml';
 import { Zip } from './zip';
 
@@ -52,6 +61,17 @@ async function sheetsOf(zip: Zip): Promise<SheetName[]> {
   return sheets.map((sheet) => ({ name: sheet.name, hidden: hiddenStyles.has(sheet.style) }));
 }
 
+/** How often a row or a cell is repeated (ODF 1.2 part 1, §19.675 and §19.679: a positive whole number). */
+function repeats(written: string | undefined, row: number): number {
+  if (written === undefined) return 1;
+  if (!/^\d{1,8}$/.test(written) || Number(written) < 1)
+    throw new UnreadableFile(
+      `Row ${row + 1} says that something is repeated “${written.slice(0, 20)}” times. Save the workbook again and choose it.`,
+      `row ${row + 1}`,
+    );
+  return Number(written);
+}
+
 async function* rowsOf(zip: Zip, wanted: number, name: string, notes: string[]): AsyncGenerator<NumberedRow[]> {
   try {
     const batches = new RowBatches();
@@ -81,12 +101,12 @@ async function* rowsOf(zip: Zip, wanted: number, name: string, notes: string[]):
           }
           if (sheet !== wanted || depth !== 1) return;
           if (tag === 'table-row') {
-            rowRepeats = Math.max(1, Number(a['number-rows-repeated'] ?? 1));
+            rowRepeats = repeats(a['number-rows-repeated'], row);
             cells = [];
             column = 0;
             if (a.visibility === 'collapse' || a.visibility === 'filter') hidden += 1;
           } else if (tag === 'table-cell' || tag === 'covered-table-cell') {
-            columnRepeats = Math.max(1, Number(a['number-columns-repeated'] ?? 1));
+            columnRepeats = repeats(a['number-columns-repeated'], row);
             paragraphs = 0;
             text = '';
             value = undefined;
@@ -140,14 +160,15 @@ async function* rowsOf(zip: Zip, wanted: number, name: string, notes: string[]):
                 `row ${row + 1}`,
               );
             for (let i = 0; i < (blank ? 0 : rowRepeats); i += 1) {
-              const full = batches.add(row + i, cells.slice());
+              // one and the same row: it is never changed again
+              const full = batches.add(row + i, cells);
               if (full) ready.push(full);
             }
             row += rowRepeats;
           }
         },
         text(piece) {
-          if (taking && aside === 0) text += piece;
+          if (taking && aside === 0 && text.length <= LONGEST_CELL) text += piece;
         },
       },
       () => ready.splice(0),
@@ -155,6 +176,7 @@ async function* rowsOf(zip: Zip, wanted: number, name: string, notes: string[]):
       yield batch;
     const left = batches.take();
     if (left.length > 0) yield left;
+    notes.push(...batches.remarks());
     if (!batches.seen) throw new UnreadableFile(`The sheet “${name}” holds no rows.`);
     if (hidden > 0)
       notes.push(

@@ -39,13 +39,24 @@ export class UnreadableFile extends Error {
 
 export const MOST_COLUMNS = 200;
 export const MOST_ROWS = 1_048_576;
-/** Rows that travel together. */
+/** Cells and characters a file may unpack to, counted after repetition, as it is read. */
+export const MOST_CELLS = 40_000_000;
+export const MOST_CHARACTERS = 400_000_000;
+/** What a cell can hold in a spreadsheet (ECMA-376 part 1, §18.18.93 and common practice); the rest is cut off, and said. */
+export const LONGEST_CELL = 32_767;
+/** Rows that travel together, or so many characters of them. */
 export const BATCH = 4000;
+const BATCH_CHARACTERS = 1_000_000;
 
 /** Gathers rows into batches and holds the limits that are the same for every format. */
 export class RowBatches {
   private batch: NumberedRow[] = [];
   private count = 0;
+  private cells = 0;
+  private characters = 0;
+  private inBatch = 0;
+  /** Cells that were cut. */
+  cut = 0;
   seen = false;
 
   /** Adds a row; returns a full batch when there is one. A row of nothing but blanks only counts. */
@@ -62,15 +73,40 @@ export class RowBatches {
       throw new UnreadableFile(
         `The file has more than ${MOST_ROWS.toLocaleString('en-US')} rows; at most that many can be brought in at once.`,
       );
+    let length = 0;
+    for (let i = 0; i < cells.length; i += 1) {
+      if (cells[i].length > LONGEST_CELL) {
+        cells[i] = cells[i].slice(0, LONGEST_CELL).toWellFormed();
+        this.cut += 1;
+      }
+      length += cells[i].length;
+    }
+    this.cells += cells.length;
+    this.characters += length;
+    this.inBatch += length;
+    if (this.cells > MOST_CELLS || this.characters > MOST_CHARACTERS)
+      throw new UnreadableFile(
+        `By row ${(no + 1).toLocaleString('en-US')} the file unpacks to more than ${this.cells > MOST_CELLS ? '40 million cells' : '400 million characters'}; that is more than can be brought in.`,
+        `row ${no + 1}`,
+      );
     this.seen = true;
     this.batch.push({ no, cells });
-    return this.batch.length >= BATCH ? this.take() : undefined;
+    return this.batch.length >= BATCH || this.inBatch > BATCH_CHARACTERS ? this.take() : undefined;
   }
 
   take(): NumberedRow[] {
     const full = this.batch;
     this.batch = [];
+    this.inBatch = 0;
     return full;
+  }
+
+  /** What is to be said of the reading as a whole. */
+  remarks(): string[] {
+    if (this.cut === 0) return [];
+    return [
+      `${this.cut === 1 ? 'One cell holds' : `${this.cut.toLocaleString('en-US')} cells hold`} more than ${LONGEST_CELL.toLocaleString('en-US')} characters and ${this.cut === 1 ? 'was' : 'were'} cut there.`,
+    ];
   }
 }
 

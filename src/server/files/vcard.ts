@@ -87,6 +87,7 @@ async function* rowsOf(source: AsyncIterable<string>, notes: string[]): AsyncGen
   if (full) yield full;
   if (card) finish(false);
   const left = batches.take();
+  notes.push(...batches.remarks());
   if (no === 0) throw new UnreadableFile(NO_ROWS);
   if (left.length > 0) yield left;
   if (broken > 0)

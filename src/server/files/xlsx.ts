@@ -1,5 +1,15 @@
 import { posix } from 'node:path';
-import { MOST_COLUMNS, RowBatches, tooWide, UnreadableFile, type NumberedRow, type OpenTable, type SheetName } from './table';
+import {
+  MOST_COLUMNS,
+  RowBatches,
+  tooWide,
+  UnreadableFile,
+  type NumberedRow,
+  type OpenTable,
+  type SheetName,
+  LONGEST_CELL,
+  MOST_ROWS,
+} from './table';
 import { readAllXml, readXml } from './xml';
 import { Zip } from './zip';
 
@@ -28,6 +38,10 @@ export async function openXlsx(path: string, wanted?: string): Promise<OpenTable
     throw error;
   }
 }
+
+/** Characters and pieces of shared text that are held while a sheet is read. */
+const MOST_SHARED = 64_000_000;
+const MOST_STRINGS = 4_000_000;
 
 interface Sheet extends SheetName {
   part: string;
@@ -91,6 +105,7 @@ async function stringsOf(zip: Zip, part: string | undefined): Promise<string[]> 
   let text = '';
   let inText = false;
   let phonetic = 0;
+  let held = 0;
   await readAllXml(zip.read(part), {
     open(tag) {
       if (tag === 'si') text = '';
@@ -98,12 +113,19 @@ async function stringsOf(zip: Zip, part: string | undefined): Promise<string[]> 
       else if (tag === 'rPh') phonetic += 1; // reading aids beside East Asian text are not the text
     },
     close(tag) {
-      if (tag === 'si') strings.push(unescaped(text));
-      else if (tag === 't') inText = false;
+      if (tag === 'si') {
+        const kept = unescaped(text.length > LONGEST_CELL ? text.slice(0, LONGEST_CELL + 1) : text);
+        held += kept.length;
+        if (held > MOST_SHARED || strings.length >= MOST_STRINGS)
+          throw new UnreadableFile(
+            `The workbook holds more than ${held > MOST_SHARED ? '64 million characters' : '4 million pieces'} of text beside its sheets. Save the sheet as CSV and choose that file.`,
+          );
+        strings.push(kept);
+      } else if (tag === 't') inText = false;
       else if (tag === 'rPh') phonetic -= 1;
     },
     text(piece) {
-      if (inText) text += piece;
+      if (inText && text.length <= LONGEST_CELL) text += piece;
     },
   });
   return strings;
@@ -124,7 +146,7 @@ async function dateFormatsOf(zip: Zip, part: string | undefined): Promise<boolea
   if (!part) return formats;
   await readAllXml(zip.read(part), {
     open(tag, a) {
-      if (tag === 'numFmt') custom.set(Number(a.numFmtId), isDateCode(a.formatCode ?? ''));
+      if (tag === 'numFmt') custom.set(Number(a.numFmtId), isDateCode((a.formatCode ?? '').slice(0, 255)));
       else if (tag === 'cellXfs') inCells = true;
       else if (tag === 'xf' && inCells) {
         const id = Number(a.numFmtId ?? 0);
@@ -155,14 +177,32 @@ export function dayOfSerial(raw: string, since1904: boolean): string | undefined
   return written.endsWith('T00:00:00.000Z') ? written.slice(0, 10) : `${written.slice(0, 10)} ${written.slice(11, 19)}`;
 }
 
+/** A row's number as 0-based, after the row before; rows stand in order (ECMA-376 part 1, §18.3.1.73). */
+function rowOf(reference: string, before: number): number {
+  const row = /^\d{1,7}$/.test(reference) ? Number(reference) - 1 : NaN;
+  if (!(row >= 0 && row < MOST_ROWS))
+    throw new UnreadableFile(
+      `After row ${before + 1} a row is numbered “${reference.slice(0, 20)}”; rows are numbered 1 to ${MOST_ROWS.toLocaleString('en-US')}. Save the workbook again and choose it.`,
+      `after row ${before + 1}`,
+    );
+  if (row <= before)
+    throw new UnreadableFile(
+      `Row ${row + 1} stands ${row === before ? 'twice' : `after row ${before + 1}`} in the sheet, so what belongs to it cannot be told. Save the workbook again and choose it.`,
+      `row ${row + 1}`,
+    );
+  return row;
+}
+
 /** `BC12` → 54 (0-based). */
-function columnOf(reference: string): number {
+function columnOf(reference: string, row: number): number {
+  const letters = /^([A-Za-z]{1,3})\d{0,7}$/.exec(reference)?.[1];
+  if (letters === undefined)
+    throw new UnreadableFile(
+      `In row ${row + 1} a cell is called “${reference.slice(0, 20)}”, which names no column. Save the workbook again and choose it.`,
+      `row ${row + 1}`,
+    );
   let column = 0;
-  for (let i = 0; i < reference.length; i += 1) {
-    const unit = reference.charCodeAt(i) & ~32;
-    if (unit < 65 || unit > 90) break;
-    column = column * 26 + unit - 64;
-  }
+  for (const letter of letters.toUpperCase()) column = column * 26 + letter.charCodeAt(0) - 64;
   return column - 1;
 }
 
@@ -203,12 +243,12 @@ async function* rowsOf(zip: Zip, book: Book, sheet: Sheet, notes: string[]): Asy
       {
         open(tag, a) {
           if (tag === 'row') {
-            row = a.r === undefined ? row + 1 : Number(a.r) - 1;
+            row = a.r === undefined ? row + 1 : rowOf(a.r, row);
             cells = [];
             column = -1;
             if (a.hidden === '1' || a.hidden === 'true') hidden += 1;
           } else if (tag === 'c') {
-            column = a.r === undefined ? column + 1 : columnOf(a.r);
+            column = a.r === undefined ? column + 1 : columnOf(a.r, row);
             type = a.t ?? 'n';
             style = Number(a.s ?? 0);
             value = '';
@@ -226,7 +266,7 @@ async function* rowsOf(zip: Zip, book: Book, sheet: Sheet, notes: string[]): Asy
           }
         },
         text(piece) {
-          if (taking) value += piece;
+          if (taking && value.length <= LONGEST_CELL) value += piece;
         },
       },
       () => ready.splice(0),
@@ -234,6 +274,7 @@ async function* rowsOf(zip: Zip, book: Book, sheet: Sheet, notes: string[]): Asy
       yield batch;
     const left = batches.take();
     if (left.length > 0) yield left;
+    notes.push(...batches.remarks());
     if (!batches.seen) throw new UnreadableFile(`The sheet “${sheet.name}” holds no rows.`);
     if (hidden > 0)
       notes.push(

@@ -7,6 +7,9 @@ export interface XmlEvents {
   text(text: string): void;
 }
 
+/** Elements within one another; workbooks have about ten. */
+const DEEPEST = 100;
+
 /** Local names only: workbooks differ in the prefixes they use. */
 const local = (name: string) => {
   const at = name.indexOf(':');
@@ -28,10 +31,17 @@ export async function* readXml<T>(source: AsyncIterable<Buffer>, events: XmlEven
   const parser = new SaxesParser({ position: false });
   let wrong: Error | undefined;
   parser.on('error', (error) => (wrong ??= error));
+  let depth = 0;
   parser.on('opentag', (tag) => {
+    depth += 1;
+    // a parser keeps every open element: of a hundred thousand within one another it would never come to an end
+    if (depth > DEEPEST) throw new UnreadableFile('The workbook is damaged: its parts are nested without end.');
     events.open(local(tag.name), localNames(tag.attributes as Record<string, string>));
   });
-  parser.on('closetag', (tag) => events.close(local(tag.name)));
+  parser.on('closetag', (tag) => {
+    depth -= 1;
+    events.close(local(tag.name));
+  });
   parser.on('text', (text) => events.text(text));
   parser.on('cdata', (text) => events.text(text));
   parser.on('doctype', () => (wrong ??= new Error('a document type')));

@@ -1,4 +1,4 @@
-import type { ImportSettings } from '../../core/api/imports';
+import type { ImportCounts, ImportSettings } from '../../core/api/imports';
 import type { Prepared, PreparedRow } from '../../core/people/prepare';
 import { iso, type Clock } from '../../core/clock';
 import type { Db, Param, Tx } from '../db/db';
@@ -6,7 +6,7 @@ import { Pace } from '../db/pace';
 import type { Bus } from '../engine/bus';
 import { bringDependants } from './bring-dependants';
 import { readerOf, type RowReader } from './import-rules';
-import { findKnown, identityOf, merged } from './known';
+import { findKnown, identityOf, merged, strangers } from './known';
 import { insertPeople, reserveIds, updatePeople, type StoredPerson } from './person-store';
 
 export interface Deciding {
@@ -16,6 +16,7 @@ export interface Deciding {
   written: number;
   account_id: number | null;
   decided_at: string | null;
+  counts: Partial<ImportCounts>;
   facts: { list_id?: number };
 }
 
@@ -41,7 +42,7 @@ export async function rollForward(db: Db, clock: Clock, bus: Bus, importId: numb
   let reader: RowReader | undefined;
   for (;;) {
     const { rows } = await bulk.query<Deciding>(
-      `SELECT id, file_name, settings, written, account_id, decided_at, facts FROM import WHERE id = $1 AND state = 'writing'`,
+      `SELECT id, file_name, settings, written, account_id, decided_at, facts, counts FROM import WHERE id = $1 AND state = 'writing'`,
       [importId],
     );
     if (rows.length === 0) return;
@@ -99,7 +100,8 @@ async function writeChunk(tx: Tx, deciding: Deciding, reader: RowReader, at: str
     at,
   );
   await bringDependants(tx, deciding.id, placed, reader.dependantTypes, at);
-  await tx.query(`UPDATE import SET written = $2 WHERE id = $1`, [deciding.id, upTo]);
+  const counted = read.filter((each) => !each.twice).length;
+  await tx.query(`UPDATE import SET written = $2, wrote = wrote + $3::int WHERE id = $1`, [deciding.id, upTo, counted]);
   return false;
 }
 
@@ -111,21 +113,30 @@ async function placePeople(
   read: readonly { row: PreparedRow; twice: boolean }[],
   at: string,
 ): Promise<Placed[]> {
-  const { already, shared_number } = deciding.settings;
+  const { already, shared_number, reference_conflict } = deciding.settings;
   // the world may have moved since the dry run, so who is known is looked up again here
   const knownFor = await findKnown(
     tx,
     read.flatMap(({ row }) => [row.person, ...(row.second ? [row.second] : [])]),
-    shared_number,
+    deciding.settings,
   );
   const fresh: StoredPerson[] = [];
   const changed = new Map<number, { before: StoredPerson; after: StoredPerson }>();
   const same = new Set<number>();
   const here = new Map<string, { id: number; number: string | null }>();
   const waiting: { key: string; person: Prepared }[] = [];
-  const place = (person: Prepared): (() => { id: number; number: string | null }) => {
+  // references of this file whose first bearer is a stranger to a later one
+  const bearers = new Map<string, Prepared>();
+  const place = (given: Prepared): (() => { id: number; number: string | null }) => {
+    let person = given;
+    const found = knownFor(person);
+    const { person: known } = found;
+    const bearer = person.reference === null ? undefined : bearers.get(person.reference);
+    const another = found.conflict !== undefined || (bearer !== undefined && strangers(bearer, person));
+    // another person, as was said: the reference stays with whoever has it
+    if (another && reference_conflict !== 'same_person') person = { ...person, reference: null };
+    else if (person.reference !== null && !bearer) bearers.set(person.reference, person);
     const key = identityOf(person, shared_number);
-    const known = knownFor(person);
     if (!known) {
       if (!here.has(key) && !waiting.some((each) => each.key === key)) waiting.push({ key, person });
       return () => here.get(key) ?? { id: 0, number: null };
@@ -229,8 +240,15 @@ async function writeMemberships(tx: Tx, deciding: Deciding, members: readonly Pl
  */
 async function writeConsents(tx: Tx, deciding: Deciding, members: readonly Placed[], at: string): Promise<void> {
   const { settings } = deciding;
-  const said = members
-    .filter((member) => member.number !== null && member.number === member.person.number)
+  const reached = members.filter((member) => member.number !== null && member.number === member.person.number);
+  const { rows } = await tx.query<{ number: string }>(
+    `SELECT number FROM import_refusal WHERE import_id = $1 AND number = ANY ($2::text[])`,
+    [deciding.id, reached.map((member) => member.number)],
+  );
+  // a no anywhere in the file counts for its number: that is written at the end, and no yes is written before
+  const refused = new Set(rows.map((row) => row.number));
+  const said = reached
+    .filter((member) => !refused.has(member.number ?? ''))
     .flatMap((member) => {
       if (member.person.consent !== null)
         return [
@@ -257,6 +275,24 @@ async function writeConsents(tx: Tx, deciding: Deciding, members: readonly Place
   );
 }
 
+/** Whoever has a number to which some row of the file says no has said no, also when no row of theirs came in. */
+async function writeRefusals(tx: Tx, deciding: Deciding, at: string): Promise<void> {
+  const { rows } = await tx.query<{ person_id: number }>(
+    `INSERT INTO consent_event (person_id, number, purpose, act, how, evidence, wording, account_id, at, import_id)
+     SELECT person.id, person.number, $2, 'withdrawn', 'file', $3, '', $4, $5::timestamptz, $1
+     FROM import_refusal r JOIN person ON person.number = r.number
+     LEFT JOIN consent_now now ON now.person_id = person.id AND now.number = person.number AND now.purpose = $2
+     WHERE r.import_id = $1 AND now.act IS DISTINCT FROM 'withdrawn' RETURNING person_id`,
+    [deciding.id, deciding.settings.consent_purpose, deciding.file_name, deciding.account_id, at],
+  );
+  // so that undoing the import gives back what was so before
+  await tx.query(
+    `INSERT INTO import_change (import_id, person_id, kind) SELECT $1, p.id, 'same' FROM person p
+     WHERE p.id = ANY ($2::bigint[]) AND p.import_id IS DISTINCT FROM $1 ON CONFLICT DO NOTHING`,
+    [deciding.id, rows.map((row) => row.person_id)],
+  );
+}
+
 async function finish(tx: Tx, deciding: Deciding, at: string): Promise<void> {
   if (deciding.settings.missing === 'take_off' && deciding.facts.list_id) {
     await tx.query(
@@ -268,6 +304,15 @@ async function finish(tx: Tx, deciding: Deciding, at: string): Promise<void> {
       [deciding.id, deciding.facts.list_id],
     );
   }
-  await tx.query(`UPDATE import SET state = 'done', done_at = $2::timestamptz WHERE id = $1`, [deciding.id, at]);
+  await writeRefusals(tx, deciding, at);
+  const { counts } = deciding;
+  // an import that an older version had begun to write was not counted
+  const said = counts.new === undefined ? null : counts.new + (counts.changed ?? 0) + (counts.unchanged ?? 0);
+  await tx.query(
+    `UPDATE import SET state = 'done', done_at = $2::timestamptz,
+       facts = facts || CASE WHEN $3::int IS NULL OR wrote = $3::int THEN '{}'::jsonb ELSE jsonb_build_object('differs', jsonb_build_object('said', $3::int, 'wrote', wrote)) END
+     WHERE id = $1`,
+    [deciding.id, at, said],
+  );
   await tx.query(`UPDATE list SET filling_import = NULL WHERE filling_import = $1`, [deciding.id]);
 }

@@ -1,11 +1,20 @@
 import type { Change, ImportCounts, ImportSettings, Verdict } from '../../core/api/imports';
 import { isAmbiguousDay } from '../../core/people/day';
-import { OFFERED_FIXES, SAFE_FIXES, type FixKind, type PreparedRow, type RowRead } from '../../core/people/prepare';
+import {
+  OFFERED_FIXES,
+  SAFE_FIXES,
+  type FixKind,
+  type Prepared,
+  type PreparedRow,
+  type RowRead,
+} from '../../core/people/prepare';
+import { showPhone } from '../../core/phone/read';
 import { REPAIR_WORDS } from '../../core/phone/repair';
 import type { Db, Param } from '../db/db';
 import { Pace } from '../db/pace';
 import { readerOf, rowRange } from './import-rules';
-import { changesOf, findKnown, identityOf, merged } from './known';
+import { changesOf, findKnown, identityOf, merged, strangers, type Joining } from './known';
+import { Refusals } from './refusals';
 
 /**
  * What would happen, row by row, written to import_verdict (replacing the last answer) and counted. Nothing of the
@@ -22,7 +31,8 @@ export async function dryRun(
   const reader = await readerOf(bulk, settings);
   const tally = new Tally();
   const range = rowRange(settings);
-  const seen = new Map<string, number>();
+  const seen: Seen = { rows: new Map(), bearers: new Map() };
+  const refusals = new Refusals();
   const dateColumns = dateColumnsOf(settings, reader.types, reader.dependantTypes);
   await clearVerdicts(bulk, importId);
   const pace = new Pace(db, 500);
@@ -39,7 +49,7 @@ export async function dryRun(
     const people = read.flatMap(({ result }) =>
       result.ok ? [result.row.person, ...(result.row.second ? [result.row.second] : [])] : [],
     );
-    const knownFor = await findKnown(bulk, people, settings.shared_number);
+    const knownFor = await findKnown(bulk, people, settings);
     const stopped = new Set(
       (
         await bulk.query<{ number: string }>(`SELECT number FROM suppression WHERE number = ANY ($1::text[])`, [
@@ -50,6 +60,7 @@ export async function dryRun(
     const verdicts: Param[][] = [];
     for (const { no, cells, result } of read) {
       tally.read(result);
+      refusals.hear(result.said);
       for (const column of dateColumns) if (isAmbiguousDay(cells[column] ?? '')) tally.counts.ambiguous_days += 1;
       let verdict: Verdict;
       let reason: string | null = null;
@@ -64,14 +75,17 @@ export async function dryRun(
         reason = 'fixed line, left out by you';
       } else {
         const { person } = result.row;
-        const first = firstRow(seen, result.row, settings, no);
-        const known = knownFor(person);
+        const found = knownFor(person);
+        const { first, conflict } = firstRow(seen, result.row, settings, no);
+        const known = found.person;
+        const stranger = found.conflict ?? conflict;
+        if (stranger) tally.conflict(person, no, stranger);
         tally.person(result.row, person.number !== null && stopped.has(person.number));
         if (first !== undefined) {
           verdict = 'twice';
           reason = `same ${first.by} as row ${first.row + 1}`;
         } else if (known) {
-          const next = merged(known, person, settings.already);
+          const next = merged(known, stranger ? { ...person, reference: null } : person, settings.already);
           verdict = next ? 'changed' : 'unchanged';
           changes = next ? changesOf(known, next) : null;
           personId = known.id;
@@ -99,6 +113,8 @@ export async function dryRun(
     if (!(await at(after))) return undefined;
   }
   await bulk.exec('ANALYZE import_verdict');
+  await refusals.keep(bulk, importId);
+  tally.counts.consent_both = refusals.both;
   if (settings.list.trim() !== '')
     tally.counts.missing = (
       await bulk.query<{ n: number }>(
@@ -126,23 +142,32 @@ function hasSomething(row: { cells: string[] }): boolean {
   return row.cells.some((cell) => cell.trim() !== '');
 }
 
-/** The row that was about the same person first, or undefined when this is the first. */
+interface Seen {
+  rows: Map<string, number>;
+  /** Own reference → who had it first in this file. */
+  bearers: Map<string, { row: number; person: Prepared }>;
+}
+
+/** The row that was about the same person first, or undefined when this is the first; and a stranger with the same own reference. */
 function firstRow(
-  seen: Map<string, number>,
+  seen: Seen,
   row: PreparedRow,
-  settings: ImportSettings,
+  settings: Joining,
   no: number,
-): { row: number; by: string } | undefined {
-  const key = identityOf(row.person, settings.shared_number);
-  const before = seen.get(key);
-  if (before !== undefined) return { row: before, by: row.person.number === null ? 'name' : 'number' };
-  seen.set(key, no);
-  if (row.person.reference === null) return undefined;
-  const reference = `#${row.person.reference}`;
-  const referred = seen.get(reference);
-  if (referred !== undefined) return { row: referred, by: 'own reference' };
-  seen.set(reference, no);
-  return undefined;
+): { first?: { row: number; by: string }; conflict?: Prepared } {
+  const { person } = row;
+  const key = identityOf(person, settings.shared_number);
+  const before = seen.rows.get(key);
+  if (before !== undefined) return { first: { row: before, by: person.number === null ? 'name' : 'number' } };
+  seen.rows.set(key, no);
+  if (person.reference === null) return {};
+  const bearer = seen.bearers.get(person.reference);
+  if (!bearer) {
+    seen.bearers.set(person.reference, { row: no, person });
+    return {};
+  }
+  if (strangers(bearer.person, person) && settings.reference_conflict !== 'same_person') return { conflict: bearer.person };
+  return { first: { row: bearer.row, by: 'own reference' } };
 }
 
 function dateColumnsOf(
@@ -218,6 +243,14 @@ class Tally {
     const known = this.counts.reasons.find((each) => each.reason === reason);
     if (known) known.count += 1;
     else this.counts.reasons.push({ reason, count: 1, example: example.slice(0, 60) });
+  }
+
+  conflict(person: Prepared, row: number, stranger: Pick<Prepared, 'given_name' | 'family_name' | 'number'>): void {
+    this.counts.reference_conflicts += 1;
+    if (this.counts.conflict_examples.length >= 5) return;
+    const show = (of: typeof stranger) =>
+      `${`${of.given_name} ${of.family_name}`.trim()}, ${of.number ? showPhone(of.number) : ''}`;
+    this.counts.conflict_examples.push({ reference: person.reference ?? '', row, file: show(person), here: show(stranger) });
   }
 
   person(row: PreparedRow, optedOut: boolean): void {

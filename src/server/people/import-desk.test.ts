@@ -2,6 +2,7 @@ import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
+import { until } from '../engine/testing/sending';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ImportCounts, ImportSettings } from '../../core/api/imports';
 import { machineClock } from '../clock';
@@ -98,8 +99,14 @@ describe.each(ENGINES)('the desk of imports on %s', (engine) => {
     await put(db, desk, 6, `Mobile,First\n${rows.join('\n')}`);
     await desk.take(6);
     const { settings } = await staged(db, 6);
-    const first = desk.checkFor(6, { ...settings, last_row: 5000 });
-    const second = desk.checkFor(6, { ...settings, last_row: 100 });
+    const change = (part: object) =>
+      db.query(`UPDATE import SET settings = $1::jsonb, version = version + 1, at_row = 1 WHERE id = 6`, [
+        JSON.stringify({ ...settings, ...part }),
+      ]);
+    await change({ last_row: 5000 });
+    const first = desk.checkFor(6);
+    await change({ last_row: 100 });
+    const second = desk.checkFor(6);
     await Promise.all([first, second]);
     await desk.settled(6);
     expect(await staged(db, 6)).toMatchObject({ at_row: 0, counts: { new: 100 } });
@@ -110,7 +117,7 @@ describe.each(ENGINES)('the desk of imports on %s', (engine) => {
     await put(db, desk, 7, 'Mobile,First\n207-555-0142,Ana\n');
     writeFileSync(join(folder, '999'), 'left over');
     await desk.resume();
-    for (let i = 0; i < 200 && (await staged(db, 7)).state !== 'open'; i += 1) await desk.settled(7);
+    await until(async () => (await staged(db, 7)).state === 'open');
     await desk.settled(7);
     expect(await staged(db, 7)).toMatchObject({ state: 'open' });
     expect(readdirSync(folder)).not.toContain('999');

@@ -1,4 +1,4 @@
-import { readFile, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
@@ -11,8 +11,7 @@ import type { Clock } from '../../core/clock';
 import { wallClock } from '../../core/plan/zones';
 import type { Db, Queryable } from '../db/db';
 import type { Bus } from '../engine/bus';
-import { openPasted, readNumberList } from '../files/delimited';
-import { openTable } from '../files/open-table';
+import { GivenUp, Reading } from '../files/reading-thread';
 import { UnreadableFile, type Encoding, type NumberedRow, type OpenTable, type SheetName } from '../files/table';
 import { rollForward, unfinishedImports } from './bring-in';
 import { dryRun } from './dry-run';
@@ -37,6 +36,9 @@ export interface ImportFacts {
   kept?: Kept;
 }
 
+/** A reading that failed with the whole server so often is not begun again. */
+const MOST_TRIES = 2;
+
 /** How long an answer waits for a file or a dry run before it says "still working". */
 const PATIENCE = 5000;
 
@@ -45,6 +47,7 @@ const PATIENCE = 5000;
  * and goes on after a restart.
  */
 export class ImportDesk {
+  private readonly readings = new Map<number, Reading>();
   private readonly checks = new Map<number, { stop: boolean; done: Promise<void> }>();
   /** Before a chunk that failed is tried again, ms. */
   retryAfter = 2000;
@@ -64,7 +67,7 @@ export class ImportDesk {
     for (const name of safeList(this.uploads)) if (!wanted.has(name)) await rm(join(this.uploads, name), { force: true });
     for (const row of rows) {
       if (row.state === 'reading') this.background(row.id, this.readAgain(row));
-      else if (row.at_row > 0) this.background(row.id, this.check(row.id, row.settings));
+      else if (row.at_row > 0) this.background(row.id, this.check(row.id));
     }
     for (const id of await unfinishedImports(db)) this.bringIn(id);
     for (const id of await unfinishedUndos(db)) this.undo(id);
@@ -75,6 +78,7 @@ export class ImportDesk {
     try {
       await this.read(row.id, { sheet: row.facts.sheet, encoding: row.facts.encoding });
     } catch (error) {
+      if (error instanceof GivenUp) return;
       if (!(error instanceof UnreadableFile)) this.app.log.error({ err: error, import: row.id }, 'reading a file again failed');
       const sentence =
         error instanceof UnreadableFile
@@ -146,32 +150,45 @@ export class ImportDesk {
     const job = this.read(id, {});
     let late = false;
     const settled = job.catch(async (error: unknown) => {
+      if (error instanceof GivenUp) return this.cleared(id);
       if (!(error instanceof UnreadableFile)) this.app.log.error({ err: error, import: id }, 'reading a file failed');
       const sentence =
         error instanceof UnreadableFile ? error.message : 'It could not be read; something went wrong on our side.';
       if (late) {
-        await this.app.db.query(`UPDATE import SET state = 'failed', facts = facts || $2::jsonb WHERE id = $1`, [
-          id,
-          JSON.stringify({ failure: sentence }),
-        ]);
+        await this.app.db.query(
+          `UPDATE import SET state = 'failed', facts = facts || $2::jsonb WHERE id = $1 AND state = 'reading'`,
+          [id, JSON.stringify({ failure: sentence })],
+        );
         this.app.bus.changed('import', id);
       } else await this.app.db.query(`DELETE FROM import WHERE id = $1`, [id]);
-      await this.forget(id);
+      await this.cleared(id);
       if (!late) throw error;
     });
     await Promise.race([settled, patience().then(() => (late = true))]);
   }
 
+  /** What a reading that came to nothing has put down goes, with its file. */
+  private async cleared(id: number): Promise<void> {
+    await this.app.db.query(`DELETE FROM import_row WHERE import_id = $1`, [id]);
+    await this.forget(id);
+  }
+
   /** Reads the file again, as another sheet or in another encoding. */
   async reread(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<void> {
     await this.stopCheck(id);
-    await this.app.db.query(`UPDATE import SET state = 'reading', row_count = 0 WHERE id = $1 AND state = 'open'`, [id]);
+    const begun = await this.app.db.query(
+      `UPDATE import SET state = 'reading', row_count = 0, version = version + 1 WHERE id = $1 AND state = 'open'`,
+      [id],
+    );
+    // decided or given up in the meantime: nothing is read
+    if (begun.rowCount === 0) return;
     const job = this.read(id, options).catch(async (error: unknown) => {
+      if (error instanceof GivenUp) return this.cleared(id);
       // what was read before is gone from the bench; the file is still here, and another choice may suit
-      await this.app.db.query(`UPDATE import SET state = 'open', facts = facts || $2::jsonb, counts = '{}' WHERE id = $1`, [
-        id,
-        JSON.stringify({ headings: [], notes: [(error as Error).message] }),
-      ]);
+      await this.app.db.query(
+        `UPDATE import SET state = 'open', facts = facts || $2::jsonb, counts = '{}', tries = 0 WHERE id = $1 AND state = 'reading'`,
+        [id, JSON.stringify({ headings: [], notes: [(error as Error).message] })],
+      );
       throw error;
     });
     await Promise.race([job, patience()]);
@@ -180,56 +197,61 @@ export class ImportDesk {
   private async read(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<void> {
     const { db, bus } = this.app;
     const bulk = db.lane('bulk');
-    const before = (await db.query<{ facts: ImportFacts }>(`SELECT facts FROM import WHERE id = $1`, [id])).rows[0];
-    const pasted = before?.facts.pasted ? await readFile(this.pathOf(id), 'utf8') : undefined;
-    const numbers = pasted === undefined ? undefined : readNumberList(pasted);
-    const table: OpenTable = numbers
-      ? { ...NUMBERS, rows: () => numbersAsRows(numbers) }
-      : pasted === undefined
-        ? await openTable(this.pathOf(id), options)
-        : await openPasted(pasted);
-    await bulk.query(`DELETE FROM import_row WHERE import_id = $1`, [id]);
-    const head: NumberedRow[] = [];
-    let width = 0;
-    let count = 0;
-    let last = 0;
-    for await (const batch of table.rows()) {
-      if (head.length < 400) head.push(...batch.slice(0, 400 - head.length));
-      for (const row of batch) width = Math.max(width, row.cells.length);
-      await bulk.copyIn(
-        'import_row',
-        ['import_id', 'row_no', 'cells'],
-        [batch.map((row) => [id, row.no, row.cells.map((cell) => cell.replaceAll('\0', ''))])],
+    const { rows: begun } = await db.query<{ facts: ImportFacts; tries: number }>(
+      `UPDATE import SET tries = tries + 1 WHERE id = $1 AND state = 'reading' RETURNING facts, tries`,
+      [id],
+    );
+    if (begun.length === 0) throw new GivenUp();
+    const [{ facts: before, tries }] = begun;
+    if (tries > MOST_TRIES) throw new UnreadableFile('The server stopped twice while it read this file; it is not tried again.');
+    const reading = new Reading({ path: this.pathOf(id), pasted: before.pasted ?? false, options });
+    this.readings.set(id, reading);
+    try {
+      const table = await reading.facts();
+      await bulk.query(`DELETE FROM import_row WHERE import_id = $1`, [id]);
+      const head: NumberedRow[] = [];
+      let width = 0;
+      let count = 0;
+      let last = 0;
+      for await (const batch of reading.rows(table.notes)) {
+        if (head.length < 400) head.push(...batch.slice(0, 400 - head.length));
+        for (const row of batch) width = Math.max(width, row.cells.length);
+        await bulk.copyIn(
+          'import_row',
+          ['import_id', 'row_no', 'cells'],
+          [batch.map((row) => [id, row.no, row.cells.map((cell) => cell.replaceAll('\0', ''))])],
+        );
+        count += batch.length;
+        last = batch[batch.length - 1].no;
+        const going = await bulk.query(`UPDATE import SET row_count = $2 WHERE id = $1 AND state = 'reading'`, [id, count]);
+        if (going.rowCount === 0) throw new GivenUp();
+        bus.changed('import', id);
+      }
+      await bulk.exec('ANALYZE import_row');
+      const facts: ImportFacts = { headings: [], ...table, last, ...(before.pasted ? { pasted: true } : {}) };
+      const settings = await firstSettings(db, head, width, facts, this.app.clock.now());
+      // a reading that came to its end does not count: the next one is not the second that failed
+      const read = await db.query(
+        `UPDATE import SET state = 'open', facts = $2::jsonb, settings = $3::jsonb, tries = 0, version = version + 1 WHERE id = $1 AND state = 'reading'`,
+        [id, JSON.stringify(facts), JSON.stringify(settings)],
       );
-      count += batch.length;
-      last = batch[batch.length - 1].no;
-      await bulk.query(`UPDATE import SET row_count = $2 WHERE id = $1`, [id, count]);
-      bus.changed('import', id);
+      if (read.rowCount === 0) throw new GivenUp();
+    } finally {
+      this.readings.delete(id);
+      await reading.end();
     }
-    await bulk.exec('ANALYZE import_row');
-    const facts: ImportFacts = {
-      headings: [],
-      format: table.format,
-      encoding: table.encoding,
-      delimiter: table.delimiter,
-      sheets: table.sheets,
-      sheet: table.sheet,
-      notes: table.notes,
-      last,
-      ...(pasted === undefined ? {} : { pasted: true }),
-    };
-    const settings = await firstSettings(db, head, width, facts, this.app.clock.now());
-    await db.query(`UPDATE import SET state = 'open', facts = $2::jsonb, settings = $3::jsonb WHERE id = $1`, [
-      id,
-      JSON.stringify(facts),
-      JSON.stringify(settings),
-    ]);
-    await this.check(id, settings);
+    await this.check(id);
   }
 
-  /** Waits a few seconds for the dry run with these settings; true when it has ended. */
-  async checkFor(id: number, settings: ImportSettings): Promise<boolean> {
-    const job = this.check(id, settings);
+  /** Ends what is going on with an import that was given up, and what it has put down so far. */
+  async stop(id: number): Promise<void> {
+    await this.readings.get(id)?.end();
+    await this.stopCheck(id);
+  }
+
+  /** Waits a few seconds for the dry run of the bench as it is; true when it has ended. */
+  async checkFor(id: number): Promise<boolean> {
+    const job = this.check(id);
     this.background(id, job);
     return Promise.race([job.then(() => true), patience().then(() => false)]);
   }
@@ -247,7 +269,7 @@ export class ImportDesk {
   }
 
   /** One dry run at a time for an import: a newer one stops the one before, whose answer nobody wants. */
-  private async check(id: number, settings: ImportSettings): Promise<void> {
+  private async check(id: number): Promise<void> {
     const { db, bus } = this.app;
     const mine: { stop: boolean; done: Promise<void> } = { stop: false, done: Promise.resolve() };
     const before = this.checks.get(id);
@@ -255,15 +277,28 @@ export class ImportDesk {
     const run = async () => {
       await before?.done;
       if (mine.stop) return;
-      // what has been decided is not checked again
-      const { rowCount } = await db.query(`UPDATE import SET at_row = 1 WHERE id = $1 AND state IN ('open', 'once')`, [id]);
-      if (rowCount === 0) return;
+      // what has been decided is not checked again; what is checked is the bench as it is now
+      const { rows } = await db.query<{ settings: ImportSettings; version: number }>(
+        `UPDATE import SET at_row = 1 WHERE id = $1 AND state = 'open' RETURNING settings, version`,
+        [id],
+      );
+      if (rows.length === 0) return;
+      const [{ settings, version }] = rows;
       const counts: ImportCounts | undefined = await dryRun(db, id, settings, async (row) => {
-        await db.query(`UPDATE import SET at_row = $2 WHERE id = $1`, [id, Math.max(1, row)]);
+        const { rowCount } = await db.query(`UPDATE import SET at_row = $2 WHERE id = $1 AND state = 'open' AND version = $3`, [
+          id,
+          Math.max(1, row),
+          version,
+        ]);
         bus.changed('import', id);
-        return !mine.stop;
+        return rowCount > 0 && !mine.stop;
       });
-      if (counts) await db.query(`UPDATE import SET counts = $2::jsonb, at_row = 0 WHERE id = $1`, [id, JSON.stringify(counts)]);
+      // counts belong to the version they were made of; of an older one nobody wants them
+      if (counts)
+        await db.query(
+          `UPDATE import SET counts = $2::jsonb, at_row = 0, checked_version = $3 WHERE id = $1 AND state = 'open' AND version = $3`,
+          [id, JSON.stringify(counts), version],
+        );
       bus.changed('import', id);
     };
     const running = run();
@@ -275,12 +310,6 @@ export class ImportDesk {
       if (this.checks.get(id) === mine) this.checks.delete(id);
     }
   }
-}
-
-const NUMBERS = { format: 'delimited' as const, encoding: undefined, delimiter: '', sheets: [], sheet: undefined, notes: [] };
-
-async function* numbersAsRows(numbers: readonly string[]): AsyncGenerator<NumberedRow[]> {
-  yield numbers.map((number, no) => ({ no, cells: [number] }));
 }
 
 function patience(): Promise<void> {

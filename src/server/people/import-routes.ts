@@ -8,6 +8,7 @@ import { UnreadableFile } from '../files/table';
 import type { App } from '../http/app-context';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Asked, type Route, type Upload } from '../http/route';
+import { questionsOf, refuseOpenQuestions } from './bench-questions';
 import { writeRecord } from '../setup/record';
 import { headingsOf, type ImportFacts } from './import-desk';
 import { indexField } from './field-index';
@@ -27,6 +28,8 @@ interface ImportRow {
   row_count: number;
   written: number;
   at_row: number;
+  version: number;
+  checked_version: number;
   created_at: string;
   decided_at: string | null;
   done_at: string | null;
@@ -35,7 +38,7 @@ interface ImportRow {
 
 async function importOf(db: Queryable, id: number): Promise<ImportRow> {
   const { rows } = await db.query<ImportRow>(
-    `SELECT id, file_name, state, facts, settings, counts, row_count, written, at_row, created_at, decided_at, done_at, undone_at FROM import WHERE id = $1`,
+    `SELECT id, file_name, state, facts, settings, counts, row_count, written, at_row, version, checked_version, created_at, decided_at, done_at, undone_at FROM import WHERE id = $1`,
     [id],
   );
   if (rows.length === 0) throw nothingHere();
@@ -44,8 +47,25 @@ async function importOf(db: Queryable, id: number): Promise<ImportRow> {
 
 async function openImport(db: Queryable, id: number): Promise<ImportRow> {
   const staged = await importOf(db, id);
-  if (staged.state !== 'open') throw new Problem(409, 'decided', 'This import has been decided; its bench is closed.');
+  if (staged.state !== 'open') throw busy(staged);
   return staged;
+}
+
+const GOING_ON: Record<string, { title: string; act: string }> = {
+  reading: { title: 'The file is being read just now.', act: 'Wait until it is read, or give it up.' },
+  writing: { title: 'Its people are being brought in just now; the bench is closed.', act: 'When it is done it can be undone.' },
+  done: { title: 'Its people have been brought in; the bench is closed.', act: 'It can be undone, from the history of imports.' },
+  undoing: { title: 'It is being undone just now.', act: 'Wait until it is undone, then choose the file again.' },
+  undone: { title: 'It has been undone.', act: 'Choose the file again.' },
+  given_up: { title: 'It has been given up.', act: 'Choose the file again.' },
+  failed: { title: 'It could not be read.', act: 'Give it up and choose another file.' },
+  once: { title: 'It is used for one broadcast; its bench is closed.', act: 'Choose the file again for another use.' },
+};
+
+/** What is going on with an import, and what can be done about it. */
+function busy({ state }: { state: string }): Problem {
+  const known = GOING_ON[state] ?? GOING_ON.given_up;
+  return new Problem(409, 'decided', known.title, { act: known.act });
 }
 
 /** The import of an upload, which is kept under its id until it is decided. */
@@ -96,9 +116,9 @@ async function decide(tx: Tx, staged: ImportRow, asked: Asked<unknown>): Promise
     facts.list_id = filling.rows[0].id;
   }
   const decided = await tx.query(
-    `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written = -1, facts = facts || $3::jsonb, account_id = $4
-     WHERE id = $1 AND state = 'open' AND at_row = 0 AND settings = $5::jsonb`,
-    [id, asked.at, JSON.stringify(facts), asked.account?.id ?? null, JSON.stringify(staged.settings)],
+    `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written = -1, wrote = 0, facts = facts || $3::jsonb, account_id = $4
+     WHERE id = $1 AND state = 'open' AND at_row = 0 AND version = $5 AND checked_version = $5`,
+    [id, asked.at, JSON.stringify(facts), asked.account?.id ?? null, staged.version],
   );
   // what is decided is what the counts were made from: not while they are being made anew, nor after someone changed the bench
   if (decided.rowCount === 0)
@@ -111,6 +131,12 @@ async function decide(tx: Tx, staged: ImportRow, asked: Asked<unknown>): Promise
     new: staged.counts.new,
     changed: staged.counts.changed,
   });
+}
+
+/** An import as the bench shows it: with the questions that are open, while it is on the bench. */
+async function shown(db: Queryable, id: number) {
+  const staged = await importOf(db, id);
+  return { ...staged, questions: staged.state === 'open' ? await questionsOf(db, staged) : { texting: [], phones: [] } };
 }
 
 const refuse = (name: string, error: unknown): never => {
@@ -171,7 +197,7 @@ export const importRoutes: Route[] = [
     path: '/api/imports/:id',
     role: 'look',
     says: 'One import: facts, settings, counts',
-    handle: (app, asked) => importOf(app.db, idOf(asked.params.id)),
+    handle: (app, asked) => shown(app.db, idOf(asked.params.id)),
   }),
   route({
     method: 'get',
@@ -224,12 +250,14 @@ export const importRoutes: Route[] = [
         ).rows[0]?.cells;
         facts.headings = headingsOf(head, before.facts.headings.length);
       }
-      await app.db.query(
-        `UPDATE import SET settings = $2::jsonb, facts = facts || $3::jsonb, at_row = 1 WHERE id = $1 AND state = 'open'`,
+      const changed = await app.db.query(
+        `UPDATE import SET settings = $2::jsonb, facts = facts || $3::jsonb, at_row = 1, version = version + 1 WHERE id = $1 AND state = 'open'`,
         [id, JSON.stringify(asked.body), JSON.stringify(facts)],
       );
-      await app.imports.checkFor(id, asked.body);
-      return importOf(app.db, id);
+      // decided in the meantime: what was decided stays as it was
+      if (changed.rowCount === 0) throw busy(await importOf(app.db, id));
+      await app.imports.checkFor(id);
+      return shown(app.db, id);
     },
   }),
   route({
@@ -251,21 +279,25 @@ export const importRoutes: Route[] = [
       const staged = await openImport(app.db, id);
       if (staged.facts.pasted) throw new Problem(409, 'pasted', 'Pasted text has neither sheets nor an encoding.');
       await app.imports.reread(id, asked.body).catch((error: unknown) => refuse(staged.file_name, error));
-      return importOf(app.db, id);
+      return shown(app.db, id);
     },
   }),
   route({
     method: 'post',
     path: '/api/imports/:id/decide',
     role: 'write',
-    says: 'Brings the people in: all or nothing, rolled forward after a restart',
-    body: Type.Object({}),
+    says: 'Brings the people in as the counts of this version say: all or nothing, rolled forward after a restart',
+    body: Type.Object({ version: Type.Integer({ minimum: 1 }) }, { additionalProperties: false }),
     async handle(app, asked) {
       const id = idOf(asked.params.id);
       await app.imports.settled(id); // the dry run of the last change comes first
       const staged = await importOf(app.db, id);
-      if (staged.state === 'writing' || staged.state === 'done') return { id };
-      if (staged.state !== 'open') throw new Problem(409, 'decided', `This import is ${staged.state}.`);
+      if ((staged.state === 'writing' || staged.state === 'done') && staged.version === asked.body.version) return { id };
+      if (staged.state !== 'open') throw busy(staged);
+      if (staged.version !== asked.body.version)
+        throw new Problem(409, 'changed', 'The bench has been changed since these counts were made. Nothing was brought in.', {
+          act: 'Look at the counts again, then decide.',
+        });
       if (staged.at_row > 0)
         throw new Problem(409, 'checking', 'The rows are still being checked.', { act: 'Decide when the counts are there.' });
       if (!staged.settings.match.includes('number'))
@@ -274,6 +306,7 @@ export const importRoutes: Route[] = [
           act: 'Choose the column with the numbers.',
           kept: 'The file is still on the bench.',
         });
+      await refuseOpenQuestions(app.db, staged);
       if (staged.counts.new + staged.counts.changed + staged.counts.unchanged === 0)
         throw new Problem(422, 'nobody', 'There is nobody to bring in.', { kept: 'The file is still on the bench.' });
       await app.db.transaction((tx) => decide(tx, staged, asked));
@@ -299,8 +332,13 @@ export const importRoutes: Route[] = [
           place: 'match',
           kept: 'The file is still on the bench.',
         });
+      await refuseOpenQuestions(app.db, staged);
       const made = await app.db.transaction(async (tx) => {
-        await tx.query(`UPDATE import SET state = 'once', decided_at = $2::timestamptz WHERE id = $1`, [id, asked.at]);
+        const used = await tx.query(
+          `UPDATE import SET state = 'once', decided_at = $2::timestamptz WHERE id = $1 AND state = 'open' AND at_row = 0 AND version = $3 AND checked_version = $3`,
+          [id, asked.at, staged.version],
+        );
+        if (used.rowCount === 0) throw busy(await importOf(tx, id));
         const draft = {
           ...EMPTY_DRAFT,
           to: [{ kind: 'file' as const, id }],
@@ -329,7 +367,7 @@ export const importRoutes: Route[] = [
       const id = idOf(asked.params.id);
       const staged = await importOf(app.db, id);
       if (staged.state === 'undoing' || staged.state === 'undone') return { id };
-      if (staged.state !== 'done') throw new Problem(409, 'not-done', 'Only an import that is done can be undone.');
+      if (staged.state !== 'done') throw busy(staged);
       if (Date.parse(staged.decided_at ?? asked.at) < asked.now - UNDO_DAYS * 86_400_000)
         throw new Problem(409, 'too-late', `An import can be undone for ${UNDO_DAYS} days.`);
       await app.db.transaction(async (tx) => {
@@ -347,14 +385,16 @@ export const importRoutes: Route[] = [
     says: 'Gives up a file that is on the bench',
     async handle(app, asked) {
       const id = idOf(asked.params.id);
-      await app.imports.settled(id);
+      // also while it is being read or checked: whoever reads sees the state and stops
       const gone = await app.db.query(
-        `UPDATE import SET state = 'given_up', at_row = 0 WHERE id = $1 AND state IN ('open', 'failed')`,
+        `UPDATE import SET state = 'given_up', at_row = 0 WHERE id = $1 AND state IN ('reading', 'open', 'failed')`,
         [id],
       );
-      if (gone.rowCount === 0) throw new Problem(409, 'decided', 'This import has been decided; it can be undone instead.');
+      if (gone.rowCount === 0) throw busy(await importOf(app.db, id));
+      await app.imports.stop(id);
       await app.db.query(`DELETE FROM import_row WHERE import_id = $1`, [id]);
-      await app.db.query(`DELETE FROM import_verdict WHERE import_id = $1`, [id]);
+      for (const table of ['import_verdict', 'import_refusal'])
+        await app.db.query(`DELETE FROM ${table} WHERE import_id = $1`, [id]);
       await app.imports.forget(id);
       app.bus.changed('import', id);
       return {};

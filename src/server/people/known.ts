@@ -12,12 +12,36 @@ export function identityOf(person: Prepared, shared: ImportSettings['shared_numb
   return shared === 'by_name' ? `${person.number}|${fullName(person)}` : person.number;
 }
 
-/** People already here that a batch may be about: by own reference, by number, or by name for those without a number. */
+/** How rows find their people: the bench's choices. */
+export type Joining = Pick<ImportSettings, 'shared_number' | 'reference_conflict'>;
+
+/** Who a row is about, and who has its own reference though name and number are another's. */
+export interface Known {
+  person: StoredPerson | undefined;
+  conflict?: StoredPerson;
+}
+
+interface Someone {
+  given_name: string;
+  family_name: string;
+  number: string | null;
+}
+
+/** True when two share neither name nor number, and both have both: whatever else they share, they may be strangers. */
+export function strangers(a: Someone, b: Someone): boolean {
+  const [one, other] = [fullName(a), fullName(b)];
+  return one !== '' && other !== '' && one !== other && a.number !== null && b.number !== null && a.number !== b.number;
+}
+
+/**
+ * People already here that a batch may be about: by own reference, by number, or by name for those without a number. A reference
+ * joins nobody to a stranger unless someone has said that they are one person.
+ */
 export async function findKnown(
   db: Queryable,
   batch: readonly Prepared[],
-  shared: ImportSettings['shared_number'],
-): Promise<(person: Prepared) => StoredPerson | undefined> {
+  { shared_number: shared, reference_conflict }: Joining,
+): Promise<(person: Prepared) => Known> {
   const numbers = batch.flatMap((person) => (person.number ? [person.number] : []));
   const references = batch.flatMap((person) => (person.reference ? [person.reference] : []));
   const names = batch.flatMap((person) => (person.number ? [] : [fullName(person)]));
@@ -40,14 +64,18 @@ export async function findKnown(
   }
   return (person) => {
     const referred = person.reference ? byReference.get(person.reference) : undefined;
-    if (referred) return referred;
+    if (!referred) return { person: byNumberOrName(person) };
+    if (!strangers(referred, person) || reference_conflict === 'same_person') return { person: referred };
+    return { person: byNumberOrName(person), conflict: referred };
+  };
+  function byNumberOrName(person: Prepared): StoredPerson | undefined {
     if (!person.number) return byName.get(fullName(person));
     const sharers = byNumber.get(person.number) ?? [];
     const same = sharers.find((each) => fullName(each) === fullName(person));
     if (same || shared === 'one_person') return same ?? sharers[0];
     // someone without a name on either side cannot be told apart from the other
     return sharers.find((each) => fullName(each) === '' || fullName(person) === '');
-  };
+  }
 }
 
 /** The person as they will be after the import, by the bench's policy. Undefined when nothing changes. */

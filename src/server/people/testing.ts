@@ -48,6 +48,7 @@ export async function stageRows(
   await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [rows.map((cells, i) => [id, i, cells])]);
   const counts = await dryRun(db, id, settings);
   if (!counts) throw new Error('the dry run was stopped');
+  await db.query(`UPDATE import SET counts = $2::jsonb, checked_version = version WHERE id = $1`, [id, JSON.stringify(counts)]);
   return { id, counts };
 }
 

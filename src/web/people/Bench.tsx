@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { ImportCounts, ImportSettings, Verdict } from '../../core/api/imports';
+import type { BenchQuestions, ImportCounts, ImportSettings, Verdict } from '../../core/api/imports';
 import type { PreparedRow } from '../../core/people/prepare';
 import { slugOf, TARGET_WORDS } from '../../core/people/targets';
 import { send, useGet } from '../api/client';
@@ -9,6 +9,7 @@ import { count } from '../pieces/format';
 import { Trouble, useTitle, Waiting } from '../pieces/small';
 import { BenchHead } from './BenchHead';
 import { BenchOutcome } from './BenchOutcome';
+import { Questions } from './BenchQuestions';
 import { BenchRows } from './BenchRows';
 import { FixList } from './FixList';
 import type { Sources } from './sources';
@@ -30,6 +31,8 @@ export interface Staged {
     failure?: string;
     pasted?: boolean;
     kept?: { texted: number; changed: number };
+    /** Rows that were said to come in, and rows that did. */
+    differs?: { said: number; wrote: number };
   };
   settings: ImportSettings;
   counts: ImportCounts;
@@ -37,6 +40,9 @@ export interface Staged {
   written: number;
   /** Row the dry run has come to; 0 when it is not running. */
   at_row: number;
+  /** Of the bench; what is decided is what the counts of this version say. */
+  version: number;
+  questions: BenchQuestions;
   decided_at: string | null;
 }
 
@@ -46,6 +52,9 @@ export interface RowFilter {
   waiting?: boolean;
   blank?: string;
 }
+
+/** What several columns may be matched to at once. */
+const SEVERAL = new Set(['skip', 'tags', 'consent', 'refusal']);
 
 export type Change = (part: Partial<ImportSettings>) => Promise<void>;
 
@@ -129,7 +138,7 @@ export default function Bench() {
     const target = made ? made[1] : chosen;
     const next = facts.headings.map((_, at) => {
       const each = settings.match[at] ?? 'skip';
-      return at === column ? target : each === target && target !== 'skip' && target !== 'tags' ? 'skip' : each;
+      return at === column ? target : each === target && !SEVERAL.has(target) ? 'skip' : each;
     });
     void change({
       match: next,
@@ -146,6 +155,7 @@ export default function Bench() {
       <BenchHead staged={staged} open={open} change={change} reread={reread} />
       <div className="bench">
         <aside className="pane" aria-label="What to fix">
+          {open && <Questions staged={staged} change={change} match={match} />}
           <FixList staged={staged} open={open} change={change} see={setFilter} />
         </aside>
         <section className="pane" style={{ padding: 0, display: 'flex', flexDirection: 'column' }} aria-label="The file's rows">

@@ -50,9 +50,10 @@ export function BenchOutcome({
   const last = Math.max(1, facts.last ?? 1);
   const decide = () =>
     work(async () => {
+      let { version } = staged;
       if ((list ?? settings.list) !== settings.list)
-        await send('PUT', `/api/imports/${id}/settings`, { ...settings, list: list ?? '' });
-      await send('POST', `/api/imports/${id}/decide`);
+        ({ version } = await send<Staged>('PUT', `/api/imports/${id}/settings`, { ...settings, list: list ?? '' }));
+      await send('POST', `/api/imports/${id}/decide`, { version });
       return undefined;
     });
   const once = () =>
@@ -192,6 +193,12 @@ function Decided({
       )}
       {staged.state === 'undoing' && <p role="status">It goes on by itself, also after a restart.</p>}
       {staged.state === 'done' && <p role="status">Done. Rejected rows stay in the rejects file.</p>}
+      {facts.differs && (
+        <p role="alert">
+          {count(facts.differs.said)} rows were to come in, and {count(facts.differs.wrote)} did. Undo it and bring the file in
+          again.
+        </p>
+      )}
       {staged.state === 'once' && <p>Its people are in one broadcast and not in the address book.</p>}
       {staged.state === 'undone' && (
         <p role="status">

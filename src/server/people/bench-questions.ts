@@ -1,0 +1,90 @@
+import type { BenchQuestions, ImportCounts, ImportSettings, TextingExample } from '../../core/api/imports';
+import { choosePhone, whyPhone } from '../../core/people/heading/phone-heading';
+import { saidAboutTexts } from '../../core/people/heading/texting-heading';
+import { openTextingColumns, phoneColumns, textingColumns } from '../../core/people/match';
+import type { Queryable } from '../db/db';
+import { Problem } from '../http/problem';
+
+interface OnBench {
+  id: number;
+  facts: { headings: string[] };
+  settings: ImportSettings;
+  counts: Partial<ImportCounts>;
+}
+
+/** The first rows under the headings, as the first match saw them. */
+async function sampleOf(db: Queryable, staged: OnBench): Promise<string[][]> {
+  const { rows } = await db.query<{ cells: string[] }>(
+    `SELECT cells FROM import_row WHERE import_id = $1 AND row_no > $2 ORDER BY row_no LIMIT 60`,
+    [staged.id, staged.settings.heading_row],
+  );
+  return rows.map((row) => row.cells);
+}
+
+const effect = (cell: string, column: 'grants' | 'refuses'): TextingExample['if_grants'] => {
+  const said = saidAboutTexts(cell, column);
+  if (said === 'granted') return 'may be texted';
+  if (said === 'withdrawn') return 'will not be texted';
+  return said === null ? 'says nothing' : 'cannot be read';
+};
+
+/** What only a person can say about a file, with real rows of it; and why the text number is the column it is. */
+export async function questionsOf(db: Queryable, staged: OnBench): Promise<BenchQuestions> {
+  const { headings } = staged.facts;
+  const { match, country, not_about_texts: not = [] } = staged.settings;
+  const sample = await sampleOf(db, staged);
+  const names = ['given_name', 'full_name', 'family_name', 'number']
+    .map((target) => match.indexOf(target))
+    .filter((at) => at >= 0);
+  const who = (row: string[]) => names.map((at) => row[at]?.trim() ?? '').find((cell) => cell !== '') ?? '';
+  const texting = textingColumns(headings, sample).map(({ column, heading, says }) => {
+    const examples = new Map<string, TextingExample>();
+    for (const row of sample) {
+      const cell = (row[column] ?? '').trim().slice(0, 60);
+      if (cell === '' || examples.has(cell) || examples.size >= 3) continue;
+      examples.set(cell, { who: who(row), cell, if_grants: effect(cell, 'grants'), if_refuses: effect(cell, 'refuses') });
+    }
+    const answer =
+      match[column] === 'consent' ? 'consent' : match[column] === 'refusal' ? 'refusal' : not.includes(column) ? 'not' : null;
+    return { column, heading, says, answer, examples: [...examples.values()] } as const;
+  });
+  const columns = phoneColumns(headings, sample, country);
+  const { best, others } = choosePhone(columns);
+  const chosen = match.indexOf('number');
+  return {
+    texting,
+    phones:
+      columns.length < 2
+        ? []
+        : [...(best ? [best] : []), ...others].map((column) => ({
+            column: column.column,
+            heading: column.heading,
+            why: whyPhone(column),
+            chosen: column.column === chosen,
+          })),
+  };
+}
+
+/**
+ * What only a person can say is asked before anybody comes in: what columns about being texted mean, and whether a reference
+ * joins strangers.
+ * @throws Problem 422 with the place of the first that is open
+ */
+export async function refuseOpenQuestions(db: Queryable, staged: OnBench): Promise<void> {
+  const kept = 'The file is still on the bench.';
+  const [open] = openTextingColumns(staged.facts.headings, await sampleOf(db, staged), staged.settings);
+  if (open)
+    throw new Problem(422, 'about-texts', `“${open.heading}” may say who does not want texts. Say what a yes in it means.`, {
+      place: `column ${open.column + 1}`,
+      act: 'Match it to “consent” or to “said no to texts”, or say that it is not about texts.',
+      kept,
+    });
+  const { reference_conflicts: conflicts = 0, conflict_examples: examples = [] } = staged.counts;
+  if (conflicts > 0 && staged.settings.reference_conflict === undefined)
+    throw new Problem(
+      422,
+      'reference-conflict',
+      `${conflicts === 1 ? 'One row has' : `${conflicts} rows have`} the own reference of someone with another name and another number.`,
+      { place: examples[0] ? `row ${examples[0].row + 1}` : undefined, act: 'Say whether they are one person.', kept },
+    );
+}

@@ -1,0 +1,142 @@
+import { describe, expect, test } from 'vitest';
+import type { Db } from '../db/db';
+import { emptyDb, ENGINES, type Engine } from '../db/testing/engines';
+import { makeWorkspace } from '../engine/testing/world';
+import { bringRows, stageRows, undoImport } from './testing';
+
+async function office(kind: Engine): Promise<Db> {
+  const db = await emptyDb(kind);
+  await makeWorkspace(db);
+  return db;
+}
+const words = async (db: Db) =>
+  Object.fromEntries(
+    (
+      await db.query<{ name: string; act: string | null }>(
+        `SELECT given_name AS name, (SELECT act FROM consent_now c WHERE c.person_id = person.id AND c.number = person.number AND c.purpose = 'service') AS act FROM person ORDER BY id`,
+      )
+    ).rows.map((row) => [row.name, row.act]),
+  );
+const CONSENT = { match: ['number', 'given_name', 'family_name', 'consent'] };
+
+describe.each(ENGINES)('a no in a file, on %s', (kind) => {
+  test('for a number the strictest word counts, whatever row it stands in', async () => {
+    const db = await office(kind);
+    const rows = [
+      ['Mobile', 'First', 'Last', 'Consent'],
+      ['207-555-0142', 'Jo', 'Reyes', 'yes'],
+      ['207-555-0143', 'Ana', 'Reyes', 'yes'],
+      ['(207) 555-0142', 'Jo', 'Reyes', 'no'],
+    ];
+    const { counts } = await stageRows(db, rows, CONSENT);
+    expect(counts).toMatchObject({ new: 2, twice: 1, consent_both: 1 });
+    await bringRows(db, rows, CONSENT);
+    expect(await words(db)).toEqual({ Jo: 'withdrawn', Ana: 'granted' });
+  });
+
+  test('a no in a row that waits for a fix, or is left out, reaches whoever has the number', async () => {
+    const db = await office(kind);
+    await bringRows(
+      db,
+      [
+        ['Mobile', 'First', 'Last', 'Consent'],
+        ['207-555-0142', 'Jo', 'Reyes', 'yes'],
+      ],
+      CONSENT,
+    );
+    const id = await bringRows(
+      db,
+      [
+        ['Mobile', 'First', 'Last', 'Consent'],
+        ['207-555-0142 / 207-555-0144', 'Somebody', 'Else', 'opted out'],
+        ['207-555-0150', 'Dao', 'Ito', ''],
+      ],
+      CONSENT,
+    );
+    expect(await words(db)).toEqual({ Jo: 'withdrawn', Dao: null });
+    await undoImport(db, id);
+    expect(await words(db)).toEqual({ Jo: 'granted' });
+  });
+
+  test('consent stated for the whole file does not outweigh a no in it', async () => {
+    const db = await office(kind);
+    await bringRows(
+      db,
+      [
+        ['Mobile', 'First', 'Last', 'Do not text'],
+        ['207-555-0142', 'Jo', 'Reyes', ''],
+        ['207-555-0143', 'Ana', 'Reyes', 'x'],
+        ['207-555-0144', 'Dao', 'Ito', 'no'],
+      ],
+      {
+        match: ['number', 'given_name', 'family_name', 'refusal'],
+        consent_all: { how: 'form', evidence: 'pass form 2026', wording: '' },
+      },
+    );
+    expect(await words(db)).toEqual({ Jo: 'granted', Ana: 'withdrawn', Dao: 'granted' });
+  });
+});
+
+describe.each(ENGINES)('an own reference, on %s', (kind) => {
+  const MATCH = { match: ['reference', 'number', 'given_name'] };
+  const first = [
+    ['Member no', 'Mobile', 'First'],
+    ['1', '207-555-0142', 'Jo'],
+    ['2', '207-555-0143', 'Ana'],
+  ];
+  const second = [
+    ['Member no', 'Mobile', 'First'],
+    ['1', '207-555-0150', 'Dao'],
+    ['2', '207-555-0143', 'Ana'],
+  ];
+  const people = async (db: Db) =>
+    (await db.query(`SELECT given_name AS name, number, reference FROM person ORDER BY number`)).rows;
+
+  test('joins nobody to a stranger: it is counted and shown side by side', async () => {
+    const db = await office(kind);
+    await bringRows(db, first, MATCH);
+    const { counts } = await stageRows(db, second, { ...MATCH, already: 'overwrite' });
+    expect(counts).toMatchObject({
+      new: 1,
+      unchanged: 1,
+      reference_conflicts: 1,
+      conflict_examples: [{ reference: '1', row: 1, file: 'Dao, +1 207 555 0150', here: 'Jo, +1 207 555 0142' }],
+    });
+  });
+
+  test('another person, as was said: both are here, and the reference stays with the first', async () => {
+    const db = await office(kind);
+    await bringRows(db, first, MATCH);
+    await bringRows(db, second, { ...MATCH, already: 'overwrite', reference_conflict: 'other_person' });
+    expect(await people(db)).toEqual([
+      { name: 'Jo', number: '+12075550142', reference: '1' },
+      { name: 'Ana', number: '+12075550143', reference: '2' },
+      { name: 'Dao', number: '+12075550150', reference: null },
+    ]);
+  });
+
+  test('one person, as was said: the number changes', async () => {
+    const db = await office(kind);
+    await bringRows(db, first, MATCH);
+    await bringRows(db, second, { ...MATCH, already: 'overwrite', reference_conflict: 'same_person' });
+    expect(await people(db)).toEqual([
+      { name: 'Ana', number: '+12075550143', reference: '2' },
+      { name: 'Dao', number: '+12075550150', reference: '1' },
+    ]);
+  });
+
+  test('within a file, too', async () => {
+    const db = await office(kind);
+    const rows = [
+      ['Member no', 'Mobile', 'First'],
+      ['7', '207-555-0142', 'Jo'],
+      ['7', '207-555-0143', 'Ana'],
+    ];
+    expect((await stageRows(db, rows, MATCH)).counts).toMatchObject({ new: 2, twice: 0, reference_conflicts: 1 });
+    await bringRows(db, rows, { ...MATCH, reference_conflict: 'other_person' });
+    expect(await people(db)).toEqual([
+      { name: 'Jo', number: '+12075550142', reference: '7' },
+      { name: 'Ana', number: '+12075550143', reference: null },
+    ]);
+  });
+});

@@ -1,0 +1,130 @@
+import { FormControl, FormControlLabel, FormLabel, Radio, RadioGroup, Stack, Typography } from '@mui/material';
+import type { BenchQuestions, ImportSettings } from '../../core/api/imports';
+import { count } from '../pieces/format';
+import type { Change, Staged } from './Bench';
+
+type Texting = BenchQuestions['texting'][number];
+
+/** What only a person can say: what columns about being texted mean, and whether a reference joins strangers. */
+export function Questions({
+  staged,
+  change,
+  match,
+}: {
+  staged: Staged;
+  change: Change;
+  match: (column: number, target: string) => void;
+}) {
+  const { questions, counts, settings } = staged;
+  const texting = questions?.texting ?? [];
+  const phones = questions?.phones ?? [];
+  const conflicts = counts.reference_conflicts ?? 0;
+  if (texting.length === 0 && conflicts === 0 && phones.length === 0) return null;
+  const open = texting.filter((each) => each.answer === null).length + (conflicts > 0 && !settings.reference_conflict ? 1 : 0);
+  return (
+    <Stack component="section" spacing={1.5} aria-label="What only you can say" sx={{ mb: 2 }}>
+      {(texting.length > 0 || conflicts > 0) && (
+        <h2>{open > 0 ? `${open === 1 ? 'A question' : `${open} questions`} first` : 'What you said'}</h2>
+      )}
+      {texting.map((each) => (
+        <AboutTexts key={each.column} asked={each} settings={settings} change={change} match={match} />
+      ))}
+      {conflicts > 0 && <Strangers staged={staged} change={change} />}
+      {phones.length > 0 && <Phones phones={phones} />}
+    </Stack>
+  );
+}
+
+function AboutTexts({
+  asked,
+  settings,
+  change,
+  match,
+}: {
+  asked: Texting;
+  settings: ImportSettings;
+  change: Change;
+  match: (column: number, target: string) => void;
+}) {
+  const { column, heading, answer, examples } = asked;
+  const choose = (chosen: string) => {
+    const others = (settings.not_about_texts ?? []).filter((each) => each !== column);
+    if (chosen !== 'not') return match(column, chosen);
+    const kept = settings.match.map((target, at) =>
+      at === column && (target === 'consent' || target === 'refusal') ? 'skip' : target,
+    );
+    void change({ match: kept, not_about_texts: [...others, column] });
+  };
+  const way = (key: 'if_grants' | 'if_refuses') =>
+    examples.map((each) => `${each.who === '' ? '' : `${each.who}: `}${each.cell} → ${each[key]}`).join('; ');
+  return (
+    <FormControl>
+      <FormLabel sx={{ color: answer === null ? 'warning.main' : 'text.primary', fontWeight: 650 }}>
+        What does a yes under “{heading}” mean?
+      </FormLabel>
+      <RadioGroup value={answer ?? ''} onChange={(_event, chosen) => choose(chosen)}>
+        <Answer value="consent" says="they may be texted" example={way('if_grants')} />
+        <Answer value="refusal" says="they said no to texts" example={way('if_refuses')} />
+        <Answer value="not" says="it is not about texts" example="" />
+      </RadioGroup>
+    </FormControl>
+  );
+}
+
+function Answer({ value, says, example }: { value: string; says: string; example: string }) {
+  return (
+    <FormControlLabel
+      value={value}
+      control={<Radio size="small" />}
+      label={
+        <>
+          <Typography variant="body2">{says}</Typography>
+          {example !== '' && (
+            <Typography variant="caption" color="text.secondary">
+              {example}
+            </Typography>
+          )}
+        </>
+      }
+      sx={{ alignItems: 'flex-start', '& .MuiRadio-root': { py: 0.25 } }}
+    />
+  );
+}
+
+function Strangers({ staged, change }: { staged: Staged; change: Change }) {
+  const { counts, settings } = staged;
+  const many = counts.reference_conflicts;
+  return (
+    <FormControl>
+      <FormLabel sx={{ color: settings.reference_conflict ? 'text.primary' : 'warning.main', fontWeight: 650 }}>
+        {many === 1 ? 'One row has' : `${count(many)} rows have`} the own reference of someone with another name and number.
+      </FormLabel>
+      {counts.conflict_examples.map((each) => (
+        <Typography key={each.row} variant="caption" color="text.secondary">
+          {each.reference}: {each.here} · row {count(each.row + 1)}: {each.file}
+        </Typography>
+      ))}
+      <RadioGroup
+        value={settings.reference_conflict ?? ''}
+        onChange={(_event, chosen) =>
+          void change({ reference_conflict: chosen === 'same_person' ? 'same_person' : 'other_person' })
+        }
+      >
+        <Answer value="other_person" says="another person; the reference stays with who has it" example="" />
+        <Answer value="same_person" says="the same person, with a new name and number" example="" />
+      </RadioGroup>
+    </FormControl>
+  );
+}
+
+/** Which column is texted and why, and which others hold numbers, too. */
+function Phones({ phones }: { phones: BenchQuestions['phones'] }) {
+  const chosen = phones.find((each) => each.chosen);
+  const others = phones.filter((each) => !each.chosen);
+  return (
+    <Typography variant="body2" color="text.secondary">
+      {chosen ? `Texts go to “${chosen.heading}”: ${chosen.why}. ` : 'No column of numbers was chosen for texts. '}
+      {others.length > 0 && `Numbers, too: ${others.map((each) => `“${each.heading}” (${each.why.split(';')[0]})`).join(', ')}.`}
+    </Typography>
+  );
+}

@@ -99,8 +99,11 @@ export interface TextingQuestion {
 export function textingColumns(headings: readonly string[], sample: Sample): TextingQuestion[] {
   return headings.flatMap((heading, column): TextingQuestion[] => {
     const says = textingHeading(heading);
-    if (says) return [{ column, heading, says }];
     const cells = filledOf(sample, column);
+    // "Mobile (do not text)" with numbers in it is a column of numbers, and nobody's answer
+    const digits = cells.filter((cell) => cell.replace(/\D/g, '').length >= 6).length;
+    if (says && phoneHeading(heading) && digits > cells.length / 2) return [];
+    if (says) return [{ column, heading, says }];
     const answers = cells.filter((cell) => yesOrNo(cell) !== undefined).length;
     if (/^(sms|texts?|texting|textos?|messages?|mensajes?)( ok)?$/.test(foldedHeading(heading)) && answers > cells.length / 2)
       return [{ column, heading, says: 'unclear' }];

@@ -4,6 +4,7 @@ import { findDamage, REPAIR_WORDS, type FixKind } from '../phone/repair';
 import { guessZone } from '../phone/zone-guess';
 import { bornOf } from './day';
 import { fold } from './fold';
+import { oneLine } from '../text/tidy';
 import { countryOf } from './heading/country-code';
 import { saidAboutTexts } from './heading/texting-heading';
 import { storedValue, type FieldTypes } from './person-fields';
@@ -157,12 +158,12 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
   let callingCode = '';
   let kind: LineKind | undefined;
   const words = (cell: string, most: number, what: string) => {
-    const tidied = tidy(cell);
+    const tidied = oneLine(cell);
     if (tidied.length > most) blanks.push(`${what} is longer than ${most} characters and was cut: ${tidied.slice(0, 40)}…`);
     return tidied.slice(0, most).trimEnd();
   };
   const unless = <T>(value: T | null | undefined, what: string, cell: string): T | null => {
-    if (value === null || value === undefined) blanks.push(`${what}: ${tidy(cell).slice(0, 60)}`);
+    if (value === null || value === undefined) blanks.push(`${what}: ${oneLine(cell).slice(0, 60)}`);
     return value ?? null;
   };
   const birth = (cell: string, what: string): string | null => {
@@ -273,8 +274,8 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
   if (!beside) {
     // without its country the number could be somebody else's; a complete one does not need it
     const complete = /^\s*(\+|00)/.test(phone) && readPhone(phone).ok;
-    if (!complete) return { ok: false, reason: `country code “${tidy(callingCode).slice(0, 20)}” is none we know`, blanks };
-    blanks.push(`country code: ${tidy(callingCode).slice(0, 20)}`);
+    if (!complete) return { ok: false, reason: `country code “${oneLine(callingCode).slice(0, 20)}” is none we know`, blanks };
+    blanks.push(`country code: ${oneLine(callingCode).slice(0, 20)}`);
   }
   const options = { country: rules.country, ...beside };
   const mended = mend(phone, options, rules);
@@ -379,15 +380,6 @@ function findLost(
 }
 
 const CONTROL_BUT_BREAKS = /[\u0000-\u0009\u000b-\u001f\u007f\u202a-\u202e\u2066-\u2069\ufeff]/g;
-
-/** One line of words: control and bidi characters out, runs of white space to one space, no half characters. */
-function tidy(text: string): string {
-  return text
-    .replace(/[\u0000-\u001f\u007f\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g, ' ')
-    .toWellFormed()
-    .replace(/\s+/g, ' ')
-    .trim();
-}
 
 /** The safe kinds, applied at once and undoable. */
 export const SAFE_FIXES: readonly FixKind[] = ['scientific', 'trailing_zero'];

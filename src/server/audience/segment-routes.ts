@@ -1,3 +1,4 @@
+import { oneLine } from '../../core/text/tidy';
 import { Type } from 'typebox';
 import type { Condition } from '../../core/audience/condition';
 import { explain, type Names } from '../../core/audience/words';
@@ -61,7 +62,7 @@ export const segmentRoutes: Route[] = [
     says: 'Makes a segment from a rule',
     body: Body,
     async handle(app, asked) {
-      const name = asked.body.name.trim();
+      const name = oneLine(asked.body.name);
       const rule = await checkedRule(app.db, asked.body.rule);
       const { rows } = await app.db
         .query<{ id: number }>(
@@ -81,7 +82,7 @@ export const segmentRoutes: Route[] = [
     says: 'Changes a segment’s name or rule',
     body: Body,
     async handle(app, asked) {
-      const name = asked.body.name.trim();
+      const name = oneLine(asked.body.name);
       const rule = await checkedRule(app.db, asked.body.rule);
       const changed = await app.db
         .query(`UPDATE segment SET name = $2, rule = $3::jsonb, updated_at = $4::timestamptz WHERE id = $1`, [

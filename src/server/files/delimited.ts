@@ -31,12 +31,9 @@ async function openText(source: () => AsyncIterable<string>, encoding: Encoding 
   if (head.includes('\0'))
     throw new UnreadableFile('This is not a text file: it holds binary data. Save the sheet as CSV and choose that file.');
   if (head.trim() === '') throw new UnreadableFile(NO_ROWS);
-  const sep = /^sep=(.)\n/i.exec(head);
+  const sep = /^(?:sep=(.)|"sep=(.)")[ ,;\t]{0,200}\n/i.exec(head);
   const start = sep ? sep[0].length : 0;
-  const delimiter =
-    sep?.[1] ??
-    Papa.parse<string[]>(head.slice(0, 1 << 16), { newline: '\n', delimitersToGuess: [',', ';', '\t', '|'], preview: 60 }).meta
-      .delimiter;
+  const delimiter = sep?.[1] ?? sep?.[2] ?? guessDelimiter(head.slice(0, 1 << 16));
   const notes: string[] = [];
   return {
     format: 'delimited',
@@ -47,6 +44,32 @@ async function openText(source: () => AsyncIterable<string>, encoding: Encoding 
     notes,
     rows: () => rowsOf(source(), delimiter, start, notes),
   };
+}
+
+const DELIMITERS = [',', ';', '\t', '|'];
+
+/**
+ * The delimiter that cuts the first rows alike: most rows with the same number of cells, more than one. Also for two columns and
+ * two rows, where the general guessers give up; of equals the one that makes more cells.
+ */
+function guessDelimiter(head: string): string {
+  let best = { delimiter: ',', score: 0 };
+  for (const delimiter of DELIMITERS) {
+    const { data } = Papa.parse<string[]>(head, { newline: '\n', delimiter, preview: 60, skipEmptyLines: 'greedy' });
+    // the last row may be cut off
+    const widths = (data.length > 2 ? data.slice(0, -1) : data).map((row) => row.length);
+    const common = widths.reduce(
+      (most, width) => {
+        const rows = widths.filter((each) => each === width).length;
+        return width > 1 && (rows > most.rows || (rows === most.rows && width > most.width)) ? { width, rows } : most;
+      },
+      { width: 0, rows: 0 },
+    );
+    if (common.rows === 0) continue;
+    const score = common.rows / widths.length + Math.min(common.width, 20) / 100;
+    if (score > best.score) best = { delimiter, score };
+  }
+  return best.delimiter;
 }
 
 async function* rowsOf(

@@ -172,7 +172,7 @@ describe('vCards', () => {
     const read = await readWhole(
       card('4.0', 'FN:Leo Holm', 'TEL;VALUE=uri;TYPE="voice,cell":tel:+1-207-555-0143;ext=5', 'LANG:fr', 'TZ:America/Chicago'),
     );
-    expect(read.rows[1]).toEqual(['Leo', 'Holm', '+1-207-555-0143', '', '', '', 'fr', 'America/Chicago', '', '']);
+    expect(read.rows[1]).toEqual(['Leo', 'Holm', '+1-207-555-0143 ext. 5', '', '', '', 'fr', 'America/Chicago', '', '']);
     expect(read.notes.join(' ')).toContain('One name stood only as a whole');
   });
   test('2.1: bare types and quoted-printable over two lines', async () => {

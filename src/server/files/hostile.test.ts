@@ -1,12 +1,11 @@
 import fc from 'fast-check';
 import { writeXlsx as byHucre } from 'hucre';
-import { deflateRawSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
 import { prepareRow, SAFE_FIXES, OFFERED_FIXES, type PrepareRules } from '../../core/people/prepare';
 import { guessHeadingRow, guessMatch } from '../../core/people/match';
 import { readPhone } from '../../core/phone/read';
 import { readNumberList } from './delimited';
-import { readWhole, refusal } from './testing';
+import { readWhole, refusal, spreadsheet, workbook, zipOf } from './testing';
 
 /**
  * Hostile files and pastes: a fixed collection and generated ones, some seven hundred in all. Each is read or refused with
@@ -27,59 +26,6 @@ async function readOrRefused(content: Uint8Array | string): Promise<'read' | 're
   isSentence(said);
   return 'refused';
 }
-
-/** A zip file with these parts, as small as it can be. */
-function zipOf(parts: Record<string, string | Buffer>): Buffer {
-  const locals: Buffer[] = [];
-  const central: Buffer[] = [];
-  let offset = 0;
-  for (const [name, content] of Object.entries(parts)) {
-    const raw = Buffer.isBuffer(content) ? content : Buffer.from(content);
-    const data = deflateRawSync(raw);
-    const local = Buffer.alloc(30);
-    local.writeUInt32LE(0x04034b50, 0);
-    local.writeUInt16LE(20, 4);
-    local.writeUInt16LE(8, 8);
-    local.writeUInt32LE(data.length, 18);
-    local.writeUInt32LE(raw.length, 22);
-    local.writeUInt16LE(Buffer.byteLength(name), 26);
-    const entry = Buffer.alloc(46);
-    entry.writeUInt32LE(0x02014b50, 0);
-    entry.writeUInt16LE(20, 6);
-    entry.writeUInt16LE(8, 10);
-    entry.writeUInt32LE(data.length, 20);
-    entry.writeUInt32LE(raw.length, 24);
-    entry.writeUInt16LE(Buffer.byteLength(name), 28);
-    entry.writeUInt32LE(offset, 42);
-    locals.push(local, Buffer.from(name), data);
-    central.push(entry, Buffer.from(name));
-    offset += 30 + Buffer.byteLength(name) + data.length;
-  }
-  const directory = Buffer.concat(central);
-  const end = Buffer.alloc(22);
-  end.writeUInt32LE(0x06054b50, 0);
-  end.writeUInt16LE(Object.keys(parts).length, 8);
-  end.writeUInt16LE(Object.keys(parts).length, 10);
-  end.writeUInt32LE(directory.length, 12);
-  end.writeUInt32LE(offset, 16);
-  return Buffer.concat([...locals, directory, end]);
-}
-
-/** A workbook of one sheet, whose inside is given. */
-const workbook = (sheet: string, more: Record<string, string> = {}) =>
-  zipOf({
-    '_rels/.rels': '<Relationships><Relationship Id="r1" Type="t/officeDocument" Target="xl/workbook.xml"/></Relationships>',
-    'xl/workbook.xml': '<workbook xmlns:r="r"><sheets><sheet name="One" r:id="r1"/></sheets></workbook>',
-    'xl/_rels/workbook.xml.rels':
-      '<Relationships><Relationship Id="r1" Type="t/worksheet" Target="worksheets/s.xml"/></Relationships>',
-    'xl/worksheets/s.xml': `<worksheet><sheetData>${sheet}</sheetData></worksheet>`,
-    ...more,
-  });
-const spreadsheet = (rows: string) =>
-  zipOf({
-    mimetype: 'application/vnd.oasis.opendocument.spreadsheet',
-    'content.xml': `<office:document-content xmlns:office="o" xmlns:table="t" xmlns:text="x"><office:body><office:spreadsheet><table:table table:name="One">${rows}</table:table></office:spreadsheet></office:body></office:document-content>`,
-  });
 
 describe('a fixed collection', () => {
   const big = 'x'.repeat(1 << 20);
@@ -107,6 +53,43 @@ describe('a fixed collection', () => {
     ['an empty zip', zipOf({}), /not a workbook/],
     ['a workbook without a sheet', zipOf({ 'xl/workbook.xml': '<workbook/>' }), /no sheet/],
     ['an empty sheet', workbook(''), /no rows/],
+    [
+      'a row numbered abc',
+      workbook('<row r="1"><c><v>1</v></c></row><row r="abc"><c><v>1</v></c></row>'),
+      /^After row 1 a row is numbered “abc”/,
+    ],
+    ['a row numbered 2.5', workbook('<row r="2.5"><c><v>1</v></c></row>'), /numbered “2.5”/],
+    ['a row numbered -5', workbook('<row r="-5"><c><v>1</v></c></row>'), /numbered “-5”/],
+    ['a row numbered beyond the sheet', workbook('<row r="9999999"><c><v>1</v></c></row>'), /numbered “9999999”/],
+    [
+      'a row that stands twice',
+      workbook('<row r="3"><c><v>1</v></c></row><row r="3"><c><v>2</v></c></row>'),
+      /^Row 3 stands twice/,
+    ],
+    ['a cell without a column', workbook('<row r="1"><c r="12"><v>1</v></c></row>'), /^In row 1 a cell is called “12”/],
+    ['half a row repeated', spreadsheet('<table:table-row table:number-rows-repeated="1.5"/>'), /repeated “1.5” times/],
+    ['nested without end', workbook('<a>'.repeat(90_000)), /nested without end|damaged/],
+    [
+      'one shared text of millions in every cell',
+      workbook(
+        Array.from({ length: 600 }, (_, i) => `<row r="${i + 1}"><c t="s"><v>0</v></c><c t="s"><v>0</v></c></row>`).join(''),
+        {
+          'xl/sharedStrings.xml': `<sst><si><t>${'x'.repeat(3_900_000)}</t></si></sst>`,
+          'xl/_rels/workbook.xml.rels':
+            '<Relationships><Relationship Id="r1" Type="t/worksheet" Target="worksheets/s.xml"/><Relationship Id="r2" Type="t/sharedStrings" Target="sharedStrings.xml"/></Relationships>',
+        },
+      ),
+      /^read$|far more than any sheet/,
+    ],
+    [
+      'a few rows written for hundreds of thousands',
+      spreadsheet(
+        '<table:table-row table:number-rows-repeated="1999"><table:table-cell table:number-columns-repeated="199" office:value-type="string"><text:p>x</text:p></table:table-cell></table:table-row>'.repeat(
+          300,
+        ),
+      ),
+      /more than 40 million cells|more than 1,048,576 rows/,
+    ],
     ['a sheet that is not XML', workbook('<row><c></row>'), /damaged/],
     [
       'entities that grow',

@@ -118,17 +118,15 @@ function cardOf(lines: readonly string[]): { cells: string[]; split: boolean } {
   const phones = properties
     .filter((each) => each.name === 'tel')
     .map((each) => ({
-      number: decodeURIComponentSafe([each.value].flat().join('').replace(/^tel:/i, '').replace(/;.*$/, '')),
+      number: numberOf([each.value].flat().join('')),
       cell: /\b(cell|mobile|text|iphone)\b/i.test(each.parameters.type ?? ''),
       fax: /\b(fax|pager)\b/i.test(each.parameters.type ?? ''),
       preferred: each.parameters.pref !== undefined || /\bpref\b/i.test(each.parameters.type ?? ''),
     }))
     .filter((each) => each.number.trim() !== '');
+  // a fax or a pager takes no texts, also when there is nothing else
   const chosen =
-    phones.find((each) => each.cell) ??
-    phones.find((each) => each.preferred && !each.fax) ??
-    phones.find((each) => !each.fax) ??
-    phones[0];
+    phones.find((each) => each.cell) ?? phones.find((each) => each.preferred && !each.fax) ?? phones.find((each) => !each.fax);
   return {
     split,
     cells: [
@@ -152,6 +150,13 @@ function cardOf(lines: readonly string[]): { cells: string[]; split: boolean } {
       text('note'),
     ],
   };
+}
+
+/** A number, also as a `tel:` URI; its extension (RFC 3966 §5.3) is kept, since the number alone is a switchboard. */
+function numberOf(value: string): string {
+  const [number, ...parameters] = value.replace(/^tel:/i, '').split(';');
+  const extension = parameters.find((each) => /^ext=/i.test(each))?.slice(4);
+  return decodeURIComponentSafe(number) + (extension ? ` ext. ${extension}` : '');
 }
 
 function decodeURIComponentSafe(text: string): string {

@@ -33,7 +33,7 @@ function card(p: CardPerson): string {
 }
 
 function escaped(text: string): string {
-  return text.replace(/[\\;,]/g, (c) => `\\${c}`).replace(/\r?\n/g, '\\n');
+  return text.replace(/[\\;,]/g, (c) => `\\${c}`).replace(/\r\n?|\n/g, '\\n');
 }
 
 /** At most 75 octets a line, never within a character. */

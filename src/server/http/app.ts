@@ -8,6 +8,7 @@ import { Ajv, type ValidateFunction } from 'ajv';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { mayDo } from '../../core/api/roles';
+import { brokenPlace } from '../../core/text/tidy';
 import { iso } from '../../core/clock';
 import type { App } from './app-context';
 import { liveEvents } from './live';
@@ -125,6 +126,10 @@ async function serve(
     const place = first?.instancePath.slice(1).replaceAll('/', '.') ?? '';
     throw new Problem(400, 'request', `The request does not fit: ${place || 'body'} ${first?.message ?? 'is wrong'}.`, { place });
   }
+  // what no database keeps is refused here, with its place, whatever it is a part of
+  const broken = brokenPlace({ ...request.params, ...request.query }) ?? (each.upload ? undefined : brokenPlace(request.body));
+  if (broken !== undefined)
+    throw new Problem(422, 'text', 'The text holds a character that is none (a NUL, or half of one).', { place: broken });
   const upload = each.upload ? await receive(request, app.imports.uploads, each.upload) : undefined;
   const asked: Asked<unknown> = {
     params: request.params as Record<string, string>,

@@ -1,5 +1,6 @@
 import type { ImportCounts, ImportSettings } from '../../core/api/imports';
 import type { Prepared, PreparedRow } from '../../core/people/prepare';
+import { oneLine } from '../../core/text/tidy';
 import { iso, type Clock } from '../../core/clock';
 import type { Db, Param, Tx } from '../db/db';
 import { Pace } from '../db/pace';
@@ -217,7 +218,9 @@ async function writeMemberships(tx: Tx, deciding: Deciding, members: readonly Pl
       );
   }
   const tags = members.flatMap((member) =>
-    [...new Set([...member.person.tags, ...settings.tags])].map((tag) => [member.id, tag] as const),
+    [...new Set([...member.person.tags, ...settings.tags.map(oneLine).filter((tag) => tag !== '')])].map(
+      (tag) => [member.id, tag] as const,
+    ),
   );
   if (tags.length > 0) {
     await tx.query(`INSERT INTO tag (name) SELECT DISTINCT unnest($1::text[]) ON CONFLICT (name) DO NOTHING`, [

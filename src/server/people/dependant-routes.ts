@@ -1,3 +1,4 @@
+import { oneLine } from '../../core/text/tidy';
 import { Type } from 'typebox';
 import { fold, sortName } from '../../core/people/fold';
 import { foldedOf } from '../../core/people/person-fields';
@@ -31,8 +32,8 @@ async function save(
 ): Promise<number> {
   const born = readBorn(body.born, at);
   const d = {
-    given_name: body.given_name.trim(),
-    family_name: body.family_name.trim(),
+    given_name: oneLine(body.given_name),
+    family_name: oneLine(body.family_name),
     reference: body.reference.trim() || null,
     born,
     fields: await readFields(db, 'dependant', body.fields),

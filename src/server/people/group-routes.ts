@@ -1,3 +1,4 @@
+import { oneLine } from '../../core/text/tidy';
 import { Type } from 'typebox';
 import type { Condition } from '../../core/audience/condition';
 import { slugOf } from '../../core/people/targets';
@@ -59,7 +60,7 @@ const grouped = (kind: 'list' | 'tag'): Route[] => [
     says: `Makes an empty ${kind}`,
     body: Named,
     async handle(app, asked) {
-      const name = asked.body.name.trim();
+      const name = oneLine(asked.body.name);
       if (name === '') throw new Problem(422, kind, `A ${kind} needs a name.`, { place: 'name' });
       const made = await app.db
         .query<{ id: number }>(
@@ -81,7 +82,7 @@ const grouped = (kind: 'list' | 'tag'): Route[] => [
     says: `Renames a ${kind}`,
     body: Named,
     async handle(app, asked) {
-      const name = asked.body.name.trim();
+      const name = oneLine(asked.body.name);
       const renamed = await app.db
         .query(`UPDATE ${kind} SET name = $2 WHERE id = $1`, [idOf(asked.params.id), name])
         .catch((error: unknown) => taken(error, kind, name));
@@ -156,7 +157,7 @@ export const groupRoutes: Route[] = [
       { additionalProperties: false },
     ),
     async handle(app, asked) {
-      const label = asked.body.label.trim();
+      const label = oneLine(asked.body.label);
       const slug = slugOf(label);
       const about = asked.body.about ?? 'person';
       if (RESERVED.has(slug))
@@ -182,7 +183,7 @@ export const groupRoutes: Route[] = [
       const changed = await app.db.query(`UPDATE field_def SET label = $3, choices = $4::text[] WHERE about = $1 AND slug = $2`, [
         asked.params.about,
         asked.params.slug,
-        asked.body.label.trim(),
+        oneLine(asked.body.label),
         asked.body.choices,
       ]);
       if (changed.rowCount === 0) throw nothingHere();

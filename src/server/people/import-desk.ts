@@ -8,6 +8,7 @@ import { guessHeadingRow, guessMatch, type KnownFields } from '../../core/people
 import { SAFE_FIXES } from '../../core/people/prepare';
 import type { Target } from '../../core/people/targets';
 import type { Clock } from '../../core/clock';
+import { isBroken, oneLine } from '../../core/text/tidy';
 import { wallClock } from '../../core/plan/zones';
 import type { Db, Queryable } from '../db/db';
 import type { Bus } from '../engine/bus';
@@ -219,7 +220,13 @@ export class ImportDesk {
         await bulk.copyIn(
           'import_row',
           ['import_id', 'row_no', 'cells'],
-          [batch.map((row) => [id, row.no, row.cells.map((cell) => cell.replaceAll('\0', ''))])],
+          [
+            batch.map((row) => [
+              id,
+              row.no,
+              row.cells.map((cell) => (isBroken(cell) ? cell.replaceAll('\0', '').toWellFormed() : cell)),
+            ]),
+          ],
         );
         count += batch.length;
         last = batch[batch.length - 1].no;
@@ -325,7 +332,10 @@ function safeList(folder: string): string[] {
 }
 
 export function headingsOf(cells: readonly string[] | undefined, width: number): string[] {
-  return Array.from({ length: width }, (_, column) => (cells?.[column] ?? '').trim().slice(0, 100) || `Column ${column + 1}`);
+  return Array.from(
+    { length: width },
+    (_, column) => oneLine((cells?.[column] ?? '').slice(0, 200)).slice(0, 100) || `Column ${column + 1}`,
+  );
 }
 
 /** Custom fields by slug, with what they are about. */

@@ -2,6 +2,7 @@ import { readFile, rename } from 'node:fs/promises';
 import { Type } from 'typebox';
 import { ImportSettings, type ImportCounts } from '../../core/api/imports';
 import { EMPTY_DRAFT } from '../../core/plan/draft';
+import { oneLine } from '../../core/text/tidy';
 import { showPhone } from '../../core/phone/read';
 import type { Param, Queryable, Tx } from '../db/db';
 import { UnreadableFile } from '../files/table';
@@ -96,7 +97,7 @@ async function decide(tx: Tx, staged: ImportRow, asked: Asked<unknown>): Promise
     await tx.query(
       `INSERT INTO field_def (about, slug, label, type) VALUES ('person', 'second_phone', 'second phone', 'text') ON CONFLICT DO NOTHING`,
     );
-  const list = settings.list.trim();
+  const list = oneLine(settings.list);
   const facts: Partial<ImportFacts> = {};
   if (list !== '') {
     const made = await tx.query(

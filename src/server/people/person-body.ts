@@ -3,6 +3,7 @@ import { bornOf } from '../../core/people/day';
 import { storedValue } from '../../core/people/person-fields';
 import { readPhone, PHONE_PROBLEM_WORDS } from '../../core/phone/read';
 import { guessZone } from '../../core/phone/zone-guess';
+import { oneLine } from '../../core/text/tidy';
 import { isZone } from '../../core/plan/zones';
 import type { Queryable } from '../db/db';
 import { Problem } from '../http/problem';
@@ -59,7 +60,8 @@ export async function readFields(
           kept: KEPT,
         },
       );
-    read[slug] = stored;
+    // words keep their line ends; what turns the direction of the page does not belong to them
+    read[slug] = stored.includes('\n') ? stored.split('\n').map(oneLine).join('\n') : oneLine(stored);
   }
   return read;
 }
@@ -95,9 +97,9 @@ export async function readBody(
   const plan = read?.ok ? read.kind : null;
   const told = body.kind && plan === 'either' ? body.kind : undefined;
   return {
-    given_name: body.given_name.trim(),
-    family_name: body.family_name.trim(),
-    reference: body.reference.trim() || null,
+    given_name: oneLine(body.given_name),
+    family_name: oneLine(body.family_name),
+    reference: oneLine(body.reference) || null,
     language: body.language.trim().toLowerCase() || null,
     number,
     number_country: read?.ok ? read.country : null,

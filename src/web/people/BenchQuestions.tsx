@@ -1,6 +1,7 @@
 import { FormControl, FormControlLabel, FormLabel, Radio, RadioGroup, Stack, Typography } from '@mui/material';
 import type { BenchQuestions, ImportSettings } from '../../core/api/imports';
 import { count } from '../pieces/format';
+import { Choose } from '../pieces/small';
 import type { Change, Staged } from './Bench';
 
 type Texting = BenchQuestions['texting'][number];
@@ -26,28 +27,32 @@ export function Questions({
       {(texting.length > 0 || conflicts > 0) && (
         <h2>{open > 0 ? `${open === 1 ? 'A question' : `${open} questions`} first` : 'What you said'}</h2>
       )}
-      {texting.map((each) => (
-        <AboutTexts key={each.column} asked={each} settings={settings} change={change} match={match} />
-      ))}
+      {texting
+        .filter((each) => each.answer === null)
+        .map((each) => (
+          <AboutTexts key={each.column} asked={each} settings={settings} change={change} match={match} />
+        ))}
       {conflicts > 0 && <Strangers staged={staged} change={change} />}
+      {texting
+        .filter((each) => each.answer !== null)
+        .map((each) => (
+          <Answered key={each.column} asked={each} settings={settings} change={change} match={match} />
+        ))}
       {phones.length > 0 && <Phones phones={phones} />}
     </Stack>
   );
 }
 
-function AboutTexts({
-  asked,
-  settings,
-  change,
-  match,
-}: {
+interface Asked {
   asked: Texting;
   settings: ImportSettings;
   change: Change;
   match: (column: number, target: string) => void;
-}) {
-  const { column, heading, answer, examples } = asked;
-  const choose = (chosen: string) => {
+}
+
+const chooser =
+  ({ asked: { column }, settings, change, match }: Asked) =>
+  (chosen: string) => {
     const others = (settings.not_about_texts ?? []).filter((each) => each !== column);
     if (chosen !== 'not') return match(column, chosen);
     const kept = settings.match.map((target, at) =>
@@ -55,19 +60,48 @@ function AboutTexts({
     );
     void change({ match: kept, not_about_texts: [...others, column] });
   };
-  const way = (key: 'if_grants' | 'if_refuses') =>
-    examples.map((each) => `${each.who === '' ? '' : `${each.who}: `}${each.cell} → ${each[key]}`).join('; ');
+
+/** Real rows, and what they would mean. */
+const way = ({ examples }: Texting, key: 'if_grants' | 'if_refuses') =>
+  examples.map((each) => `${each.who === '' ? '' : `${each.who}: `}${each.cell} → ${each[key]}`).join('; ');
+
+function AboutTexts(props: Asked) {
+  const { asked } = props;
+  const choose = chooser(props);
   return (
     <FormControl>
-      <FormLabel sx={{ color: answer === null ? 'warning.main' : 'text.primary', fontWeight: 650 }}>
-        What does a yes under “{heading}” mean?
-      </FormLabel>
-      <RadioGroup value={answer ?? ''} onChange={(_event, chosen) => choose(chosen)}>
-        <Answer value="consent" says="they may be texted" example={way('if_grants')} />
-        <Answer value="refusal" says="they said no to texts" example={way('if_refuses')} />
+      <FormLabel sx={{ color: 'error.main', fontWeight: 650 }}>What does a yes under “{asked.heading}” mean?</FormLabel>
+      <RadioGroup value={asked.answer ?? ''} onChange={(_event, chosen) => choose(chosen)}>
+        <Answer value="consent" says="they may be texted" example={way(asked, 'if_grants')} />
+        <Answer value="refusal" says="they said no to texts" example={way(asked, 'if_refuses')} />
         <Answer value="not" says="it is not about texts" example="" />
       </RadioGroup>
     </FormControl>
+  );
+}
+
+/** A column whose meaning is known, by its heading or because someone said so; it can be changed. */
+function Answered(props: Asked) {
+  const { asked } = props;
+  return (
+    <Typography variant="body2" component="div">
+      “{asked.heading}”, a yes:{' '}
+      <Choose
+        label={`What a yes under “${asked.heading}” means`}
+        value={asked.answer ?? 'not'}
+        options={[
+          ['consent', 'they may be texted'],
+          ['refusal', 'they said no to texts'],
+          ['not', 'it is not about texts'],
+        ]}
+        onChange={chooser(props)}
+      />
+      {asked.answer !== 'not' && (
+        <Typography variant="caption" color="text.secondary" component="div">
+          {way(asked, asked.answer === 'consent' ? 'if_grants' : 'if_refuses')}
+        </Typography>
+      )}
+    </Typography>
   );
 }
 
@@ -96,7 +130,7 @@ function Strangers({ staged, change }: { staged: Staged; change: Change }) {
   const many = counts.reference_conflicts;
   return (
     <FormControl>
-      <FormLabel sx={{ color: settings.reference_conflict ? 'text.primary' : 'warning.main', fontWeight: 650 }}>
+      <FormLabel sx={{ color: settings.reference_conflict ? 'text.primary' : 'error.main', fontWeight: 650 }}>
         {many === 1 ? 'One row has' : `${count(many)} rows have`} the own reference of someone with another name and number.
       </FormLabel>
       {counts.conflict_examples.map((each) => (

@@ -30,11 +30,18 @@ export class GivenUp extends Error {
   }
 }
 
+/** A file that is being read, as whoever keeps its rows sees it. */
+export interface FileReading {
+  facts(): Promise<ReadingFacts>;
+  rows(notes: string[]): AsyncGenerator<NumberedRow[]>;
+  end(): Promise<void>;
+}
+
 /**
  * Reads a file in a thread of its own, with limits on its memory and on its silence: nothing that a file holds can stop others'
  * requests. `rows` may be gone over once; when `end` is called, the thread is gone, at once.
  */
-export class Reading {
+export class Reading implements FileReading {
   private readonly worker: Worker;
   private readonly said: FromReading[] = [];
   private wake: (() => void) | undefined;

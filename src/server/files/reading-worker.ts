@@ -1,9 +1,7 @@
-import { readFileSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
-import { openPasted, readNumberList } from './delimited';
-import { openTable } from './open-table';
+import { openAsked } from './open-asked';
 import type { FromReading, ReadingAsked } from './reading-thread';
-import { UnreadableFile, type OpenTable } from './table';
+import { UnreadableFile } from './table';
 
 /**
  * The thread that reads one file: whatever the file holds, only this thread can be stopped by it. It gives a batch of rows and
@@ -16,27 +14,8 @@ const tell = (said: FromReading) => port.postMessage(said);
 
 const next = () => new Promise<void>((resolve) => port.once('message', () => resolve()));
 
-async function open(): Promise<OpenTable> {
-  if (!asked.pasted) return openTable(asked.path, asked.options);
-  const text = readFileSync(asked.path, 'utf8');
-  const numbers = readNumberList(text);
-  if (!numbers) return openPasted(text);
-  const rows = numbers.map((number, no) => ({ no, cells: [number] }));
-  return {
-    format: 'delimited',
-    encoding: undefined,
-    delimiter: '',
-    sheets: [],
-    sheet: undefined,
-    notes: [],
-    rows: async function* () {
-      for (let from = 0; from < rows.length; from += 4000) yield rows.slice(from, from + 4000);
-    },
-  };
-}
-
 try {
-  const { rows, ...facts } = await open();
+  const { rows, ...facts } = await openAsked(asked);
   tell({ kind: 'open', facts: { ...facts, notes: [] } });
   for await (const batch of rows()) {
     tell({ kind: 'rows', batch });

@@ -2,7 +2,9 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateRawSync } from 'node:zlib';
+import { openAsked } from './open-asked';
 import { openTable } from './open-table';
+import type { FileReading, ReadingAsked } from './reading-thread';
 import type { Encoding, OpenTable } from './table';
 
 export interface ReadWhole extends Omit<OpenTable, 'rows'> {
@@ -97,3 +99,21 @@ export const spreadsheet = (rows: string) =>
     mimetype: 'application/vnd.oasis.opendocument.spreadsheet',
     'content.xml': `<office:document-content xmlns:office="o" xmlns:table="t" xmlns:text="x"><office:body><office:spreadsheet><table:table table:name="One">${rows}</table:table></office:spreadsheet></office:body></office:document-content>`,
   });
+
+/** A reading in this thread: for tests that are not about reading, since a thread from source takes half a second to start. */
+export function readHere(asked: ReadingAsked): FileReading {
+  const opened = openAsked(asked);
+  opened.catch(() => undefined);
+  return {
+    facts: async () => {
+      const { format, encoding, delimiter, sheets, sheet } = await opened;
+      return { format, encoding, delimiter, sheets, sheet, notes: [] };
+    },
+    async *rows(notes) {
+      const table = await opened;
+      yield* table.rows();
+      notes.push(...table.notes);
+    },
+    end: async () => undefined,
+  };
+}

@@ -1,84 +1,24 @@
-import { mkdtempSync } from 'node:fs';
-import { createServer, type Server } from 'node:http';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { ROLES, mayDo, type Role } from '../../core/api/roles';
-import { machineClock } from '../clock';
 import { emptyDb } from '../db/testing/engines';
-import { Bus } from '../engine/bus';
-import { Gateway } from '../engine/gateway';
-import type { Engine } from '../engine/engine';
-import { makeWorkspace } from '../engine/testing/world';
-import { localPlans } from '../broadcasts/plan-thread';
-import { ImportDesk } from '../people/import-desk';
-import { httpApp } from './app';
-import type { App } from './app-context';
-import { hashToken } from './passwords';
 import { allRoutes } from './routes';
+import { openDesk, type Desk } from './testing/desk';
 
-let server: Server;
-let base: string;
-
+let desk: Desk;
 beforeAll(async () => {
-  const db = await emptyDb('embedded');
-  await makeWorkspace(db);
-  const clock = machineClock();
-  for (const [i, role] of ROLES.entries()) {
-    await db.query(
-      `INSERT INTO account (id, email, name, role, password_hash, created_at) VALUES ($1, $2, $2, $3, 'x', '2026-01-01T00:00:00Z')`,
-      [i + 1, `${role}@ottermere.example`, role],
-    );
-    await db.query(
-      `INSERT INTO session (token_hash, account_id, created_at, expires_at) VALUES ($1, $2, '2026-01-01T00:00:00Z', '2099-01-01T00:00:00Z')`,
-      [hashToken(role), i + 1],
-    );
-  }
-  // a gateway that is never started stands for a carrier that is down
-  const gateway = new Gateway(
-    { host: '127.0.0.1', port: 1, systemId: '', password: '' },
-    { receipt: async () => undefined, text: async () => undefined },
-    () => clock.now(),
-  );
-  const bus = new Bus();
-  const log = pino({ level: 'silent' });
-  const app: App = {
-    db,
-    clock,
-    bus,
-    engine: { gateway, line: { owner: 1 } } as Engine,
-    plans: localPlans(db),
-    log,
-    imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-'))),
-    practice: undefined,
-    demo: false,
-  };
-  server = createServer(httpApp(app, undefined));
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const address = server.address();
-  base = `http://127.0.0.1:${address && typeof address === 'object' ? address.port : 0}`;
+  desk = await openDesk(await emptyDb('embedded'));
 });
-afterAll(() => new Promise<void>((resolve) => server.close(() => resolve())));
+afterAll(() => desk.close());
 
 const ask = (method: string, path: string, role: Role | undefined, more: RequestInit = {}) =>
-  fetch(
-    base +
-      path
-        .replace(/:token/g, 'nothing-here')
-        .replace(/:number/g, '12075550142')
-        .replace(/:\w+/g, '999999'),
-    {
-      method: method.toUpperCase(),
-      redirect: 'manual',
-      ...(method === 'get' ? {} : { body: '{}' }),
-      ...more,
-      headers: {
-        'content-type': 'application/json',
-        ...(role ? { cookie: `bell_session=${role}` } : {}),
-        ...(more.headers as Record<string, string> | undefined),
-      },
-    },
+  desk.ask(
+    method,
+    path
+      .replace(/:token/g, 'nothing-here')
+      .replace(/:number/g, '12075550142')
+      .replace(/:\w+/g, '999999'),
+    role,
+    more,
   );
 
 describe('every route with every role and none', () => {
@@ -147,6 +87,20 @@ describe('safety', () => {
     }
   });
 
+  test('text that no database keeps is refused with its place, and a name of nothing but unseen marks is none', async () => {
+    for (const [path, body, place] of [
+      ['/api/lists', { name: 'a\0b' }, 'name'],
+      ['/api/lists', { name: '\ud800' }, 'name'],
+      ['/api/broadcasts', { name: 'x\0' }, 'name'],
+    ] as const) {
+      const answer = await desk.json<{ place: string }>('post', path, body);
+      expect(answer).toMatchObject({ status: 422, place });
+    }
+    expect((await desk.ask('get', '/api/people?search=%00', 'look')).status).toBe(422);
+    expect((await desk.json('post', '/api/lists', { name: '\u202e \u200b' })).status).toBe(422);
+    expect((await desk.json('post', '/api/tags', { name: '\u2066' })).status).toBe(422);
+  });
+
   const said = async (answer: Response) => `${answer.status} ${((await answer.json()) as { title: string }).title}`;
 
   test('a sender name of 12 characters, or with one that no sender can have', async () => {
@@ -177,12 +131,8 @@ describe('safety', () => {
     const { id } = (await (
       await ask('post', '/api/imports/file?name=names.csv', 'write', { body: 'First,Last\nAna,Reyes\nLeo,Holm\n' })
     ).json()) as { id: number };
-    const decide = () =>
-      fetch(`${base}/api/imports/${id}/decide`, {
-        method: 'POST',
-        body: '{}',
-        headers: { 'content-type': 'application/json', cookie: 'bell_session=write' },
-      });
+    const { version } = await desk.json<{ version: number }>('get', `/api/imports/${id}`);
+    const decide = () => desk.ask('post', `/api/imports/${id}/decide`, 'write', { body: JSON.stringify({ version }) });
     expect(await said(await decide())).toBe('422 No column is matched to “text number”, so nobody could be texted.');
   });
 

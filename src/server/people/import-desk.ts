@@ -12,7 +12,7 @@ import { isBroken, oneLine } from '../../core/text/tidy';
 import { wallClock } from '../../core/plan/zones';
 import type { Db, Queryable } from '../db/db';
 import type { Bus } from '../engine/bus';
-import { GivenUp, Reading } from '../files/reading-thread';
+import { GivenUp, Reading, type FileReading, type ReadingAsked } from '../files/reading-thread';
 import { UnreadableFile, type Encoding, type NumberedRow, type OpenTable, type SheetName } from '../files/table';
 import { rollForward, unfinishedImports } from './bring-in';
 import { dryRun } from './dry-run';
@@ -48,7 +48,7 @@ const PATIENCE = 5000;
  * and goes on after a restart.
  */
 export class ImportDesk {
-  private readonly readings = new Map<number, Reading>();
+  private readonly readings = new Map<number, FileReading>();
   private readonly checks = new Map<number, { stop: boolean; done: Promise<void> }>();
   /** Before a chunk that failed is tried again, ms. */
   retryAfter = 2000;
@@ -56,6 +56,7 @@ export class ImportDesk {
     private readonly app: { db: Db; clock: Clock; bus: Bus; log: Logger },
     /** Uploads wait here, under their import's id, until the import is decided. */
     readonly uploads: string,
+    private readonly begin: (asked: ReadingAsked) => FileReading = (asked) => new Reading(asked),
   ) {}
 
   /** What a stopped server left unfinished goes on; uploads that belong to nothing are removed. */
@@ -205,7 +206,7 @@ export class ImportDesk {
     if (begun.length === 0) throw new GivenUp();
     const [{ facts: before, tries }] = begun;
     if (tries > MOST_TRIES) throw new UnreadableFile('The server stopped twice while it read this file; it is not tried again.');
-    const reading = new Reading({ path: this.pathOf(id), pasted: before.pasted ?? false, options });
+    const reading = this.begin({ path: this.pathOf(id), pasted: before.pasted ?? false, options });
     this.readings.set(id, reading);
     try {
       const table = await reading.facts();

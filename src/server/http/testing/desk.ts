@@ -1,0 +1,86 @@
+import { mkdtempSync } from 'node:fs';
+import { createServer } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import { ROLES, type Role } from '../../../core/api/roles';
+import { localPlans } from '../../broadcasts/plan-thread';
+import { machineClock } from '../../clock';
+import type { Db } from '../../db/db';
+import { Bus } from '../../engine/bus';
+import type { Engine } from '../../engine/engine';
+import { Gateway } from '../../engine/gateway';
+import { readHere } from '../../files/testing';
+import { makeWorkspace } from '../../engine/testing/world';
+import { ImportDesk } from '../../people/import-desk';
+import { httpApp } from '../app';
+import type { App } from '../app-context';
+import { hashToken } from '../passwords';
+
+/** The HTTP floor on a port of its own, with an account and a session for every role, and a carrier that is down. */
+export interface Desk {
+  app: App;
+  ask(method: string, path: string, role: Role | undefined, more?: RequestInit): Promise<Response>;
+  /** Asks as someone who manages; the answer as JSON with its status. */
+  json<T>(method: string, path: string, body?: unknown): Promise<T & { status: number }>;
+  close(): Promise<void>;
+}
+
+export async function openDesk(db: Db): Promise<Desk> {
+  await makeWorkspace(db);
+  const clock = machineClock();
+  for (const [i, role] of ROLES.entries()) {
+    await db.query(
+      `INSERT INTO account (id, email, name, role, password_hash, created_at) VALUES ($1, $2, $2, $3, 'x', '2026-01-01T00:00:00Z')`,
+      [i + 1, `${role}@ottermere.example`, role],
+    );
+    await db.query(
+      `INSERT INTO session (token_hash, account_id, created_at, expires_at) VALUES ($1, $2, '2026-01-01T00:00:00Z', '2099-01-01T00:00:00Z')`,
+      [hashToken(role), i + 1],
+    );
+  }
+  // a gateway that is never started stands for a carrier that is down
+  const gateway = new Gateway(
+    { host: '127.0.0.1', port: 1, systemId: '', password: '' },
+    { receipt: async () => undefined, text: async () => undefined },
+    () => clock.now(),
+  );
+  const bus = new Bus();
+  const log = pino({ level: 'silent' });
+  const app: App = {
+    db,
+    clock,
+    bus,
+    engine: { gateway, line: { owner: 1 } } as Engine,
+    plans: localPlans(db),
+    log,
+    imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-')), readHere),
+    practice: undefined,
+    demo: false,
+  };
+  const server = createServer(httpApp(app, undefined));
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const address = server.address();
+  const base = `http://127.0.0.1:${address && typeof address === 'object' ? address.port : 0}`;
+  const ask: Desk['ask'] = (method, path, role, more = {}) =>
+    fetch(base + path, {
+      method: method.toUpperCase(),
+      redirect: 'manual',
+      ...(method.toLowerCase() === 'get' ? {} : { body: '{}' }),
+      ...more,
+      headers: {
+        'content-type': 'application/json',
+        ...(role ? { cookie: `bell_session=${role}` } : {}),
+        ...(more.headers as Record<string, string> | undefined),
+      },
+    });
+  return {
+    app,
+    ask,
+    async json<T>(method: string, path: string, body?: unknown) {
+      const answer = await ask(method, path, 'manage', body === undefined ? {} : { body: JSON.stringify(body) });
+      return { ...((await answer.json()) as T), status: answer.status };
+    },
+    close: () => new Promise<void>((resolve) => server.close(() => resolve())),
+  };
+}

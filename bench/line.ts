@@ -141,6 +141,7 @@ export async function queue(): Promise<void> {
   await db.close();
   // a pool of our own, so that it has ended before the server is stopped
   const pgPool = new pg.Pool({ connectionString: server.url, max: 50 });
+  pgPool.on('error', () => undefined);
   await runMigrations({ pgPool });
   const quiet = new Logger(() => () => undefined);
   const utils = await makeWorkerUtils({ pgPool, logger: quiet });
@@ -159,10 +160,6 @@ export async function queue(): Promise<void> {
   });
   while (done < COUNT) await new Promise((resolve) => setTimeout(resolve, 20));
   const theirs = COUNT / ((performance.now() - began) / 1000);
-  await runner.stop();
-  await utils.release();
-  await pgPool.end();
-  await server.stop();
   say({
     name: 'claim and record, PostgreSQL',
     value: ours,
@@ -171,4 +168,8 @@ export async function queue(): Promise<void> {
     ratio: ours / theirs,
     bar: '0.8',
   });
+  await runner.stop();
+  await utils.release();
+  await pgPool.end();
+  await server.stop();
 }

@@ -122,4 +122,23 @@ describe.each(ENGINES)('the desk of imports on %s', (engine) => {
     expect(await staged(db, 7)).toMatchObject({ state: 'open' });
     expect(readdirSync(folder)).not.toContain('999');
   });
+
+  test('rows of files go when their import can no longer be undone; a file that a broadcast uses stays', async () => {
+    const { db, desk } = await world(engine);
+    for (const [id, state, days] of [
+      [8, 'done', 40],
+      [9, 'done', 2],
+      [10, 'once', 40],
+      [11, 'open', 40],
+    ] as const) {
+      await db.query(
+        `INSERT INTO import (id, file_name, state, created_at) VALUES ($1, 'a.csv', $2, now() - make_interval(days => $3::int))`,
+        [id, state, days],
+      );
+      await db.query(`INSERT INTO import_row (import_id, row_no, cells) VALUES ($1, 0, '{a}')`, [id]);
+    }
+    await desk.prune();
+    const { rows } = await db.query<{ id: number }>(`SELECT import_id AS id FROM import_row ORDER BY 1`);
+    expect(rows.map((row) => row.id)).toEqual([9, 10, 11]);
+  });
 });

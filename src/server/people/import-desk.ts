@@ -7,7 +7,7 @@ import { isAmbiguousDay } from '../../core/people/day';
 import { guessHeadingRow, guessMatch, type KnownFields } from '../../core/people/match';
 import { SAFE_FIXES } from '../../core/people/prepare';
 import type { Target } from '../../core/people/targets';
-import type { Clock } from '../../core/clock';
+import { iso, type Clock } from '../../core/clock';
 import { isBroken, oneLine } from '../../core/text/tidy';
 import { wallClock } from '../../core/plan/zones';
 import type { Db, Queryable } from '../db/db';
@@ -17,7 +17,7 @@ import { UnreadableFile, type Encoding, type NumberedRow, type OpenTable, type S
 import { rollForward, unfinishedImports } from './bring-in';
 import { dryRun } from './dry-run';
 import { rememberedMatch } from './match-memory';
-import { undoForward, unfinishedUndos, type Kept } from './undo-import';
+import { UNDO_DAYS, undoForward, unfinishedUndos, type Kept } from './undo-import';
 
 export interface ImportFacts {
   headings: string[];
@@ -39,6 +39,8 @@ export interface ImportFacts {
 
 /** A reading that failed with the whole server so often is not begun again. */
 const MOST_TRIES = 2;
+
+const PRUNED = 5000;
 
 /** How long an answer waits for a file or a dry run before it says "still working". */
 const PATIENCE = 5000;
@@ -71,8 +73,24 @@ export class ImportDesk {
       if (row.state === 'reading') this.background(row.id, this.readAgain(row));
       else if (row.at_row > 0) this.background(row.id, this.check(row.id));
     }
+    this.background(0, this.prune());
     for (const id of await unfinishedImports(db)) this.bringIn(id);
     for (const id of await unfinishedUndos(db)) this.undo(id);
+  }
+
+  /** Rows of files go when their import can no longer be undone; those of a file that a broadcast uses stay with it. */
+  async prune(): Promise<void> {
+    const bulk = this.app.db.lane('bulk');
+    const until = iso(this.app.clock.now() - UNDO_DAYS * 86_400_000);
+    for (const table of ['import_row', 'import_verdict', 'import_refusal'])
+      for (let gone = PRUNED; gone === PRUNED;)
+        gone = (
+          await bulk.query(
+            `DELETE FROM ${table} WHERE ctid IN (SELECT r.ctid FROM ${table} r JOIN import ON import.id = r.import_id
+               WHERE import.state IN ('done', 'undone', 'failed', 'given_up') AND import.created_at < $1::timestamptz LIMIT ${PRUNED})`,
+            [until],
+          )
+        ).rowCount;
   }
 
   /** A reading that a restart cut short begins anew; when it fails, that is said, and the import does not stay "reading". */

@@ -3,6 +3,7 @@ import { fold } from '../../core/people/fold';
 import { decided, optOut } from '../engine/opt-out';
 import { removeByPerson } from '../engine/removals';
 import { queueText } from '../engine/texts';
+import { eraseFromFiles, erasePerson } from './erase';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
@@ -302,19 +303,14 @@ export const peopleRoutes: Route[] = [
     says: 'Erases a person; a number that opted out stays in the register',
     async handle(app, asked) {
       const id = idOf(asked.params.id);
-      const removed = await app.db.transaction(async (tx) => {
-        const touched = await removeByPerson(tx, [id], 'erased', asked.at);
-        await tx.query(`DELETE FROM consent_event WHERE person_id = $1`, [id]);
-        await tx.query(`UPDATE inbound SET person_id = NULL, body = '' WHERE person_id = $1`, [id]);
-        await tx.query(`UPDATE outbound SET body = '' WHERE person_id = $1 AND open = 0`, [id]);
-        // what may still be handed over keeps the id that is nobody's now: by it the gate knows that they were erased
-        await tx.query(`UPDATE outbound SET person_id = NULL WHERE person_id = $1 AND open = 0 AND state <> 'uncertain'`, [id]);
-        const gone = await tx.query(`DELETE FROM person WHERE id = $1`, [id]);
-        if (gone.rowCount === 0) throw nothingHere();
+      const erased = await app.db.transaction(async (tx) => {
+        const done = await erasePerson(tx, id, asked.at);
+        if (!done) throw nothingHere();
         await writeRecord(tx, asked, 'erased a person', String(id));
-        return touched;
+        return done;
       });
-      for (const run of removed) app.bus.changed('run', run);
+      if (erased.number !== null) await eraseFromFiles(app.db, erased.number);
+      for (const run of erased.runs) app.bus.changed('run', run);
       app.bus.changed('people');
       return {};
     },

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES, type Engine } from '../db/testing/engines';
@@ -75,6 +76,56 @@ describe.each(ENGINES)('a no in a file, on %s', (kind) => {
     );
     expect(await words(db)).toEqual({ Jo: 'granted', Ana: 'withdrawn', Dao: 'granted' });
   });
+});
+
+/** The same few numbers, as people write them; a cell may hold two of them. */
+const NUMBERS = ['+12075550142', '+12075550143', '+12075550144'];
+const written = fc.constantFrom<[string, string[]]>(
+  ['207-555-0142', [NUMBERS[0]]],
+  ['(207) 555-0142', [NUMBERS[0]]],
+  ['+1 207 555 0143', [NUMBERS[1]]],
+  ['2075550143.0', [NUMBERS[1]]],
+  ['12075550144', [NUMBERS[2]]],
+  ['207 555 0142 / 207 555 0144', [NUMBERS[0], NUMBERS[2]]],
+  ['2O75550143', [NUMBERS[1]]],
+  ['207-555', []],
+);
+const YES = ['yes', 'x', 'OK', 'opted in'];
+const NO = ['no', 'opted out', 'STOP', 'n', 'unsubscribed'];
+
+describe.each(ENGINES)('whatever a file says, on %s', (kind) => {
+  test('nobody is granted where any row says no for the number; every number is one that stands in a cell (property)', async () => {
+    const row = fc.record({
+      cell: written,
+      said: fc.constantFrom('', ...YES, ...NO),
+      name: fc.constantFrom('Jo', 'Ana', 'Dao', ''),
+    });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.array(row, { minLength: 1, maxLength: 7 }), { minLength: 1, maxLength: 2 }),
+        fc.constantFrom('one_person' as const, 'by_name' as const),
+        fc.boolean(),
+        async (files, shared_number, all) => {
+          const db = await office(kind);
+          for (const rows of files) {
+            await bringRows(db, [['Mobile', 'First', 'Consent'], ...rows.map(({ cell, said, name }) => [cell[0], name, said])], {
+              match: ['number', 'given_name', 'consent'],
+              shared_number,
+              consent_all: all ? { how: 'form', evidence: '', wording: '' } : null,
+            });
+            const refused = new Set(rows.flatMap(({ cell, said }) => (NO.includes(said) ? cell[1] : [])));
+            const { rows: people } = await db.query<{ number: string | null; act: string | null }>(
+              `SELECT number, (SELECT act FROM consent_now c WHERE c.person_id = person.id AND c.number = person.number AND c.purpose = 'service') AS act FROM person`,
+            );
+            expect(people.filter(({ number, act }) => number && refused.has(number) && act !== 'withdrawn')).toEqual([]);
+            const known = new Set(files.flat().flatMap(({ cell }) => cell[1]));
+            expect(people.filter(({ number }) => number !== null && !known.has(number))).toEqual([]);
+          }
+        },
+      ),
+      { numRuns: 25 },
+    );
+  }, 120_000);
 });
 
 describe.each(ENGINES)('an own reference, on %s', (kind) => {

@@ -4,11 +4,12 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { get, send, useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { ago, clockTime, count, money, when } from '../pieces/format';
+import { ago, clockTime, count, when } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { State } from '../pieces/Ring';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { DelayChart, type Delay } from './DelayChart';
+import { RunCost } from './RunCost';
 
 const STATES = [
   'delivered',
@@ -376,16 +377,7 @@ export default function RunView() {
               <b>{count(answer.data.opted_out)}</b> opted out
             </div>
           </div>
-          <div>
-            <h2>Cost</h2>
-            <div className="row base nowrap" style={{ gap: 10 }}>
-              <span className="fig mid">{money(spent.spent, workspace.currency)}</span>
-              <span className="small soft">
-                so far, {count(spent.parts)} parts; {money(run.cost_micro, workspace.currency)} and {count(run.parts)} parts as
-                shown before
-              </span>
-            </div>
-          </div>
+          <RunCost spent={spent} shown={run} ended={run.ended_at !== null} currency={workspace.currency} />
           <div>
             <h2>Course</h2>
             <ul className="small soft">

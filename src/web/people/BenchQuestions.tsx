@@ -25,7 +25,7 @@ export function Questions({
   return (
     <Stack component="section" spacing={1.5} aria-label="What only you can say" sx={{ mb: 2 }}>
       {(texting.length > 0 || conflicts > 0) && (
-        <h2>{open > 0 ? `${open === 1 ? 'A question' : `${open} questions`} first` : 'What you said'}</h2>
+        <h2>{open > 0 ? `${open === 1 ? 'A question' : `${open} questions`} first` : 'About being texted'}</h2>
       )}
       {texting
         .filter((each) => each.answer === null)

@@ -9,6 +9,7 @@ import type { Db } from '../src/server/db/db';
 import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
 import { Bus } from '../src/server/engine/bus';
+import { callOff, clearCalledOff } from '../src/server/engine/sweep';
 import { makeWorkspace } from '../src/server/engine/testing/world';
 import { say, timed } from './figures';
 
@@ -42,7 +43,7 @@ async function office(people: number, dataDir?: string) {
     words: '{given_name or "neighbor"}: the 7:10 AM Heron is off. Ottermere Ferry',
   };
   await db.query(
-    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) SELECT n, 'Bench', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz FROM generate_series(1, ${ROUNDS}) AS n`,
+    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) SELECT n, 'Bench', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz FROM generate_series(1, ${ROUNDS + 1}) AS n`,
     [JSON.stringify(draft), at],
   );
   return { db, draft };
@@ -61,6 +62,41 @@ async function copyRun(db: Db, run: number): Promise<void> {
      SELECT 1000 + run_id, sender_id, lane, due_at, parts, ids FROM line_queue WHERE run_id = $1`,
     [run],
   );
+}
+
+/** Presses and calls off after a tenth, half and nine tenths of the texts: nothing may be left, or this throws. */
+async function calledOff(app: Parameters<typeof press>[0], draft: Parameters<typeof app.plans.summary>[0]): Promise<void> {
+  const { db, clock } = app;
+  const count = async (sql: string) => (await db.query<{ n: number }>(`SELECT ${sql} AS n`)).rows[0].n;
+  const everything = () =>
+    Promise.all([
+      count(`(SELECT count(*) FROM outbound)`),
+      count(`(SELECT count(*) FROM line_queue)`),
+      count(`(SELECT coalesce(sum(amount_micro), 0) FROM balance_entry)`),
+      count(`(SELECT count(*) FROM broadcast WHERE state = 'draft')`),
+    ]);
+  for (const share of [0.1, 0.5, 0.9]) {
+    const before = await everything();
+    const now = clock.now();
+    const { digest, plan } = await app.plans.summary(draft, now);
+    const at = new Date(now).toISOString();
+    const { run_id, stored } = await press(
+      app,
+      { broadcastId: ROUNDS + 1, version: 1, digest, pressId: `called-off-${share}` },
+      { account: undefined, at, now },
+    );
+    while ((await count(`(SELECT stored FROM run WHERE id = ${run_id})`)) < plan.people * share)
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    await callOff(db, run_id, 'draft', at);
+    const became = await stored;
+    await clearCalledOff(db, at, () => true);
+    const after = await everything();
+    if (became !== 'called off' || JSON.stringify(before) !== JSON.stringify(after))
+      throw new Error(`called off at ${share}: ${became}; ${JSON.stringify(before)} became ${JSON.stringify(after)}`);
+    process.stdout.write(
+      `  a press of ${plan.people.toLocaleString('en-US')} called off after ${share * 100} %: nothing is left\n`,
+    );
+  }
 }
 
 /** The plan of 100,000, shown and pressed, while others ask for pages of people. */
@@ -105,6 +141,7 @@ export async function plans(): Promise<void> {
     const { run } = (await db.query<{ run: number }>(`SELECT max(id) AS run FROM run`)).rows[0];
     copied = Math.min(copied, await timed(() => copyRun(db, run)));
   }
+  await calledOff({ db, bus, plans, clock, epoch: 0 }, draft);
   await plans.end();
   const floor = 'INSERT … SELECT';
   say({ name: `plan ${people}, shown cold`, value: cold / 1000, unit: 's', against: floor, ratio: cold / copied, bar: '≤ 2 s' });

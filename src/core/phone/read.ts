@@ -140,6 +140,8 @@ function quickNorthAmerican(text: string, country: string): PhoneRead | undefine
 
 /** For people: `+1 207 555 0142`. Falls back to the E.164 text. */
 export function showPhone(number: string): string {
+  // what stands for the number of someone who was erased leads to nobody
+  if (number.startsWith('erased-')) return 'erased';
   const american = /^\+1(\d{3})(\d{3})(\d{4})$/.exec(number);
   if (american) return `+1 ${american[1]} ${american[2]} ${american[3]}`;
   return parsePhoneNumberFromString(number, { extract: false })?.formatInternational() ?? number;

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { createWriteStream, existsSync, readFileSync } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Transform } from 'node:stream';
+import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Ajv, type ValidateFunction } from 'ajv';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
@@ -146,7 +146,12 @@ async function serve(
   const answer = await each.handle(app, asked as Asked<never>).finally(() => upload && rm(upload.path, { force: true }));
   if (answer instanceof Download) {
     response.setHeader('Content-Disposition', `attachment; filename="${answer.name.replace(/[^\w.-]+/g, '-')}"`);
-    response.type(answer.type).send(typeof answer.body === 'string' ? answer.body : Buffer.from(answer.body));
+    response.type(answer.type);
+    const { body } = answer;
+    if (typeof body === 'string') response.send(body);
+    else if (body instanceof Uint8Array) response.send(Buffer.from(body));
+    // when it breaks off, the connection does: a file that looks whole and is not would be worse
+    else await pipeline(Readable.from(body), response);
   } else if (answer instanceof URL) response.redirect(302, answer.href);
   else response.json(answer ?? {});
 }

@@ -136,6 +136,23 @@ describe('safety', () => {
     expect(await said(await decide())).toBe('422 No column is matched to “text number”, so nobody could be texted.');
   });
 
+  test('an export comes piece by piece, whole, and as a download', async () => {
+    await desk.app.db.query(
+      `INSERT INTO person (given_name, family_name, number, sort_name, search, created_at, updated_at)
+       SELECT 'P' || n, 'a;=1+1', '+1207300' || lpad(n::text, 4, '0'), 'p' || n, '', now(), now() FROM generate_series(1, 4500) AS n`,
+    );
+    const answer = await ask('get', '/api/people/export.csv', 'look');
+    expect(answer.headers.get('content-disposition')).toContain('people.csv');
+    const lines = (await answer.text()).trimEnd().split('\r\n');
+    expect(lines).toHaveLength(4501);
+    expect(new Set(lines).size).toBe(4501);
+    // quoted, for programs that split at semicolons
+    expect(lines[1]).toContain('"a;=1+1"');
+    const cards = await (await ask('get', '/api/people/export.vcf', 'look')).text();
+    expect(cards.match(/BEGIN:VCARD/g)).toHaveLength(4500);
+    expect((await desk.app.db.query(`SELECT 1 FROM record WHERE act = 'exported people'`)).rowCount).toBe(2);
+  });
+
   test('too many wrong passwords are slowed down', async () => {
     const statuses: number[] = [];
     for (let i = 0; i < 12; i += 1)

@@ -25,12 +25,12 @@ export interface Asked<Body> {
   ip: string;
 }
 
-/** A file answer: served as a download. */
+/** A file answer: served as a download. A long one is given piece by piece, so that memory does not grow with it. */
 export class Download {
   constructor(
     readonly name: string,
     readonly type: string,
-    readonly body: string | Uint8Array,
+    readonly body: string | Uint8Array | AsyncIterable<string>,
   ) {}
 }
 

@@ -26,14 +26,14 @@ async function* exported(app: App, asked: Asked<unknown>): AsyncGenerator<Export
   );
 }
 
-/** Headings that the bench matches by itself when the file comes back; what cannot come back stands last. */
-async function table(app: App, asked: Asked<unknown>): Promise<string[][]> {
+/** Rows in pages. The headings are those that the bench matches by itself when the file comes back; what cannot come back stands last. */
+async function* table(app: App, asked: Asked<unknown>): AsyncGenerator<string[][]> {
   const fields = (
     await app.db.query<{ slug: string; label: string }>(
       `SELECT slug, label FROM field_def WHERE about = 'person' ORDER BY position, label`,
     )
   ).rows;
-  const rows = [
+  yield [
     [
       'given name',
       'family name',
@@ -49,24 +49,46 @@ async function table(app: App, asked: Asked<unknown>): Promise<string[][]> {
       'can be texted',
     ],
   ];
-  for await (const page of exported(app, asked))
-    for (const p of page)
-      rows.push([
-        p.given_name,
-        p.family_name,
-        p.number ?? '',
-        p.reference ?? '',
-        p.language ?? '',
-        // a guess is not handed on as if it had been told
-        p.zone_guessed ? '' : (p.zone ?? ''),
-        p.born ?? '',
-        ...fields.map((field) => p.fields[field.slug] ?? ''),
-        p.tags.join(', '),
-        p.lists.join(', '),
-        p.marketing === 'cleared' ? '' : (p.marketing ?? ''),
-        p.reach,
-      ]);
-  await writeRecord(app.db, asked, 'exported people', '', { people: rows.length - 1 });
+  let people = 0;
+  for await (const page of exported(app, asked)) {
+    people += page.length;
+    yield page.map((p) => [
+      p.given_name,
+      p.family_name,
+      p.number ?? '',
+      p.reference ?? '',
+      p.language ?? '',
+      // a guess is not handed on as if it had been told
+      p.zone_guessed ? '' : (p.zone ?? ''),
+      p.born ?? '',
+      ...fields.map((field) => p.fields[field.slug] ?? ''),
+      p.tags.join(', '),
+      p.lists.join(', '),
+      p.marketing === 'cleared' ? '' : (p.marketing ?? ''),
+      p.reach,
+    ]);
+  }
+  await writeRecord(app.db, asked, 'exported people', '', { people });
+}
+
+async function* csv(pages: AsyncIterable<string[][]>): AsyncGenerator<string> {
+  yield '\ufeff';
+  for await (const page of pages) yield page.map(csvLine).join('');
+}
+
+async function* cards(app: App, asked: Asked<unknown>): AsyncGenerator<string> {
+  let people = 0;
+  for await (const page of exported(app, asked)) {
+    people += page.length;
+    yield writeVcards(page);
+  }
+  await writeRecord(app.db, asked, 'exported people', 'vCard', { people });
+}
+
+/** A workbook is put together as a whole: its writer knows no other way. */
+async function whole(pages: AsyncIterable<string[][]>): Promise<string[][]> {
+  const rows: string[][] = [];
+  for await (const page of pages) for (const row of page) rows.push(row);
   return rows;
 }
 
@@ -79,10 +101,7 @@ export const exportRoutes: Route[] = [
     path: '/api/people/export.csv',
     role: 'look',
     says: 'The people of a filter as CSV',
-    async handle(app, asked) {
-      const rows = await table(app, asked);
-      return new Download(`${nameOf(asked)}.csv`, 'text/csv; charset=utf-8', `\ufeff${rows.map(csvLine).join('')}`);
-    },
+    handle: async (app, asked) => new Download(`${nameOf(asked)}.csv`, 'text/csv; charset=utf-8', csv(table(app, asked))),
   }),
   route({
     method: 'get',
@@ -93,7 +112,7 @@ export const exportRoutes: Route[] = [
       new Download(
         `${nameOf(asked)}.xlsx`,
         'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-        await writeXlsx('People', await table(app, asked)),
+        await writeXlsx('People', await whole(table(app, asked))),
       ),
   }),
   route({
@@ -101,15 +120,6 @@ export const exportRoutes: Route[] = [
     path: '/api/people/export.vcf',
     role: 'look',
     says: 'The people of a filter as vCards (RFC 6350)',
-    async handle(app, asked) {
-      let cards = '';
-      let people = 0;
-      for await (const page of exported(app, asked)) {
-        cards += writeVcards(page);
-        people += page.length;
-      }
-      await writeRecord(app.db, asked, 'exported people', 'vCard', { people });
-      return new Download(`${nameOf(asked)}.vcf`, 'text/vcard; charset=utf-8', cards);
-    },
+    handle: async (app, asked) => new Download(`${nameOf(asked)}.vcf`, 'text/vcard; charset=utf-8', cards(app, asked)),
   }),
 ];

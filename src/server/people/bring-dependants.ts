@@ -2,7 +2,7 @@ import { fold, sortName } from '../../core/people/fold';
 import { foldedOf, type FieldTypes } from '../../core/people/person-fields';
 import type { PreparedDependant } from '../../core/people/prepare';
 import type { Param, Tx } from '../db/db';
-import type { Placed } from './bring-in';
+import type { Placed } from './placed';
 import { reserveIds } from './person-store';
 
 interface KnownDependant extends PreparedDependant {

@@ -1,4 +1,3 @@
-import type { ImportCounts, ImportSettings } from '../../core/api/imports';
 import type { Prepared, PreparedRow } from '../../core/people/prepare';
 import { oneLine } from '../../core/text/tidy';
 import { iso, type Clock } from '../../core/clock';
@@ -10,28 +9,7 @@ import { readerOf, type RowReader } from './import-rules';
 import { findKnown, identityOf, merged, strangers } from './known';
 import { insertPeople, reserveIds, updatePeople, type StoredPerson } from './person-store';
 
-export interface Deciding {
-  id: number;
-  file_name: string;
-  settings: ImportSettings;
-  written: number;
-  account_id: number | null;
-  decided_at: string | null;
-  counts: Partial<ImportCounts>;
-  facts: { list_id?: number };
-}
-
-/** A row's people once they have ids. */
-export interface Placed {
-  id: number;
-  person: Prepared;
-  number: string | null;
-  /** Made by this chunk. */
-  fresh: boolean;
-  row: PreparedRow;
-  /** The second contact of the row, when there is one. */
-  secondId?: number;
-}
+import type { Deciding, Placed } from './placed';
 
 /**
  * Writes a decided import: chunk by chunk, each with its own mark in the same transaction, so that after a crash it

@@ -10,7 +10,8 @@ import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { Bus } from '../engine/bus';
 import { makeWorkspace, NOW } from '../engine/testing/world';
-import { ImportDesk, type ImportFacts } from './import-desk';
+import { type ImportFacts } from './first-settings';
+import { ImportDesk } from './import-desk';
 import { rememberMatch } from './match-memory';
 
 const AT = new Date(NOW).toISOString();

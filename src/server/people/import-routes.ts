@@ -11,7 +11,7 @@ import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Asked, type Route, type Upload } from '../http/route';
 import { questionsOf, refuseOpenQuestions } from './bench-questions';
 import { writeRecord } from '../setup/record';
-import { headingsOf, type ImportFacts } from './import-desk';
+import { headingsOf, type ImportFacts } from './first-settings';
 import { indexField } from './field-index';
 import { readerOf } from './import-rules';
 import { rememberMatch } from './match-memory';

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { BenchQuestions, ImportCounts, ImportSettings, Verdict } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/imports';
 import type { PreparedRow } from '../../core/people/prepare';
 import { slugOf, TARGET_WORDS } from '../../core/people/targets';
 import { send, useGet } from '../api/client';
@@ -13,50 +13,10 @@ import { Questions } from './BenchQuestions';
 import { BenchRows } from './BenchRows';
 import { FixList } from './FixList';
 import type { Sources } from './sources';
-
-export interface Staged {
-  id: number;
-  file_name: string;
-  state: string;
-  facts: {
-    headings: string[];
-    format?: string;
-    encoding?: string;
-    delimiter?: string;
-    sheets?: { name: string; hidden: boolean }[];
-    sheet?: string;
-    notes: string[];
-    last?: number;
-    list_id?: number;
-    failure?: string;
-    pasted?: boolean;
-    kept?: { texted: number; changed: number };
-    /** Rows that were said to come in, and rows that did. */
-    differs?: { said: number; wrote: number };
-  };
-  settings: ImportSettings;
-  counts: ImportCounts;
-  row_count: number;
-  written: number;
-  /** Row the dry run has come to; 0 when it is not running. */
-  at_row: number;
-  /** Of the bench; what is decided is what the counts of this version say. */
-  version: number;
-  questions: BenchQuestions;
-  decided_at: string | null;
-}
-
-export interface RowFilter {
-  verdict?: Verdict;
-  fix?: string;
-  waiting?: boolean;
-  blank?: string;
-}
+import type { Change, RowFilter, Staged } from './staged';
 
 /** What several columns may be matched to at once. */
 const SEVERAL = new Set(['skip', 'tags', 'consent', 'refusal']);
-
-export type Change = (part: Partial<ImportSettings>) => Promise<void>;
 
 /** Match, fix and dry run, visible together; every change updates the others. */
 export default function Bench() {

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { count } from '../pieces/format';
 import { Choose } from '../pieces/small';
-import type { Change, Staged } from './Bench';
+import type { Change, Staged } from './staged';
 
 const ENCODINGS = [
   ['utf-8', 'UTF-8'],

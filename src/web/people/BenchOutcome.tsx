@@ -6,7 +6,7 @@ import type { PreparedRow } from '../../core/people/prepare';
 import { send, useGet } from '../api/client';
 import { count, people } from '../pieces/format';
 import { Trouble } from '../pieces/small';
-import type { Change, RowFilter, Staged } from './Bench';
+import type { Change, RowFilter, Staged } from './staged';
 import { Policies } from './BenchPolicies';
 import { Stored } from './BenchStored';
 import type { Sources } from './sources';

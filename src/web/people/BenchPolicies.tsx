@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { ImportSettings } from '../../core/api/imports';
 import { count } from '../pieces/format';
 import { Choose } from '../pieces/small';
-import type { Change, Staged } from './Bench';
+import type { Change, Staged } from './staged';
 import type { Sources } from './sources';
 
 /** By whose choice: people already here, shared numbers, fixed lines, the list, tags, consent. */

@@ -2,7 +2,7 @@ import { FormControl, FormControlLabel, FormLabel, Radio, RadioGroup, Stack, Typ
 import type { BenchQuestions, ImportSettings } from '../../core/api/imports';
 import { count } from '../pieces/format';
 import { Choose } from '../pieces/small';
-import type { Change, Staged } from './Bench';
+import type { Change, Staged } from './staged';
 
 type Texting = BenchQuestions['texting'][number];
 

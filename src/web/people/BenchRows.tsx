@@ -6,7 +6,7 @@ import { get } from '../api/client';
 import { count } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { Choose } from '../pieces/small';
-import type { Change, RowFilter, Staged } from './Bench';
+import type { Change, RowFilter, Staged } from './staged';
 import { COUNTRIES } from './countries';
 
 interface Row {

@@ -3,7 +3,7 @@ import type { ImportSettings } from '../../core/api/imports';
 import { count } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { Choose } from '../pieces/small';
-import type { Change, RowFilter, Staged } from './Bench';
+import type { Change, RowFilter, Staged } from './staged';
 
 const SAYS: Record<string, string> = {
   scientific: 'every digit is still in the file',

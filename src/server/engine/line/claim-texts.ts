@@ -11,7 +11,7 @@ import { wallClock } from '../../../core/plan/zones';
 import type { Alphabet } from '../../../core/text/measure';
 import type { Db, Queryable, Tx } from '../../db/db';
 import { keepEntries, writeEntries } from './journal';
-import { Fenced } from './owner';
+import { Fenced } from './fenced';
 import { enqueue } from './queue';
 
 /** Words of a part to be handed over, beside its intent. */

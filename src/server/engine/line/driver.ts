@@ -9,7 +9,8 @@ import type { Gateway } from '../gateway';
 import { commitWindow, type Words } from './claim-texts';
 import { foldJournal, type FoldResult } from './fold-journal';
 import { keepEntries } from './journal';
-import { beat, beginOwner, endOwner, Fenced, takeOverDead } from './owner';
+import { Fenced } from './fenced';
+import { beat, beginOwner, endOwner, takeOverDead } from './owner';
 import { dropEmptied, lease } from './queue';
 import { submitFields } from './submit-fields';
 

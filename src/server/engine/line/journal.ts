@@ -1,6 +1,6 @@
 import { sizeOf, type Entry } from '../../../core/line/entries';
 import type { Queryable } from '../../db/db';
-import { Fenced } from './owner';
+import { Fenced } from './fenced';
 
 /**
  * Writes the entries of a window, in their order, and when the senders' lines are free after it; empty entries are left out.

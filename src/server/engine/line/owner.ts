@@ -4,14 +4,6 @@ import { foldJournal } from './fold-journal';
 /** After so long without a sign of life an owner is taken for dead, ms of the machine's time. */
 const DEAD_AFTER = 20_000;
 
-/** Thrown inside a transaction of the line when this owner has been taken over: nothing of it may happen. */
-export class Fenced extends Error {
-  constructor() {
-    super('Another process has taken over this line.');
-    this.name = 'Fenced';
-  }
-}
-
 /** A new owner; its epoch is larger than any before. */
 export async function beginOwner(db: Db, process: string, machineNow: number): Promise<number> {
   const { rows } = await db.query<{ epoch: number }>(

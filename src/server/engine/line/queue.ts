@@ -1,7 +1,7 @@
 import { iso } from '../../../core/clock';
 import type { LeasedRow } from '../../../core/line/effects';
 import type { Db, Queryable } from '../../db/db';
-import { Fenced } from './owner';
+import { Fenced } from './fenced';
 
 /** States of a run whose rows are looked at: those that send, and those of which nothing goes any more, to say so. */
 const LOOKED_AT = `('sending', 'finished', 'stopped', 'missed')`;

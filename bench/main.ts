@@ -8,7 +8,7 @@ import { measure } from '../src/core/text/measure';
 import { figures, race, say, sink } from './figures';
 import { line, queue } from './line';
 import { files, imports, million, millionRows } from './people';
-import { millionPlan, plans } from './plans';
+import { calledOff, millionPlan, plans } from './plans';
 
 /** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
 const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
@@ -138,6 +138,7 @@ for (const [name, run] of Object.entries({
   line,
   queue,
   plans,
+  calledOff,
   million,
   millionPlan,
   millionRows,

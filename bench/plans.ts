@@ -43,7 +43,7 @@ async function office(people: number, dataDir?: string) {
     words: '{given_name or "neighbor"}: the 7:10 AM Heron is off. Ottermere Ferry',
   };
   await db.query(
-    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) SELECT n, 'Bench', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz FROM generate_series(1, ${ROUNDS + 1}) AS n`,
+    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) SELECT n, 'Bench', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz FROM generate_series(1, ${ROUNDS}) AS n`,
     [JSON.stringify(draft), at],
   );
   return { db, draft };
@@ -64,9 +64,12 @@ async function copyRun(db: Db, run: number): Promise<void> {
   );
 }
 
-/** Presses and calls off after a tenth, half and nine tenths of the texts: nothing may be left, or this throws. */
-async function calledOff(app: Parameters<typeof press>[0], draft: Parameters<typeof app.plans.summary>[0]): Promise<void> {
-  const { db, clock } = app;
+/** A press of 100,000, called off after a tenth, half and nine tenths of the texts: nothing may be left, or this throws. */
+export async function calledOff(): Promise<void> {
+  const { db, draft } = await office(100_000);
+  const clock = machineClock();
+  const plans = planThread(db, (error) => process.stderr.write(`${String(error)}\n`));
+  const app = { db, bus: new Bus(), plans, clock, epoch: 0 };
   const count = async (sql: string) => (await db.query<{ n: number }>(`SELECT ${sql} AS n`)).rows[0].n;
   const everything = () =>
     Promise.all([
@@ -82,7 +85,12 @@ async function calledOff(app: Parameters<typeof press>[0], draft: Parameters<typ
     const at = new Date(now).toISOString();
     const { run_id, stored } = await press(
       app,
-      { broadcastId: ROUNDS + 1, version: 1, digest, pressId: `called-off-${share}` },
+      {
+        broadcastId: 1,
+        version: await count(`(SELECT version FROM broadcast WHERE id = 1)`),
+        digest,
+        pressId: `called-off-${share}`,
+      },
       { account: undefined, at, now },
     );
     while ((await count(`(SELECT stored FROM run WHERE id = ${run_id})`)) < plan.people * share)
@@ -97,6 +105,8 @@ async function calledOff(app: Parameters<typeof press>[0], draft: Parameters<typ
       `  a press of ${plan.people.toLocaleString('en-US')} called off after ${share * 100} %: nothing is left\n`,
     );
   }
+  await plans.end();
+  await db.close();
 }
 
 /** The plan of 100,000, shown and pressed, while others ask for pages of people. */
@@ -141,7 +151,6 @@ export async function plans(): Promise<void> {
     const { run } = (await db.query<{ run: number }>(`SELECT max(id) AS run FROM run`)).rows[0];
     copied = Math.min(copied, await timed(() => copyRun(db, run)));
   }
-  await calledOff({ db, bus, plans, clock, epoch: 0 }, draft);
   await plans.end();
   const floor = 'INSERT … SELECT';
   say({ name: `plan ${people}, shown cold`, value: cold / 1000, unit: 's', against: floor, ratio: cold / copied, bar: '≤ 2 s' });

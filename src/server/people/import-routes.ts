@@ -53,6 +53,7 @@ async function openImport(db: Queryable, id: number): Promise<ImportRow> {
 }
 
 const GOING_ON: Record<string, { title: string; act: string }> = {
+  open: { title: 'It is on the bench, and its rows are being checked.', act: 'Wait for the counts, then decide or give it up.' },
   reading: { title: 'The file is being read just now.', act: 'Wait until it is read, or give it up.' },
   writing: { title: 'Its people are being brought in just now; the bench is closed.', act: 'When it is done it can be undone.' },
   done: { title: 'Its people have been brought in; the bench is closed.', act: 'It can be undone, from the history of imports.' },
@@ -65,8 +66,8 @@ const GOING_ON: Record<string, { title: string; act: string }> = {
 
 /** What is going on with an import, and what can be done about it. */
 function busy({ state }: { state: string }): Problem {
-  const known = GOING_ON[state] ?? GOING_ON.given_up;
-  return new Problem(409, 'decided', known.title, { act: known.act });
+  const { title, act } = GOING_ON[state];
+  return new Problem(409, 'decided', title, { act });
 }
 
 /** The import of an upload, which is kept under its id until it is decided. */
@@ -250,6 +251,8 @@ export const importRoutes: Route[] = [
           ])
         ).rows[0]?.cells;
         facts.headings = headingsOf(head, before.facts.headings.length);
+        // what was said was said of other headings
+        delete asked.body.not_about_texts;
       }
       const changed = await app.db.query(
         `UPDATE import SET settings = $2::jsonb, facts = facts || $3::jsonb, at_row = 1, version = version + 1 WHERE id = $1 AND state = 'open'`,
@@ -279,7 +282,9 @@ export const importRoutes: Route[] = [
       const id = idOf(asked.params.id);
       const staged = await openImport(app.db, id);
       if (staged.facts.pasted) throw new Problem(409, 'pasted', 'Pasted text has neither sheets nor an encoding.');
-      await app.imports.reread(id, asked.body).catch((error: unknown) => refuse(staged.file_name, error));
+      const begun = await app.imports.reread(id, asked.body).catch((error: unknown) => refuse(staged.file_name, error));
+      // decided or given up in the meantime
+      if (!begun) throw busy(await importOf(app.db, id));
       return shown(app.db, id);
     },
   }),
@@ -368,6 +373,8 @@ export const importRoutes: Route[] = [
       const id = idOf(asked.params.id);
       const staged = await importOf(app.db, id);
       if (staged.state === 'undoing' || staged.state === 'undone') return { id };
+      if (staged.state === 'open')
+        throw new Problem(409, 'not-done', 'Nobody has been brought in yet.', { act: 'Give it up instead.' });
       if (staged.state !== 'done') throw busy(staged);
       if (Date.parse(staged.decided_at ?? asked.at) < asked.now - UNDO_DAYS * 86_400_000)
         throw new Problem(409, 'too-late', `An import can be undone for ${UNDO_DAYS} days.`);

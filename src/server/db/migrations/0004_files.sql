@@ -3,7 +3,10 @@
 -- counted up by every change of the bench; the dry run says for which it was made, and the decision names it
 ALTER TABLE import ADD COLUMN version integer NOT NULL DEFAULT 1;
 ALTER TABLE import ADD COLUMN checked_version integer NOT NULL DEFAULT 0;
-UPDATE import SET checked_version = version WHERE state = 'open' AND at_row = 0;
+-- what was guessed of headings before was guessed without their negation ("No consent" was consent): it is not remembered, and what
+-- stands on the bench is read anew
+DELETE FROM match_memory;
+UPDATE import SET state = 'reading' WHERE state = 'open';
 -- rows that have been written, held against what was said
 ALTER TABLE import ADD COLUMN wrote integer NOT NULL DEFAULT 0;
 -- how often reading has been begun: what failed twice with the server is not tried a third time

@@ -170,15 +170,14 @@ export class ImportDesk {
     await this.forget(id);
   }
 
-  /** Reads the file again, as another sheet or in another encoding. */
-  async reread(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<void> {
+  /** Reads the file again, as another sheet or in another encoding; false when it was decided or given up in the meantime. */
+  async reread(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<boolean> {
     await this.stopCheck(id);
     const begun = await this.app.db.query(
       `UPDATE import SET state = 'reading', row_count = 0, version = version + 1 WHERE id = $1 AND state = 'open'`,
       [id],
     );
-    // decided or given up in the meantime: nothing is read
-    if (begun.rowCount === 0) return;
+    if (begun.rowCount === 0) return false;
     const job = this.read(id, options).catch(async (error: unknown) => {
       if (error instanceof GivenUp) return this.cleared(id);
       // what was read before is gone from the bench; the file is still here, and another choice may suit
@@ -189,6 +188,7 @@ export class ImportDesk {
       throw error;
     });
     await Promise.race([job, patience()]);
+    return true;
   }
 
   private async read(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<void> {

@@ -202,7 +202,9 @@ export async function imports(): Promise<void> {
     for await (const batch of (await openTable(csv)).rows())
       await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [batch.map((row) => [1, row.no, row.cells])]);
   });
-  await step('dry run', () => dryRun(db, 1, settings));
+  await step('dry run', async () => {
+    await db.query(`UPDATE import SET counts = $1::jsonb WHERE id = 1`, [JSON.stringify(await dryRun(db, 1, settings))]);
+  });
   await decide(db, 1);
   await step('bring in', () => rollForward(db, machineClock(), new Bus(), 1));
   const whole = steps.reduce((sum, [, ms]) => sum + ms, 0);

@@ -287,13 +287,11 @@ async function finish(tx: Tx, deciding: Deciding, at: string): Promise<void> {
   }
   await writeRefusals(tx, deciding, at);
   const { counts } = deciding;
-  // an import that an older version had begun to write was not counted
-  const said = counts.new === undefined ? null : counts.new + (counts.changed ?? 0) + (counts.unchanged ?? 0);
   await tx.query(
     `UPDATE import SET state = 'done', done_at = $2::timestamptz,
-       facts = facts || CASE WHEN $3::int IS NULL OR wrote = $3::int THEN '{}'::jsonb ELSE jsonb_build_object('differs', jsonb_build_object('said', $3::int, 'wrote', wrote)) END
+       facts = facts || CASE WHEN wrote IS NULL OR wrote = $3::int THEN '{}'::jsonb ELSE jsonb_build_object('differs', jsonb_build_object('said', $3::int, 'wrote', wrote)) END
      WHERE id = $1`,
-    [deciding.id, at, said],
+    [deciding.id, at, counts.new + counts.changed + counts.unchanged],
   );
   await tx.query(`UPDATE list SET filling_import = NULL WHERE filling_import = $1`, [deciding.id]);
 }

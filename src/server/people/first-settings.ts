@@ -29,6 +29,24 @@ export interface ImportFacts {
   kept?: Kept;
 }
 
+/** The choices of a bench as they are until somebody makes them. */
+export const UNTOUCHED: Omit<ImportSettings, 'heading_row' | 'match' | 'country' | 'day_first'> = {
+  first_row: 0,
+  last_row: null,
+  new_fields: {},
+  fixes: [...SAFE_FIXES],
+  fixed_rows: [],
+  two_numbers: 'first',
+  already: 'fill_blanks',
+  shared_number: 'one_person',
+  landlines: 'keep',
+  list: '',
+  missing: 'keep',
+  tags: [],
+  consent_purpose: 'service',
+  consent_all: null,
+};
+
 export function headingsOf(cells: readonly string[] | undefined, width: number): string[] {
   return Array.from(
     { length: width },
@@ -65,25 +83,12 @@ export async function firstSettings(
   const match: Target[] = remembered ?? guessMatch(headings, sample, known, country);
   const days = rows.flat().filter((cell) => /^\s*\d{1,2}[-/.]\d{1,2}[-/.]\d{2,4}/.test(cell));
   return {
+    ...UNTOUCHED,
     heading_row: at >= 0 ? head[at].no : -1,
-    first_row: 0,
-    last_row: null,
     match,
-    new_fields: {},
     country,
     // a day beyond 12 tells which comes first; else the country's custom
     day_first: days.some((cell) => Number(/\d{1,2}/.exec(cell)?.[0]) > 12) || (country !== 'US' && days.some(isAmbiguousDay)),
     today: wallClock(now, zone).date,
-    fixes: [...SAFE_FIXES],
-    fixed_rows: [],
-    two_numbers: 'first',
-    already: 'fill_blanks',
-    shared_number: 'one_person',
-    landlines: 'keep',
-    list: '',
-    missing: 'keep',
-    tags: [],
-    consent_purpose: 'service',
-    consent_all: null,
   };
 }

@@ -9,7 +9,7 @@ export interface Deciding {
   written: number;
   account_id: number | null;
   decided_at: string | null;
-  counts: Partial<ImportCounts>;
+  counts: ImportCounts;
   facts: { list_id?: number };
 }
 

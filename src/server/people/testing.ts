@@ -5,28 +5,16 @@ import { Bus } from '../engine/bus';
 import { NOW } from '../engine/testing/world';
 import { rollForward } from './bring-in';
 import { dryRun } from './dry-run';
+import { UNTOUCHED } from './first-settings';
 import { undoForward } from './undo-import';
 
 /** A bench's settings as they are when nobody has touched them. */
 export const PLAIN_SETTINGS: ImportSettings = {
+  ...UNTOUCHED,
   heading_row: 0,
-  first_row: 0,
-  last_row: null,
   match: ['number', 'given_name', 'family_name'],
-  new_fields: {},
   country: 'US',
   day_first: false,
-  fixes: ['scientific', 'trailing_zero'],
-  fixed_rows: [],
-  two_numbers: 'first',
-  already: 'fill_blanks',
-  shared_number: 'one_person',
-  landlines: 'keep',
-  list: '',
-  missing: 'keep',
-  tags: [],
-  consent_purpose: 'service',
-  consent_all: null,
 };
 
 export const clock: Clock = { now: () => NOW, sleep: async () => undefined };

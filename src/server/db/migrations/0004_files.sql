@@ -7,8 +7,9 @@ ALTER TABLE import ADD COLUMN checked_version integer NOT NULL DEFAULT 0;
 -- stands on the bench is read anew
 DELETE FROM match_memory;
 UPDATE import SET state = 'reading' WHERE state = 'open';
--- rows that have been written, held against what was said
-ALTER TABLE import ADD COLUMN wrote integer NOT NULL DEFAULT 0;
+-- rows that have been written, held against what was said; not known of what is half written now
+ALTER TABLE import ADD COLUMN wrote integer DEFAULT 0;
+UPDATE import SET wrote = NULL WHERE state = 'writing';
 -- how often reading has been begun: what failed twice with the server is not tried a third time
 ALTER TABLE import ADD COLUMN tries integer NOT NULL DEFAULT 0;
 

@@ -153,3 +153,64 @@ export interface BenchQuestions {
   /** Columns that hold numbers, the likeliest first; empty when there is only one. */
   phones: readonly { column: number; heading: string; why: string; chosen: boolean }[];
 }
+
+/** How the bytes of a text file are read. */
+export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
+
+export interface SheetName {
+  name: string;
+  hidden: boolean;
+}
+
+/** What an undone import left as it is, and why. */
+export interface Kept {
+  texted: number;
+  changed: number;
+  /** The first of them, to be looked at. */
+  people: { id: number; why: 'texted since' | 'changed since' }[];
+}
+
+/** What is known of a file beside its rows. */
+export interface ImportFacts {
+  headings: string[];
+  format?: 'delimited' | 'xlsx' | 'ods' | 'vcard';
+  encoding?: Encoding;
+  delimiter?: string;
+  sheets?: SheetName[];
+  sheet?: string;
+  notes: string[];
+  /** The last row there is, 0-based. */
+  last?: number;
+  list_id?: number;
+  list_made?: boolean;
+  failure?: string;
+  /** Pasted text instead of a file. */
+  pasted?: boolean;
+  kept?: Kept;
+  /** Rows that were said to come in, and rows that did. */
+  differs?: { said: number; wrote: number };
+}
+
+export type ImportState = 'reading' | 'open' | 'writing' | 'done' | 'failed' | 'given_up' | 'undoing' | 'undone' | 'once';
+
+/** One import, from its file to what became of it. */
+export interface StagedImport {
+  id: number;
+  file_name: string;
+  state: ImportState;
+  facts: ImportFacts;
+  settings: ImportSettings;
+  counts: ImportCounts;
+  row_count: number;
+  /** The row that writing has come to. */
+  written: number;
+  /** Row the dry run has come to; 0 when it is not running. */
+  at_row: number;
+  /** Of the bench; what is decided is what the counts of this version say. */
+  version: number;
+  checked_version: number;
+  created_at: string;
+  decided_at: string | null;
+  done_at: string | null;
+  undone_at: string | null;
+}

@@ -1,3 +1,5 @@
+import type { Encoding, SheetName } from '../../core/api/imports';
+
 /** What every reader of tables gives: rows in batches, each with its number as the file counts them. */
 export interface NumberedRow {
   /** 0-based. */
@@ -5,12 +7,7 @@ export interface NumberedRow {
   cells: string[];
 }
 
-export interface SheetName {
-  name: string;
-  hidden: boolean;
-}
-
-export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
+export type { Encoding, SheetName };
 
 export interface OpenTable {
   format: 'delimited' | 'xlsx' | 'ods' | 'vcard';

@@ -1,16 +1,11 @@
-import type { BenchQuestions, ImportCounts, ImportSettings, TextingExample } from '../../core/api/imports';
+import type { BenchQuestions, ImportCounts, StagedImport, TextingExample } from '../../core/api/imports';
 import { choosePhone, whyPhone } from '../../core/people/heading/phone-heading';
 import { saidAboutTexts } from '../../core/people/heading/texting-heading';
 import { openTextingColumns, phoneColumns, textingColumns } from '../../core/people/match';
 import type { Queryable } from '../db/db';
 import { Problem } from '../http/problem';
 
-interface OnBench {
-  id: number;
-  facts: { headings: string[] };
-  settings: ImportSettings;
-  counts: Partial<ImportCounts>;
-}
+type OnBench = Pick<StagedImport, 'id' | 'facts' | 'settings'> & { counts: Partial<ImportCounts> };
 
 /** The first rows under the headings, as the first match saw them. */
 async function sampleOf(db: Queryable, staged: OnBench): Promise<string[][]> {
@@ -65,13 +60,19 @@ export async function questionsOf(db: Queryable, staged: OnBench): Promise<Bench
   };
 }
 
+const kept = 'The file is still on the bench.';
+
 /**
- * What only a person can say is asked before anybody comes in: what columns about being texted mean, and whether a reference
- * joins strangers.
+ * What only a person can say is asked before anybody is texted: which column the numbers are, and what columns about texting mean.
  * @throws Problem 422 with the place of the first that is open
  */
-export async function refuseOpenQuestions(db: Queryable, staged: OnBench): Promise<void> {
-  const kept = 'The file is still on the bench.';
+export async function refuseUnanswered(db: Queryable, staged: OnBench): Promise<void> {
+  if (!staged.settings.match.includes('number'))
+    throw new Problem(422, 'no-number', 'No column is matched to “text number”, so nobody could be texted.', {
+      place: 'match',
+      act: 'Choose the column with the numbers.',
+      kept,
+    });
   const [open] = openTextingColumns(staged.facts.headings, await sampleOf(db, staged), staged.settings);
   if (open)
     throw new Problem(422, 'about-texts', `“${open.heading}” may say who does not want texts. Say what a yes in it means.`, {
@@ -79,12 +80,16 @@ export async function refuseOpenQuestions(db: Queryable, staged: OnBench): Promi
       act: 'Match it to “consent” or to “said no to texts”, or say that it is not about texts.',
       kept,
     });
+}
+
+/** Own references that would join strangers in the address book. @throws Problem 422 until someone has said who they are */
+export function refuseStrangers(staged: OnBench): void {
   const { reference_conflicts: conflicts = 0, conflict_examples: examples = [] } = staged.counts;
-  if (conflicts > 0 && staged.settings.reference_conflict === undefined)
-    throw new Problem(
-      422,
-      'reference-conflict',
-      `${conflicts === 1 ? 'One row has' : `${conflicts} rows have`} the own reference of someone with another name and another number.`,
-      { place: examples[0] ? `row ${examples[0].row + 1}` : undefined, act: 'Say whether they are one person.', kept },
-    );
+  if (conflicts === 0 || staged.settings.reference_conflict !== undefined) return;
+  throw new Problem(
+    422,
+    'reference-conflict',
+    `${conflicts === 1 ? 'One row has' : `${conflicts} rows have`} the own reference of someone with another name and another number.`,
+    { place: examples[0] ? `row ${examples[0].row + 1}` : undefined, act: 'Say whether they are one person.', kept },
+  );
 }

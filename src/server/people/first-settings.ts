@@ -1,4 +1,4 @@
-import type { ImportSettings } from '../../core/api/imports';
+import type { ImportFacts, ImportSettings } from '../../core/api/imports';
 import { isAmbiguousDay } from '../../core/people/day';
 import { guessHeadingRow, guessMatch, type KnownFields } from '../../core/people/match';
 import { SAFE_FIXES } from '../../core/people/prepare';
@@ -6,28 +6,8 @@ import type { Target } from '../../core/people/targets';
 import { wallClock } from '../../core/plan/zones';
 import { oneLine } from '../../core/text/tidy';
 import type { Db, Queryable } from '../db/db';
-import type { NumberedRow, OpenTable, SheetName, Encoding } from '../files/table';
+import type { NumberedRow } from '../files/table';
 import { rememberedMatch } from './match-memory';
-import type { Kept } from './undo-import';
-
-/** What is known of a file beside its rows. */
-export interface ImportFacts {
-  headings: string[];
-  format?: OpenTable['format'];
-  encoding?: Encoding;
-  delimiter?: string;
-  sheets?: SheetName[];
-  sheet?: string;
-  notes: string[];
-  /** The last row there is, 0-based. */
-  last?: number;
-  list_id?: number;
-  list_made?: boolean;
-  failure?: string;
-  /** Pasted text instead of a file. */
-  pasted?: boolean;
-  kept?: Kept;
-}
 
 /** The choices of a bench as they are until somebody makes them. */
 export const UNTOUCHED: Omit<ImportSettings, 'heading_row' | 'match' | 'country' | 'day_first'> = {

@@ -4,13 +4,12 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import { until } from '../engine/testing/sending';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import type { ImportCounts, ImportFacts, ImportSettings } from '../../core/api/imports';
 import { machineClock } from '../clock';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { Bus } from '../engine/bus';
 import { makeWorkspace, NOW } from '../engine/testing/world';
-import { type ImportFacts } from './first-settings';
 import { ImportDesk } from './import-desk';
 import { rememberMatch } from './match-memory';
 

@@ -2,7 +2,7 @@ import { rm } from 'node:fs/promises';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
-import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import type { ImportCounts, ImportFacts, ImportSettings } from '../../core/api/imports';
 import { iso, type Clock } from '../../core/clock';
 import { isBroken } from '../../core/text/tidy';
 import type { Db } from '../db/db';
@@ -10,7 +10,7 @@ import type { Bus } from '../engine/bus';
 import { GivenUp, Reading, type FileReading, type ReadingAsked } from '../files/reading-thread';
 import { UnreadableFile, type Encoding, type NumberedRow } from '../files/table';
 import { rollForward, unfinishedImports } from './bring-in';
-import { firstSettings, type ImportFacts } from './first-settings';
+import { firstSettings } from './first-settings';
 import { dryRun } from './dry-run';
 import { UNDO_DAYS, undoForward, unfinishedUndos } from './undo-import';
 

@@ -1,17 +1,10 @@
-import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import type { StagedImport } from '../../core/api/imports';
 import type { Prepared, PreparedRow } from '../../core/people/prepare';
 
 /** An import that has been decided and is being written. */
-export interface Deciding {
-  id: number;
-  file_name: string;
-  settings: ImportSettings;
-  written: number;
+export type Deciding = Pick<StagedImport, 'id' | 'file_name' | 'settings' | 'written' | 'decided_at' | 'counts' | 'facts'> & {
   account_id: number | null;
-  decided_at: string | null;
-  counts: ImportCounts;
-  facts: { list_id?: number };
-}
+};
 
 /** A row's people once they have ids. */
 export interface Placed {

@@ -1,3 +1,4 @@
+import type { Kept } from '../../core/api/imports';
 import { iso, type Clock } from '../../core/clock';
 import type { Db, Tx } from '../db/db';
 import type { Bus } from '../engine/bus';
@@ -5,14 +6,6 @@ import { fieldTypes, peopleById, STORED, updatePeople, type StoredPerson } from 
 
 const CHUNK = 1000;
 export const UNDO_DAYS = 30;
-
-/** What an undone import left as it is, and why. */
-export interface Kept {
-  texted: number;
-  changed: number;
-  /** The first of them, to be looked at. */
-  people: { id: number; why: 'texted since' | 'changed since' }[];
-}
 
 interface Undoing {
   id: number;

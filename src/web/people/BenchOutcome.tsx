@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { Verdict } from '../../core/api/imports';
+import type { ImportState, Verdict } from '../../core/api/imports';
 import type { PreparedRow } from '../../core/people/prepare';
 import { send, useGet } from '../api/client';
 import { count, people } from '../pieces/format';
@@ -19,6 +19,15 @@ const OUTCOMES: readonly [Verdict, string][] = [
   ['set_aside', 'left out by you'],
   ['rejected', 'rejected'],
 ];
+
+const TITLES: Partial<Record<ImportState, string>> = {
+  open: 'What will happen',
+  done: 'What was done',
+  writing: 'Being written',
+  undoing: 'Being undone',
+  undone: 'Undone',
+  once: 'Used once',
+};
 
 /** What will happen, by whose choice, one person as they will be stored, and the decision. */
 export function BenchOutcome({
@@ -68,14 +77,7 @@ export function BenchOutcome({
       await navigate('/people/bring-in');
       return undefined;
     });
-  const title = {
-    open: 'What will happen',
-    done: 'What was done',
-    writing: 'Being written',
-    undoing: 'Being undone',
-    undone: 'Undone',
-    once: 'Used once',
-  }[staged.state];
+  const title = TITLES[staged.state];
   return (
     <aside className="pane card" aria-label="What will happen" style={{ display: 'flex', flexDirection: 'column', gap: 10 }}>
       <h2>{title}</h2>

@@ -32,5 +32,24 @@ export async function timed(work: () => unknown): Promise<number> {
   return performance.now() - began;
 }
 
+/** How long others waited meanwhile: 99 of 100 within so long. */
+export function sayWaits(waits: readonly number[]): void {
+  const p99 = [...waits].sort((a, b) => a - b)[Math.floor(waits.length * 0.99)];
+  say({
+    name: 'others’ requests meanwhile, 99 of 100 within',
+    value: p99,
+    unit: 'ms',
+    against: '250 ms',
+    ratio: p99 / 250,
+    bar: '≤ 1',
+  });
+}
+
+/** The most memory that the process held, of what was seen of it, MB. */
+export function sayMemory(name: string, rss: readonly number[]): void {
+  const most = Math.max(...rss);
+  say({ name, value: most, unit: 'MB', against: '1,200 MB', ratio: most / 1200, bar: '≤ 1' });
+}
+
 /** Keeps results from being optimized away. */
 export const sink = { value: 0 };

@@ -21,7 +21,7 @@ import { indexField } from '../src/server/people/field-index';
 import { ImportDesk } from '../src/server/people/import-desk';
 import { countPeople, pageOfPeople } from '../src/server/people/people-queries';
 import { PLAIN_SETTINGS } from '../src/server/people/testing';
-import { median, race, say, sink, timed } from './figures';
+import { median, race, say, sink, timed, sayMemory, sayWaits } from './figures';
 
 /** Bringing in, finding and asking about many people, on the embedded engine. */
 const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
@@ -363,8 +363,6 @@ export async function millionRows(): Promise<void> {
   await someone;
   const n = await countPeople(db, {}, { day: '2026-12-02', zone: 'America/New_York' });
   if (n !== ROWS) throw new Error(`${n} people came of ${ROWS} rows`);
-  const sorted = [...waits].sort((a, b) => a - b);
-  const p99 = sorted[Math.floor(sorted.length * 0.99)];
   say({
     name: `import of ${ROWS.toLocaleString('en-US')} rows, file to committed people`,
     value: took / 1000,
@@ -373,22 +371,8 @@ export async function millionRows(): Promise<void> {
     ratio: ROWS / took,
     bar: 'completes',
   });
-  say({
-    name: 'memory while that went on, at most',
-    value: Math.max(...rss),
-    unit: 'MB',
-    against: '1,200 MB',
-    ratio: Math.max(...rss) / 1200,
-    bar: '≤ 1',
-  });
-  say({
-    name: 'others’ requests meanwhile, 99 of 100 within',
-    value: p99,
-    unit: 'ms',
-    against: '250 ms',
-    ratio: p99 / 250,
-    bar: '≤ 1',
-  });
+  sayMemory('memory while that went on, at most', rss);
+  sayWaits(waits);
   await db.close();
   rmSync(folder, { recursive: true });
 }

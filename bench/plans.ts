@@ -11,7 +11,7 @@ import { preparedSnapshot } from '../src/server/db/snapshot';
 import { Bus } from '../src/server/engine/bus';
 import { callOff, clearCalledOff } from '../src/server/engine/sweep';
 import { makeWorkspace } from '../src/server/engine/testing/world';
-import { say, timed } from './figures';
+import { say, timed, sayMemory, sayWaits } from './figures';
 
 const ROUNDS = 3;
 const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
@@ -170,16 +170,7 @@ export async function plans(): Promise<void> {
     ratio: pressed / copied,
     bar: '≤ 3 ×',
   });
-  waits.sort((a, b) => a - b);
-  const p99 = waits[Math.floor(waits.length * 0.99)];
-  say({
-    name: 'others’ requests meanwhile, 99 of 100 within',
-    value: p99,
-    unit: 'ms',
-    against: '250 ms',
-    ratio: p99 / 250,
-    bar: '≤ 1',
-  });
+  sayWaits(waits);
   await db.close();
 }
 
@@ -197,7 +188,6 @@ export async function millionPlan(): Promise<void> {
   });
   const warm = await timed(() => threads.summary({ ...draft, words: `Again. ${draft.words}` }, Date.now()));
   clearInterval(watching);
-  const most = Math.max(...rss);
   const people = summary.people.toLocaleString('en-US');
   say({ name: `plan ${people}, shown cold`, value: cold / 1000, unit: 's', against: '30 s', ratio: cold / 30_000, bar: '≤ 1' });
   say({
@@ -208,14 +198,7 @@ export async function millionPlan(): Promise<void> {
     ratio: warm / 30_000,
     bar: '≤ 1',
   });
-  say({
-    name: `memory while that went on, at most (${before.toFixed(0)} before)`,
-    value: most,
-    unit: 'MB',
-    against: '1,200 MB',
-    ratio: most / 1200,
-    bar: '≤ 1',
-  });
+  sayMemory(`memory while that went on, at most (${before.toFixed(0)} before)`, rss);
   await threads.end();
   await db.close();
 }

@@ -9,6 +9,7 @@ import { Dice } from './dice';
 import { SimCarrier } from './far-end';
 import type { Happening, Plan } from './plan';
 import { quietIn, SIM_DAY, SimStore } from './store';
+import { transact, type Transaction } from './transact';
 import { RUN, settle } from './world';
 
 /** Rules that are broken on purpose, to see that the simulator finds it. */
@@ -233,53 +234,24 @@ class History {
                 this.write(process, { text: text.id, no, reference: text.id * 16 + no, until: this.now + 1000 });
             }
           }
-        return this.transact(process, effect);
+        return this.begin(process, effect);
     }
   }
   private readonly mutatedWrites = new Set<number>();
 
   /** A transaction happens as a whole, some time later; its answer may be lost with the process. */
-  private transact(process: Process, effect: Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'fold' }>): void {
+  private begin(process: Process, effect: Transaction): void {
     this.agenda.add(this.now + this.dice.between(1, 15), () => {
       const diedBefore = !process.alive && this.dice.chance(0.5);
       if (diedBefore) return;
       if (process.alive && this.dice.chance(0.01)) return this.tellLine(process, { is: 'failed', what: effect.do });
-      const event = this.execute(process, effect);
+      const event = transact(this.store, process.epoch, effect, this.now);
+      if (effect.do === 'fold') this.agenda.add(this.now, () => this.lookUp(process));
       // it has happened, and its answer was lost
       if (process.alive && event.is !== 'fenced' && this.dice.chance(0.01))
         return this.tellLine(process, { is: 'failed', what: effect.do });
       this.agenda.add(this.now + this.dice.between(0, 3), () => this.tellLine(process, event));
     });
-  }
-
-  private execute(
-    process: Process,
-    effect: Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'fold' }>,
-  ): LineEvent<Receipt> {
-    const { store } = this;
-    switch (effect.do) {
-      case 'lease': {
-        const leased = store.lease(process.epoch, effect.parts, effect.except, this.now, effect.known);
-        return leased === 'fenced' ? { is: 'fenced' } : { is: 'leased', ...leased };
-      }
-      case 'commit': {
-        const commit = store.commit(process.epoch, effect, this.now);
-        return commit === 'fenced' ? { is: 'fenced' } : { is: 'committed', commit };
-      }
-      case 'keep': {
-        const kept = store.keep(
-          process.epoch,
-          effect.receipts.map((each) => each.receipt),
-          this.now,
-        );
-        return kept === 'fenced' ? { is: 'fenced' } : { is: 'kept' };
-      }
-      case 'fold': {
-        const folded = store.fold(process.epoch, effect.emptied, this.now);
-        this.agenda.add(this.now, () => this.lookUp(process));
-        return folded === 'fenced' ? { is: 'fenced' } : { is: 'folded', ...folded };
-      }
-    }
   }
 
   private write(process: Process, part: { text: number; no: number; reference: number; until: number }): void {

@@ -1,0 +1,28 @@
+import type { Effect, LineEvent } from '../effects';
+import type { Receipt } from '../entries';
+import type { SimStore } from './store';
+
+/** What the line wants done by the database. */
+export type Transaction = Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'fold' }>;
+
+/** Carries out one transaction of an owner, whole, and gives what the line is told of it. */
+export function transact(store: SimStore, epoch: number, effect: Transaction, now: number): LineEvent<Receipt> {
+  switch (effect.do) {
+    case 'lease': {
+      const leased = store.lease(epoch, effect.parts, effect.except, now, effect.known);
+      return leased === 'fenced' ? { is: 'fenced' } : { is: 'leased', ...leased };
+    }
+    case 'commit': {
+      const commit = store.commit(epoch, effect, now);
+      return commit === 'fenced' ? { is: 'fenced' } : { is: 'committed', commit };
+    }
+    case 'keep': {
+      const receipts = effect.receipts.map((each) => each.receipt);
+      return store.keep(epoch, receipts, now) === 'fenced' ? { is: 'fenced' } : { is: 'kept' };
+    }
+    case 'fold': {
+      const folded = store.fold(epoch, effect.emptied, now);
+      return folded === 'fenced' ? { is: 'fenced' } : { is: 'folded', ...folded };
+    }
+  }
+}

@@ -1,0 +1,88 @@
+// @vitest-environment jsdom
+import { cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { afterEach, expect, test, vi } from 'vitest';
+import type { BenchQuestions, ImportSettings } from '../../core/api/imports';
+import { Questions } from './BenchQuestions';
+import type { Staged } from './staged';
+
+afterEach(cleanup);
+
+const photo: BenchQuestions['texting'][number] = {
+  column: 2,
+  heading: 'Photo consent',
+  says: 'unclear',
+  answer: null,
+  examples: [{ who: 'Jo', cell: 'yes', if_grants: 'may be texted', if_refuses: 'will not be texted' }],
+};
+const settings = { match: ['number', 'given_name', 'skip'], not_about_texts: [] } as unknown as ImportSettings;
+
+function show(part: {
+  questions?: Partial<BenchQuestions>;
+  counts?: Partial<Staged['counts']>;
+  settings?: Partial<ImportSettings>;
+}) {
+  const change = vi.fn(() => Promise.resolve());
+  const match = vi.fn();
+  const staged = {
+    questions: { texting: [], phones: [], ...part.questions },
+    counts: { reference_conflicts: 0, conflict_examples: [], ...part.counts },
+    settings: { ...settings, ...part.settings },
+  } as unknown as Staged;
+  render(<Questions staged={staged} change={change} match={match} />);
+  return { change, match };
+}
+
+test('nothing to ask is nothing to see', () => {
+  show({});
+  expect(screen.queryByRole('heading')).toBeNull();
+});
+
+test('an open column is asked about with what a yes in it would mean either way', () => {
+  const { match, change } = show({ questions: { texting: [photo] } });
+  expect(screen.getByRole('heading').textContent).toBe('A question first');
+  expect(screen.getByText('Jo: yes → may be texted')).toBeTruthy();
+  expect(screen.getByText('Jo: yes → will not be texted')).toBeTruthy();
+  expect(screen.getAllByRole('radio').some((radio) => (radio as HTMLInputElement).checked)).toBe(false);
+  fireEvent.click(screen.getByRole('radio', { name: /said no to texts/ }));
+  expect(match).toHaveBeenCalledWith(2, 'refusal');
+  fireEvent.click(screen.getByRole('radio', { name: /not about texts/ }));
+  expect(change).toHaveBeenCalledWith({ match: ['number', 'given_name', 'skip'], not_about_texts: [2] });
+});
+
+test('an answer can be taken back; a column that is no longer about texts is not brought in as consent', () => {
+  const { change } = show({
+    questions: { texting: [{ ...photo, answer: 'consent' }] },
+    settings: { match: ['number', 'given_name', 'consent'] },
+  });
+  expect(screen.getByRole('heading').textContent).toBe('About being texted');
+  fireEvent.change(screen.getByLabelText('What a yes under “Photo consent” means'), { target: { value: 'not' } });
+  expect(change).toHaveBeenCalledWith({ match: ['number', 'given_name', 'skip'], not_about_texts: [2] });
+});
+
+test('strangers with one reference stand side by side', () => {
+  const { change } = show({
+    counts: {
+      reference_conflicts: 1,
+      conflict_examples: [{ reference: 'P-1', row: 4, file: 'Dao, +1 207 555 0150', here: 'Jo, +1 207 555 0142' }],
+    },
+  });
+  expect(screen.getByText('P-1: Jo, +1 207 555 0142 · row 5: Dao, +1 207 555 0150')).toBeTruthy();
+  fireEvent.click(screen.getByRole('radio', { name: /another person/ }));
+  expect(change).toHaveBeenCalledWith({ reference_conflict: 'other_person' });
+});
+
+test('the column that is texted is named with its reason, and so are the others', () => {
+  show({
+    questions: {
+      phones: [
+        { column: 2, heading: 'Cell', why: 'the heading says mobile; 96 % of its cells read as numbers', chosen: true },
+        { column: 1, heading: 'Fax', why: 'the heading says fax; 90 % of its cells read as numbers', chosen: false },
+      ],
+    },
+  });
+  expect(
+    screen.getByText(
+      'Texts go to “Cell”: the heading says mobile; 96 % of its cells read as numbers. Numbers, too: “Fax” (the heading says fax).',
+    ),
+  ).toBeTruthy();
+});

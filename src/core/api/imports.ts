@@ -108,8 +108,9 @@ export interface ImportCounts {
   /** Cells that come in empty because they could not be read as what their column is. */
   blanks: { what: string; count: number; example: string }[];
   opted_out: number;
+  /** Numbers to which some row says no, also one that does not come in. */
   consent_no: number;
-  /** Numbers that say yes in one row and no in another: they count as no. */
+  /** Of them, those to which another row says yes. */
   consent_both: number;
   /** Rows whose own reference belongs to someone with another name and another number, and the first of them side by side. */
   reference_conflicts: number;

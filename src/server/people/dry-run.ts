@@ -114,6 +114,7 @@ export async function dryRun(
   }
   await bulk.exec('ANALYZE import_verdict');
   await refusals.keep(bulk, importId);
+  tally.counts.consent_no = refusals.numbers;
   tally.counts.consent_both = refusals.both;
   if (settings.list.trim() !== '')
     tally.counts.missing = (
@@ -255,7 +256,6 @@ class Tally {
 
   person(row: PreparedRow, optedOut: boolean): void {
     if (optedOut) this.counts.opted_out += 1;
-    if (row.person.consent === 'withdrawn') this.counts.consent_no += 1;
     if (row.person.number_kind === 'fixed') this.counts.fixed_lines += 1;
     if (row.dependant) this.counts.dependants += 1;
     if (row.second) this.counts.second_contacts += 1;

@@ -13,6 +13,11 @@ export class Refusals {
     for (const number of said.numbers) (said.word === 'withdrawn' ? this.no : this.yes).add(number);
   }
 
+  /** How many numbers say no. */
+  get numbers(): number {
+    return this.no.size;
+  }
+
   /** Numbers that say yes in one row and no in another. */
   get both(): number {
     let both = 0;

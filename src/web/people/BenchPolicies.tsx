@@ -144,16 +144,7 @@ export function Policies({
           }}
         />
       )}
-      {(counts.opted_out > 0 || counts.consent_no > 0) && (
-        <span className="soft">
-          {counts.consent_no > 0 ? (
-            <>
-              {count(counts.consent_no)} {counts.consent_no === 1 ? 'says' : 'say'} no.{' '}
-            </>
-          ) : null}
-          {counts.opted_out > 0 ? `${count(counts.opted_out)} opted out before and stay out.` : ''}
-        </span>
-      )}
+      {counts.opted_out > 0 && <span className="soft">{count(counts.opted_out)} opted out before and stay out.</span>}
     </div>
   );
 }

@@ -59,6 +59,15 @@ test('an answer can be taken back; a column that is no longer about texts is not
   expect(change).toHaveBeenCalledWith({ match: ['number', 'given_name', 'skip'], not_about_texts: [2] });
 });
 
+test.each([
+  [{ consent_no: 1, consent_both: 0 }, '1 number says no and is not texted.'],
+  [{ consent_no: 3, consent_both: 1 }, '3 numbers say no and are not texted; 1 of them says yes in another row.'],
+  [{ consent_no: 1, consent_both: 1 }, '1 number says no and is not texted; it says yes in another row.'],
+])('who says no is said: %j', (counts, says) => {
+  show({ questions: { texting: [{ ...photo, answer: 'refusal' }] }, counts });
+  expect(document.body.textContent).toContain(says);
+});
+
 test('strangers with one reference stand side by side', () => {
   const { change } = show({
     counts: {

@@ -38,6 +38,7 @@ export function Questions({
         .map((each) => (
           <Answered key={each.column} asked={each} settings={settings} change={change} match={match} />
         ))}
+      {counts.consent_no > 0 && <SaidNo numbers={counts.consent_no} both={counts.consent_both} />}
       {phones.length > 0 && <Phones phones={phones} />}
     </Stack>
   );
@@ -148,6 +149,18 @@ function Strangers({ staged, change }: { staged: Staged; change: Change }) {
         <Answer value="same_person" says="the same person, with a new name and number" example="" />
       </RadioGroup>
     </FormControl>
+  );
+}
+
+/** How many numbers the file says no for; of several rows with a number the strictest word counts. */
+function SaidNo({ numbers, both }: { numbers: number; both: number }) {
+  return (
+    <Typography variant="body2">
+      <b>{count(numbers)}</b> {numbers === 1 ? 'number says no and is' : 'numbers say no and are'} not texted
+      {both > 0 &&
+        `; ${both === numbers ? (both === 1 ? 'it says' : 'all say') : `${count(both)} of them ${both === 1 ? 'says' : 'say'}`} yes in another row`}
+      .
+    </Typography>
   );
 }
 

@@ -122,6 +122,8 @@ export interface ImportCounts {
   second_contacts: number;
   /** On the chosen list and not in this file. */
   missing: number;
+  /** The first cell like "STOP" of each column that nobody has said anything about; it is asked about. */
+  stops: { column: number; row: number; cell: string }[];
 }
 
 export type Verdict = 'new' | 'changed' | 'unchanged' | 'twice' | 'rejected' | 'set_aside';
@@ -158,6 +160,19 @@ export interface BenchQuestions {
 /** How the bytes of a text file are read. */
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
 
+/** How a file is read, where the first look may have been wrong. */
+export const SourceChoice = Type.Object(
+  {
+    sheet: Type.Optional(Type.String({ maxLength: 200 })),
+    encoding: Type.Optional(
+      Type.Union([Type.Literal('utf-8'), Type.Literal('utf-16le'), Type.Literal('utf-16be'), Type.Literal('windows-1252')]),
+    ),
+    delimiter: Type.Optional(Type.Union([Type.Literal(','), Type.Literal(';'), Type.Literal('\t'), Type.Literal('|')])),
+  },
+  { additionalProperties: false },
+);
+export type SourceChoice = Static<typeof SourceChoice>;
+
 export interface SheetName {
   name: string;
   hidden: boolean;
@@ -177,6 +192,8 @@ export interface ImportFacts {
   format?: 'delimited' | 'xlsx' | 'ods' | 'vcard';
   encoding?: Encoding;
   delimiter?: string;
+  /** The delimiter, where somebody has chosen it. */
+  chosen_delimiter?: SourceChoice['delimiter'];
   sheets?: SheetName[];
   sheet?: string;
   notes: string[];

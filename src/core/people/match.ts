@@ -95,8 +95,15 @@ export interface TextingQuestion {
   says: 'grants' | 'refuses' | 'unclear';
 }
 
-/** Every column that speaks about consent or stopping, by its heading or by what stands in its cells. */
-export function textingColumns(headings: readonly string[], sample: Sample): TextingQuestion[] {
+/**
+ * Every column that speaks about consent or stopping, by its heading or by what stands in its cells: in the first rows, or further
+ * down where the dry run has come upon a "stop" (`late`).
+ */
+export function textingColumns(
+  headings: readonly string[],
+  sample: Sample,
+  late: readonly { column: number }[] = [],
+): TextingQuestion[] {
   return headings.flatMap((heading, column): TextingQuestion[] => {
     const says = textingHeading(heading);
     const cells = filledOf(sample, column);
@@ -108,7 +115,8 @@ export function textingColumns(headings: readonly string[], sample: Sample): Tex
     if (/^(sms|texts?|texting|textos?|messages?|mensajes?)( ok)?$/.test(foldedHeading(heading)) && answers > cells.length / 2)
       return [{ column, heading, says: 'unclear' }];
     // a column of words among which someone "opted out" is about that, whatever its heading
-    return cells.some(saysStopped) && cells.every((cell) => cell.length < 60) ? [{ column, heading, says: 'unclear' }] : [];
+    const stops = cells.some(saysStopped) && cells.every((cell) => cell.length < 60);
+    return stops || late.some((each) => each.column === column) ? [{ column, heading, says: 'unclear' }] : [];
   });
 }
 
@@ -117,8 +125,9 @@ export function openTextingColumns(
   headings: readonly string[],
   sample: Sample,
   settings: { match: readonly string[]; not_about_texts?: readonly number[] },
+  late: readonly { column: number }[] = [],
 ): TextingQuestion[] {
-  return textingColumns(headings, sample).filter(
+  return textingColumns(headings, sample, late).filter(
     ({ column }) =>
       settings.match[column] !== 'consent' && settings.match[column] !== 'refusal' && !settings.not_about_texts?.includes(column),
   );

@@ -92,7 +92,12 @@ export function decideReach<P extends Candidate>(people: readonly P[], rules: Re
       willGet.push(person);
     }
   }
-  return { chosen: seen.size, namedTwice: twice.length, twice, winners: taken, dropped, willGet };
+  const winners = new Map<string, P>();
+  for (const { number } of dropped.same_number) {
+    const winner = taken.get(number ?? '');
+    if (winner) winners.set(number ?? '', winner);
+  }
+  return { chosen: seen.size, namedTwice: twice.length, twice, winners, dropped, willGet };
 }
 
 function personal(person: Candidate, rules: ReachRules): DropReason | undefined {

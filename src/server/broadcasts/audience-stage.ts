@@ -4,7 +4,9 @@ import type { PlanPerson } from '../../core/plan/person';
 import { CANNOT_BE_TEXTED, decideReach, type Reach, type ReachRules } from '../../core/plan/reach';
 import type { Writer } from '../../core/plan/writer';
 import type { Queryable } from '../db/db';
-import { namedBy, nextContacts, peopleOf, unreachableNumbers, type Kept, type Loading } from './audience';
+import { nextContacts, peopleOf, unreachableNumbers } from './audience';
+import type { Kept, Loading } from './load-people';
+import { namedBy, type Naming } from './naming';
 
 export interface Audience {
   reach: Reach<PlanPerson>;
@@ -60,7 +62,7 @@ async function stepIn(
   people: readonly PlanPerson[],
   first: Reach<PlanPerson>,
   decideFor: (some: readonly PlanPerson[]) => Reach<PlanPerson>,
-  load: (named: Awaited<ReturnType<typeof nextContacts>>) => Promise<PlanPerson[]>,
+  load: (named: readonly Naming[]) => Promise<PlanPerson[]>,
 ): Promise<Reach<PlanPerson>> {
   let all = people;
   let reach = first;
@@ -70,7 +72,7 @@ async function stepIn(
     for (const person of cannot) tried.add(person.id);
     const next = await nextContacts(db, cannot, reach.willGet, tried);
     if (next.length === 0) break;
-    for (const { id } of next) if (id !== undefined) tried.add(id);
+    for (const { id } of next) tried.add(id);
     all = [...all, ...(await load(next))];
     reach = decideFor(all);
   }

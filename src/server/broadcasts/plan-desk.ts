@@ -16,8 +16,8 @@ import { makeWriter, type Writer } from '../../core/plan/writer';
 import { wallClock } from '../../core/plan/zones';
 import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/money';
-import type { Kept } from './audience';
 import { loadAudience, type Audience } from './audience-stage';
+import { Kept } from './load-people';
 import { nameOf, peopleOfStep, pick } from './plan-steps';
 import { fillingLists, goneSources } from './draft-sources';
 
@@ -292,6 +292,8 @@ export class PlanDesk {
     const writer = makeWriter(draft, workspace, sender, around.types);
     const today = { day: wallClock(now, workspace.zone).date, zone: workspace.zone };
     const audience = await this.audience(draft, writer, around, today);
+    // of a very large one there is no room for two
+    if (audience.reach.willGet.length > MOST_KEPT) this.plans = [];
     const plan = makePlan({
       draft,
       now,
@@ -332,7 +334,7 @@ export class PlanDesk {
     ]);
     const known = this.audiences.find((each) => each.key === key);
     if (known) return known.audience;
-    if (this.people?.key !== loading) this.people = { key: loading, kept: new Map() };
+    if (this.people?.key !== loading) this.people = { key: loading, kept: new Kept() };
     const audience = await loadAudience(this.db, draft, writer, today, this.people.kept);
     if (this.people.kept.size > MOST_KEPT) this.people = undefined;
     this.audiences = [{ key, audience }, ...this.audiences].slice(0, audience.reach.chosen > MOST_KEPT ? 1 : MOST_PLANS);

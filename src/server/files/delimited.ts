@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import type { SourceChoice } from '../../core/api/imports';
 import { guessEncoding, textOf } from './charset';
 import { NO_ROWS, RowBatches, UnreadableFile, type Encoding, type NumberedRow, type OpenTable } from './table';
 
@@ -10,19 +11,27 @@ const LONGEST_ROW = 4 << 20;
  * marks, UTF-16, Windows-1252, mixed line ends. Streams: memory does not grow with the file.
  * @throws UnreadableFile with the row where it goes wrong
  */
-export async function openDelimited(path: string, encoding?: Encoding): Promise<OpenTable> {
+export async function openDelimited(path: string, { encoding, delimiter }: SourceChoice = {}): Promise<OpenTable> {
   const read = encoding ?? (await guessEncoding(path));
-  return openText(() => textOf(path, read), read);
+  return openText(() => textOf(path, read), read, delimiter);
 }
 
 /** The same for text that is already decoded (pasted). */
-export async function openPasted(text: string): Promise<OpenTable> {
-  return openText(async function* () {
-    yield text.replace(/^\ufeff/, '').replace(/\r\n?/g, '\n');
-  }, undefined);
+export async function openPasted(text: string, delimiter?: string): Promise<OpenTable> {
+  return openText(
+    async function* () {
+      yield text.replace(/^\ufeff/, '').replace(/\r\n?/g, '\n');
+    },
+    undefined,
+    delimiter,
+  );
 }
 
-async function openText(source: () => AsyncIterable<string>, encoding: Encoding | undefined): Promise<OpenTable> {
+async function openText(
+  source: () => AsyncIterable<string>,
+  encoding: Encoding | undefined,
+  chosen: string | undefined,
+): Promise<OpenTable> {
   let head = '';
   for await (const piece of source()) {
     head += piece;
@@ -33,7 +42,7 @@ async function openText(source: () => AsyncIterable<string>, encoding: Encoding 
   if (head.trim() === '') throw new UnreadableFile(NO_ROWS);
   const sep = /^(?:sep=(.)|"sep=(.)")[ ,;\t]{0,200}\n/i.exec(head);
   const start = sep ? sep[0].length : 0;
-  const delimiter = sep?.[1] ?? sep?.[2] ?? guessDelimiter(head.slice(0, 1 << 16));
+  const delimiter = chosen ?? sep?.[1] ?? sep?.[2] ?? guessDelimiter(head.slice(0, 1 << 16));
   const notes: string[] = [];
   return {
     format: 'delimited',
@@ -145,8 +154,14 @@ export function writeCsv(rows: readonly (readonly string[])[]): string {
   return `\ufeff${rows.map(csvLine).join('')}`;
 }
 
+/** The same piece by piece: memory does not grow with the file. */
+export async function* streamCsv(pages: AsyncIterable<string[][]>): AsyncGenerator<string> {
+  yield '\ufeff';
+  for await (const page of pages) yield page.map(csvLine).join('');
+}
+
 /** One line of CSV with its line end. */
-export function csvLine(row: readonly string[]): string {
+function csvLine(row: readonly string[]): string {
   const cell = (text: string) => {
     const safe = withoutFormula(text);
     // quoted where any program might split: some take semicolons or tabs for the delimiter

@@ -8,8 +8,9 @@ import type { OpenTable } from './table';
 export async function openAsked(asked: ReadingAsked): Promise<OpenTable> {
   if (!asked.pasted) return openTable(asked.path, asked.options);
   const text = readFileSync(asked.path, 'utf8');
-  const numbers = readNumberList(text);
-  if (!numbers) return openPasted(text);
+  const { delimiter } = asked.options;
+  const numbers = delimiter === undefined ? readNumberList(text) : undefined;
+  if (!numbers) return openPasted(text, delimiter);
   const rows = numbers.map((number, no) => ({ no, cells: [number] }));
   return {
     format: 'delimited',

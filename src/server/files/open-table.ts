@@ -1,7 +1,8 @@
 import { open } from 'node:fs/promises';
+import type { SourceChoice } from '../../core/api/imports';
 import { openDelimited } from './delimited';
 import { openOds } from './ods';
-import { UnreadableFile, type Encoding, type OpenTable } from './table';
+import { UnreadableFile, type OpenTable } from './table';
 import { openVcard } from './vcard';
 import { openXlsx } from './xlsx';
 import { Zip } from './zip';
@@ -10,7 +11,7 @@ import { Zip } from './zip';
  * Opens a file of people, whatever its name says: told by its first bytes. CSV and TSV, XLSX, ODS, vCard; everything
  * else is refused with a sentence that says what to do.
  */
-export async function openTable(path: string, options: { encoding?: Encoding; sheet?: string } = {}): Promise<OpenTable> {
+export async function openTable(path: string, options: SourceChoice = {}): Promise<OpenTable> {
   const file = await open(path, 'r');
   const head = Buffer.alloc(512);
   const { bytesRead } = await file.read(head, 0, head.length, 0);
@@ -34,5 +35,5 @@ export async function openTable(path: string, options: { encoding?: Encoding; sh
     );
   const text = head.subarray(0, bytesRead).toString(/^(\xff\xfe|.\0)/.test(magic) ? 'utf16le' : 'utf8');
   if (/^\ufeff?\s*BEGIN:VCARD/i.test(text)) return openVcard(path, options.encoding);
-  return openDelimited(path, options.encoding);
+  return openDelimited(path, options);
 }

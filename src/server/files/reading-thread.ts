@@ -1,11 +1,12 @@
 import { Worker } from 'node:worker_threads';
-import { UnreadableFile, type Encoding, type NumberedRow, type OpenTable } from './table';
+import type { SourceChoice } from '../../core/api/imports';
+import { UnreadableFile, type NumberedRow, type OpenTable } from './table';
 
 export interface ReadingAsked {
   path: string;
   /** The file is pasted text. */
   pasted: boolean;
-  options: { encoding?: Encoding; sheet?: string };
+  options: SourceChoice;
 }
 
 export type ReadingFacts = Omit<OpenTable, 'rows'>;

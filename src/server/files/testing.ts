@@ -2,10 +2,12 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateRawSync } from 'node:zlib';
+import type { SourceChoice } from '../../core/api/imports';
 import { openAsked } from './open-asked';
 import { openTable } from './open-table';
 import type { FileReading, ReadingAsked } from './reading-thread';
-import type { Encoding, OpenTable } from './table';
+import type { OpenTable } from './table';
+import { streamXlsx } from './write-xlsx';
 
 export interface ReadWhole extends Omit<OpenTable, 'rows'> {
   rows: string[][];
@@ -14,10 +16,7 @@ export interface ReadWhole extends Omit<OpenTable, 'rows'> {
 }
 
 /** Everything of a file's bytes, as openTable reads them from disk. */
-export async function readWhole(
-  bytes: Uint8Array | string,
-  options: { encoding?: Encoding; sheet?: string } = {},
-): Promise<ReadWhole> {
+export async function readWhole(bytes: Uint8Array | string, options: SourceChoice = {}): Promise<ReadWhole> {
   const folder = mkdtempSync(join(tmpdir(), 'bell-file-'));
   try {
     const path = join(folder, 'file');
@@ -44,6 +43,16 @@ export async function refusal(bytes: Uint8Array | string): Promise<string> {
   } catch (error) {
     return (error as Error).message;
   }
+}
+
+/** A workbook as our own writer makes it. */
+export async function xlsxOf(rows: string[][]): Promise<Buffer> {
+  const pieces: Uint8Array[] = [];
+  async function* pages() {
+    yield rows;
+  }
+  for await (const piece of streamXlsx('People', pages())) pieces.push(piece);
+  return Buffer.concat(pieces);
 }
 
 /** A zip file with these parts, as small as it can be. */

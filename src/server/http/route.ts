@@ -30,7 +30,7 @@ export class Download {
   constructor(
     readonly name: string,
     readonly type: string,
-    readonly body: string | Uint8Array | AsyncIterable<string>,
+    readonly body: string | Uint8Array | AsyncIterable<string | Uint8Array>,
   ) {}
 }
 

@@ -1,17 +1,29 @@
 import type { BenchQuestions, ImportCounts, StagedImport, TextingExample } from '../../core/api/imports';
 import { choosePhone, whyPhone } from '../../core/people/heading/phone-heading';
-import { saidAboutTexts } from '../../core/people/heading/texting-heading';
+import { saidAboutTexts, saysStopped } from '../../core/people/heading/texting-heading';
 import { openTextingColumns, phoneColumns, textingColumns } from '../../core/people/match';
 import type { Queryable } from '../db/db';
 import { Problem } from '../http/problem';
+import { CELLS_TO_SHOW } from './import-store';
 
 type OnBench = Pick<StagedImport, 'id' | 'facts' | 'settings'> & { counts: Partial<ImportCounts> };
 
 /** The first rows under the headings, as the first match saw them. */
 async function sampleOf(db: Queryable, staged: OnBench): Promise<string[][]> {
   const { rows } = await db.query<{ cells: string[] }>(
-    `SELECT cells FROM import_row WHERE import_id = $1 AND row_no > $2 ORDER BY row_no LIMIT 60`,
+    `SELECT ${CELLS_TO_SHOW} AS cells FROM import_row WHERE import_id = $1 AND row_no > $2 ORDER BY row_no LIMIT 60`,
     [staged.id, staged.settings.heading_row],
+  );
+  return rows.map((row) => row.cells);
+}
+
+/** The rows of the file in which a "stop" was come upon further down. */
+async function lateRows(db: Queryable, { id, counts }: OnBench): Promise<string[][]> {
+  const late = counts.stops ?? [];
+  if (late.length === 0) return [];
+  const { rows } = await db.query<{ cells: string[] }>(
+    `SELECT ${CELLS_TO_SHOW} AS cells FROM import_row WHERE import_id = $1 AND row_no = ANY ($2::int[]) ORDER BY row_no`,
+    [id, late.map((stop) => stop.row)],
   );
   return rows.map((row) => row.cells);
 }
@@ -32,9 +44,11 @@ export async function questionsOf(db: Queryable, staged: OnBench): Promise<Bench
     .map((target) => match.indexOf(target))
     .filter((at) => at >= 0);
   const who = (row: string[]) => names.map((at) => row[at]?.trim() ?? '').find((cell) => cell !== '') ?? '';
-  const texting = textingColumns(headings, sample).map(({ column, heading, says }) => {
+  const late = await lateRows(db, staged);
+  const texting = textingColumns(headings, sample, staged.counts.stops).map(({ column, heading, says }) => {
     const examples = new Map<string, TextingExample>();
-    for (const row of sample) {
+    // what was come upon further down is why it is asked: that row stands first
+    for (const row of [...late.filter((each) => saysStopped(each[column] ?? '')), ...sample]) {
       const cell = (row[column] ?? '').trim().slice(0, 60);
       if (cell === '' || examples.has(cell) || examples.size >= 3) continue;
       examples.set(cell, { who: who(row), cell, if_grants: effect(cell, 'grants'), if_refuses: effect(cell, 'refuses') });
@@ -73,7 +87,7 @@ export async function refuseUnanswered(db: Queryable, staged: OnBench): Promise<
       act: 'Choose the column with the numbers.',
       kept,
     });
-  const [open] = openTextingColumns(staged.facts.headings, await sampleOf(db, staged), staged.settings);
+  const [open] = openTextingColumns(staged.facts.headings, await sampleOf(db, staged), staged.settings, staged.counts.stops);
   if (open)
     throw new Problem(422, 'about-texts', `“${open.heading}” may say who does not want texts. Say what a yes in it means.`, {
       place: `column ${open.column + 1}`,

@@ -5,30 +5,38 @@ import type { Db, Param, Tx } from '../db/db';
 import { Pace } from '../db/pace';
 import type { Bus } from '../engine/bus';
 import { bringDependants } from './bring-dependants';
-import { readerOf, type RowReader } from './import-rules';
+import type { RowRules } from '../../core/people/read-rows';
+import { nextRows } from './file-rows';
+import { rulesOf } from './import-rules';
 import { findKnown, identityOf, merged, strangers } from './known';
 import { insertPeople, reserveIds, updatePeople, type StoredPerson } from './person-store';
-
+import { rowsReadHere, type RowReading } from './row-thread';
 import type { Deciding, Placed } from './placed';
 
 /**
  * Writes a decided import: chunk by chunk, each with its own mark in the same transaction, so that after a crash it
  * goes on where it was and ends whole. Call it after the decision and at every start.
  */
-export async function rollForward(db: Db, clock: Clock, bus: Bus, importId: number): Promise<void> {
+export async function rollForward(
+  db: Db,
+  clock: Clock,
+  bus: Bus,
+  importId: number,
+  reading: RowReading = rowsReadHere(),
+): Promise<void> {
   const bulk = db.lane('bulk');
   const pace = new Pace(db);
-  let reader: RowReader | undefined;
+  let rules: RowRules | undefined;
   for (;;) {
     const { rows } = await bulk.query<Deciding>(
       `SELECT id, file_name, settings, written, account_id, decided_at, facts, counts FROM import WHERE id = $1 AND state = 'writing'`,
       [importId],
     );
     if (rows.length === 0) return;
-    const use = (reader ??= await readerOf(bulk, rows[0].settings));
+    const use = (rules ??= await rulesOf(bulk, rows[0].settings));
     // one moment for the whole import, however long it takes: that of its decision
     const at = rows[0].decided_at ?? iso(clock.now());
-    const done = await pace.take((size) => bulk.transaction((tx) => writeChunk(tx, rows[0], use, at, size)));
+    const done = await pace.take((size) => writeChunk(bulk, rows[0], use, at, size, reading));
     bus.changed('import', importId);
     if (done) {
       for (const table of ['person', 'list_member', 'consent_event', 'dependant', 'guardianship'])
@@ -44,52 +52,73 @@ export async function unfinishedImports(db: Db): Promise<number[]> {
   return (await db.query<{ id: number }>(`SELECT id FROM import WHERE state = 'writing' ORDER BY id`)).rows.map((row) => row.id);
 }
 
-async function writeChunk(tx: Tx, deciding: Deciding, reader: RowReader, at: string, size: number): Promise<boolean> {
-  const upTo = deciding.written + size;
-  // rows named twice still count when they are about another dependant of the same contact; by range, not by LIMIT,
-  // which would have the rest of the file joined and sorted for every chunk
-  const { rows } = await tx.query<{ row_no: number; cells: string[]; verdict: string }>(
-    `SELECT v.row_no, r.cells, v.verdict FROM import_verdict v JOIN import_row r ON r.import_id = v.import_id AND r.row_no = v.row_no
-     WHERE v.import_id = $1 AND v.row_no > $2 AND v.row_no <= $3 AND r.import_id = $1 AND r.row_no > $2 AND r.row_no <= $3
-       AND v.verdict IN ('new', 'changed', 'unchanged', 'twice') ORDER BY v.row_no`,
-    [deciding.id, deciding.written, upTo],
+/** Rows named twice still count when they are about another dependant of the same contact. */
+const COMING_IN = ['new', 'changed', 'unchanged', 'twice'];
+
+async function writeChunk(
+  bulk: Db,
+  deciding: Deciding,
+  rules: RowRules,
+  at: string,
+  size: number,
+  reading: RowReading,
+): Promise<boolean> {
+  const { id, written } = deciding;
+  const rows = await nextRows(bulk, id, { after: written, last: written + size, verdicts: COMING_IN }, size);
+  if (rows.length === 0) return passStretch(bulk, deciding, written + size, at);
+  const upTo = rows[rows.length - 1].row_no;
+  const twice = new Set(rows.flatMap((row) => (row.verdict === 'twice' ? [row.row_no] : [])));
+  const all = (await reading.read(rules, rows)).rows.flatMap(({ no, result }) =>
+    result.ok && (!twice.has(no) || result.row.dependant) ? [{ no, row: result.row }] : [],
   );
-  if (rows.length === 0) {
-    const { rows: rest } = await tx.query<{ row_no: number | null }>(
+  await bulk.transaction(async (tx) => {
+    const erased = await erasedSince(tx, id, written, upTo);
+    const read = all.filter(({ no }) => !erased.has(no));
+    const placed = await placePeople(tx, deciding, rules, read, at);
+    await writeMemberships(
+      tx,
+      deciding,
+      placed.flatMap((each) => (each.row.person === each.person ? [each] : [])),
+      at,
+    );
+    await bringDependants(tx, id, placed, rules.dependantTypes, at);
+    const counted = read.filter(({ no }) => !twice.has(no)).length;
+    await tx.query(`UPDATE import SET written = $2, wrote = wrote + $3::int WHERE id = $1`, [id, upTo, counted]);
+  });
+  return false;
+}
+
+/** Nothing comes in of this stretch of the file: on to where something does, or to the end. */
+async function passStretch(db: Db, deciding: Deciding, upTo: number, at: string): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const { rows } = await tx.query<{ row_no: number | null }>(
       `SELECT min(row_no) AS row_no FROM import_verdict WHERE import_id = $1 AND row_no > $2`,
       [deciding.id, upTo],
     );
-    if (rest[0].row_no === null) {
+    if (rows[0].row_no === null) {
       await finish(tx, deciding, at);
       return true;
     }
-    // nothing in this stretch of the file: on to where there is something
-    await tx.query(`UPDATE import SET written = $2 WHERE id = $1`, [deciding.id, rest[0].row_no - 1]);
+    await tx.query(`UPDATE import SET written = $2 WHERE id = $1`, [deciding.id, rows[0].row_no - 1]);
     return false;
-  }
-  const read = rows.flatMap(({ row_no, cells, verdict }) => {
-    const result = reader.read(row_no, cells);
-    return result.ok && (verdict !== 'twice' || result.row.dependant) ? [{ row: result.row, twice: verdict === 'twice' }] : [];
   });
-  const placed = await placePeople(tx, deciding, reader, read, at);
-  await writeMemberships(
-    tx,
-    deciding,
-    placed.flatMap((each) => (each.row.person === each.person ? [each] : [])),
-    at,
+}
+
+/** Rows whose person was erased after they were read: their cells are empty now, and nobody comes in by them. */
+async function erasedSince(tx: Tx, id: number, after: number, last: number): Promise<Set<number>> {
+  const { rows } = await tx.query<{ row_no: number }>(
+    `SELECT row_no FROM import_row WHERE import_id = $1 AND row_no > $2 AND row_no <= $3 AND cells = '{}'`,
+    [id, after, last],
   );
-  await bringDependants(tx, deciding.id, placed, reader.dependantTypes, at);
-  const counted = read.filter((each) => !each.twice).length;
-  await tx.query(`UPDATE import SET written = $2, wrote = wrote + $3::int WHERE id = $1`, [deciding.id, upTo, counted]);
-  return false;
+  return new Set(rows.map((row) => row.row_no));
 }
 
 /** Gives every row's people their ids: those already here, those of earlier rows, and new ones. */
 async function placePeople(
   tx: Tx,
   deciding: Deciding,
-  reader: RowReader,
-  read: readonly { row: PreparedRow; twice: boolean }[],
+  rules: RowRules,
+  read: readonly { row: PreparedRow }[],
   at: string,
 ): Promise<Placed[]> {
   const { already, shared_number, reference_conflict } = deciding.settings;
@@ -132,11 +161,11 @@ async function placePeople(
     here.set(key, { id: ids[i], number: person.number });
     fresh.push({ ...person, id: ids[i] });
   });
-  await insertPeople(tx, fresh, reader.types, { at, importId: deciding.id });
+  await insertPeople(tx, fresh, rules.types, { at, importId: deciding.id });
   await updatePeople(
     tx,
     [...changed.values()].map((each) => each.after),
-    reader.types,
+    rules.types,
     at,
   );
   await remember(tx, deciding.id, changed, same);

@@ -1,5 +1,5 @@
 import type { Change, ImportCounts, ImportSettings, Verdict } from '../../core/api/imports';
-import { isAmbiguousDay } from '../../core/people/day';
+import type { Stop } from '../../core/people/late-stops';
 import {
   OFFERED_FIXES,
   SAFE_FIXES,
@@ -12,9 +12,11 @@ import { showPhone } from '../../core/phone/read';
 import { REPAIR_WORDS } from '../../core/phone/repair';
 import type { Db, Param } from '../db/db';
 import { Pace } from '../db/pace';
-import { readerOf, rowRange } from './import-rules';
+import { nextRows } from './file-rows';
+import { rowRange, rulesOf } from './import-rules';
 import { changesOf, findKnown, identityOf, merged, strangers, type Joining } from './known';
 import { Refusals } from './refusals';
+import { rowsReadHere, type RowReading } from './row-thread';
 
 /**
  * What would happen, row by row, written to import_verdict (replacing the last answer) and counted. Nothing of the
@@ -26,26 +28,23 @@ export async function dryRun(
   importId: number,
   settings: ImportSettings,
   at: (row: number) => Promise<boolean> | boolean = () => true,
+  reading: RowReading = rowsReadHere(),
 ): Promise<ImportCounts | undefined> {
   const bulk = db.lane('bulk');
-  const reader = await readerOf(bulk, settings);
+  const rules = await rulesOf(bulk, settings);
   const tally = new Tally();
   const range = rowRange(settings);
   const seen: Seen = { rows: new Map(), bearers: new Map() };
   const refusals = new Refusals();
-  const dateColumns = dateColumnsOf(settings, reader.types, reader.dependantTypes);
   await clearVerdicts(bulk, importId);
   const pace = new Pace(db, 500);
   for (let after = range.first - 1; ;) {
-    const { rows } = await bulk.query<{ row_no: number; cells: string[] }>(
-      `SELECT row_no, cells FROM import_row WHERE import_id = $1 AND row_no > $2 AND row_no <= $3 ORDER BY row_no LIMIT $4::int`,
-      [importId, after, range.last, pace.rows],
-    );
+    const rows = await nextRows(bulk, importId, { after, last: range.last }, pace.rows);
     if (rows.length === 0) break;
     after = rows[rows.length - 1].row_no;
-    const read = rows
-      .filter(hasSomething)
-      .map((row) => ({ no: row.row_no, cells: row.cells, result: reader.read(row.row_no, row.cells) }));
+    const { rows: read, ambiguousDays, stops } = await reading.read(rules, rows);
+    tally.counts.ambiguous_days += ambiguousDays;
+    tally.stops(stops);
     const people = read.flatMap(({ result }) =>
       result.ok ? [result.row.person, ...(result.row.second ? [result.row.second] : [])] : [],
     );
@@ -58,10 +57,9 @@ export async function dryRun(
       ).rows.map((row) => row.number),
     );
     const verdicts: Param[][] = [];
-    for (const { no, cells, result } of read) {
+    for (const { no, result, example } of read) {
       tally.read(result);
       refusals.hear(result.said);
-      for (const column of dateColumns) if (isAmbiguousDay(cells[column] ?? '')) tally.counts.ambiguous_days += 1;
       let verdict: Verdict;
       let reason: string | null = null;
       let personId: number | null = null;
@@ -69,7 +67,7 @@ export async function dryRun(
       if (!result.ok) {
         verdict = 'rejected';
         reason = result.reason;
-        tally.rejected(reason, result.fix?.before ?? cells[settings.match.indexOf('number')] ?? '');
+        tally.rejected(reason, example);
       } else if (settings.landlines === 'leave_out' && result.row.person.number_kind === 'fixed') {
         verdict = 'set_aside';
         reason = 'fixed line, left out by you';
@@ -138,11 +136,6 @@ async function clearVerdicts(db: Db, importId: number): Promise<void> {
   }
 }
 
-/** An empty line is no person. */
-function hasSomething(row: { cells: string[] }): boolean {
-  return row.cells.some((cell) => cell.trim() !== '');
-}
-
 interface Seen {
   rows: Map<string, number>;
   /** Own reference → who had it first in this file. */
@@ -171,18 +164,6 @@ function firstRow(
   return { first: { row: bearer.row, by: 'own reference' } };
 }
 
-function dateColumnsOf(
-  settings: ImportSettings,
-  types: ReadonlyMap<string, string>,
-  dependantTypes: ReadonlyMap<string, string>,
-): number[] {
-  return settings.match.flatMap((target, column) => {
-    const [, about, slug] = /^(dependant:)?field:(.+)$/.exec(target) ?? [];
-    const date = slug ? (about ? dependantTypes : types).get(slug) === 'date' : target === 'born' || target === 'dependant:born';
-    return date ? [column] : [];
-  });
-}
-
 /** Counts by kind while the rows go by. */
 class Tally {
   readonly counts: ImportCounts = {
@@ -206,7 +187,13 @@ class Tally {
     dependants: 0,
     second_contacts: 0,
     missing: 0,
+    stops: [],
   };
+
+  /** Of each column the first. */
+  stops(found: readonly Stop[]): void {
+    for (const stop of found) if (!this.counts.stops.some((each) => each.column === stop.column)) this.counts.stops.push(stop);
+  }
 
   read(result: RowRead): void {
     const { fix } = result;
@@ -243,7 +230,7 @@ class Tally {
     }
     const known = this.counts.reasons.find((each) => each.reason === reason);
     if (known) known.count += 1;
-    else this.counts.reasons.push({ reason, count: 1, example: example.slice(0, 60) });
+    else this.counts.reasons.push({ reason, count: 1, example });
   }
 
   conflict(person: Prepared, row: number, stranger: Pick<Prepared, 'given_name' | 'family_name' | 'number'>): void {

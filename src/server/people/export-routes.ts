@@ -1,8 +1,8 @@
 import { fold } from '../../core/people/fold';
 import type { App } from '../http/app-context';
-import { csvLine } from '../files/delimited';
+import { streamCsv } from '../files/delimited';
 import { writeVcards } from '../files/write-vcard';
-import { writeXlsx } from '../files/write-xlsx';
+import { streamXlsx } from '../files/write-xlsx';
 import { Download, route, type Asked, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
 import { Binder } from '../audience/rule-sql';
@@ -71,11 +71,6 @@ async function* table(app: App, asked: Asked<unknown>): AsyncGenerator<string[][
   await writeRecord(app.db, asked, 'exported people', '', { people });
 }
 
-async function* csv(pages: AsyncIterable<string[][]>): AsyncGenerator<string> {
-  yield '\ufeff';
-  for await (const page of pages) yield page.map(csvLine).join('');
-}
-
 async function* cards(app: App, asked: Asked<unknown>): AsyncGenerator<string> {
   let people = 0;
   for await (const page of exported(app, asked)) {
@@ -83,13 +78,6 @@ async function* cards(app: App, asked: Asked<unknown>): AsyncGenerator<string> {
     yield writeVcards(page);
   }
   await writeRecord(app.db, asked, 'exported people', 'vCard', { people });
-}
-
-/** A workbook is put together as a whole: its writer knows no other way. */
-async function whole(pages: AsyncIterable<string[][]>): Promise<string[][]> {
-  const rows: string[][] = [];
-  for await (const page of pages) for (const row of page) rows.push(row);
-  return rows;
 }
 
 const nameOf = (asked: Asked<unknown>) =>
@@ -101,7 +89,7 @@ export const exportRoutes: Route[] = [
     path: '/api/people/export.csv',
     role: 'look',
     says: 'The people of a filter as CSV',
-    handle: async (app, asked) => new Download(`${nameOf(asked)}.csv`, 'text/csv; charset=utf-8', csv(table(app, asked))),
+    handle: async (app, asked) => new Download(`${nameOf(asked)}.csv`, 'text/csv; charset=utf-8', streamCsv(table(app, asked))),
   }),
   route({
     method: 'get',
@@ -112,7 +100,7 @@ export const exportRoutes: Route[] = [
       new Download(
         `${nameOf(asked)}.xlsx`,
         'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-        await writeXlsx('People', await whole(table(app, asked))),
+        streamXlsx('People', table(app, asked)),
       ),
   }),
   route({

@@ -10,8 +10,11 @@ import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { Bus } from '../engine/bus';
 import { makeWorkspace, NOW } from '../engine/testing/world';
+import { readHere } from '../files/testing';
+import { NOT_CHECKED } from './checks';
 import { ImportDesk } from './import-desk';
 import { rememberMatch } from './match-memory';
+import { RowThread, rowsReadHere, type RowReading } from './row-thread';
 
 const AT = new Date(NOW).toISOString();
 let folder: string;
@@ -27,11 +30,11 @@ interface Staged {
   row_count: number;
 }
 
-async function world(engine: (typeof ENGINES)[number]): Promise<{ db: Db; desk: ImportDesk }> {
+async function world(engine: (typeof ENGINES)[number], rows: RowReading = rowsReadHere()): Promise<{ db: Db; desk: ImportDesk }> {
   const db = await emptyDb(engine);
   await makeWorkspace(db);
-  const desk = new ImportDesk({ db, clock: machineClock(), bus: new Bus(), log: pino({ level: 'silent' }) }, folder);
-  return { db, desk };
+  const app = { db, clock: machineClock(), bus: new Bus(), log: pino({ level: 'silent' }) };
+  return { db, desk: new ImportDesk(app, folder, readHere, rows) };
 }
 async function put(db: Db, desk: ImportDesk, id: number, content: string | Uint8Array, facts: Partial<ImportFacts> = {}) {
   await db.query(
@@ -76,6 +79,46 @@ describe.each(ENGINES)('the desk of imports on %s', (engine) => {
     await put(db, desk, 4, '207-555-0142, 207-555-0143;2075550144', { pasted: true });
     await desk.take(4);
     expect((await staged(db, 4)).counts).toMatchObject({ new: 3 });
+  });
+
+  test('another delimiter is read anew, of a file and of pasted text, and stays when something else is chosen', async () => {
+    const { db, desk } = await world(engine);
+    await put(db, desk, 12, 'Mobile|First;Last\n207-555-0142|Ana;Reyes\n');
+    await desk.take(12);
+    await desk.reread(12, { delimiter: ';' });
+    expect(await staged(db, 12)).toMatchObject({ state: 'open', facts: { headings: ['Mobile|First', 'Last'], delimiter: ';' } });
+    await desk.reread(12, { delimiter: '|' });
+    await desk.reread(12, { encoding: 'windows-1252' });
+    expect(await staged(db, 12)).toMatchObject({
+      facts: { headings: ['Mobile', 'First;Last'], delimiter: '|', encoding: 'windows-1252' },
+    });
+    await put(db, desk, 13, '207-555-0142, 207-555-0143', { pasted: true });
+    await desk.take(13);
+    await desk.reread(13, { delimiter: ',' });
+    expect(await staged(db, 13)).toMatchObject({ row_count: 1, facts: { pasted: true, delimiter: ',' } });
+  });
+
+  test('rows are read in their thread; when that fails it is said, nothing can be decided, and the next change checks again', async () => {
+    const thread = new RowThread();
+    let dead = true;
+    const { db, desk } = await world(engine, {
+      read: (rules, rows) => (dead ? Promise.reject(new Error('silent')) : thread.read(rules, rows)),
+      end: () => thread.end(),
+    });
+    await put(db, desk, 14, 'Mobile,First\n207-555-0142,Ana\n');
+    await desk.take(14);
+    expect(await staged(db, 14)).toMatchObject({ state: 'open', at_row: 0, facts: { failure: NOT_CHECKED } });
+    const checked = async () =>
+      (await db.query<{ v: number }>(`SELECT checked_version AS v FROM import WHERE id = 14`)).rows[0].v;
+    expect(await checked()).toBe(0);
+    dead = false;
+    await desk.checkFor(14);
+    await desk.settled(14);
+    const { facts, counts } = await staged(db, 14);
+    expect(facts.failure).toBeUndefined();
+    expect(counts).toMatchObject({ new: 1 });
+    expect(await checked()).toBeGreaterThan(0);
+    await thread.end();
   });
 
   test('the match used last for such headings is taken again, without fields that have gone', async () => {

@@ -2,22 +2,28 @@ import { rm } from 'node:fs/promises';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
-import type { ImportCounts, ImportFacts, ImportSettings } from '../../core/api/imports';
+import type { ImportFacts, ImportSettings, SourceChoice } from '../../core/api/imports';
 import { iso, type Clock } from '../../core/clock';
-import { isBroken } from '../../core/text/tidy';
 import type { Db } from '../db/db';
 import type { Bus } from '../engine/bus';
 import { GivenUp, Reading, type FileReading, type ReadingAsked } from '../files/reading-thread';
-import { UnreadableFile, type Encoding, type NumberedRow } from '../files/table';
+import { UnreadableFile, type NumberedRow } from '../files/table';
 import { rollForward, unfinishedImports } from './bring-in';
+import { Checks } from './checks';
 import { firstSettings } from './first-settings';
-import { dryRun } from './dry-run';
+import { keepRows } from './file-rows';
+import { RowThread, type RowReading } from './row-thread';
 import { UNDO_DAYS, undoForward, unfinishedUndos } from './undo-import';
 
 /** A reading that failed with the whole server so often is not begun again. */
 const MOST_TRIES = 2;
 
 const PRUNED = 5000;
+
+/** Rows, and characters of a cell, that the first look at a file goes by. */
+const HEAD = 400;
+const HEAD_CELL = 300;
+const shortened = ({ no, cells }: NumberedRow): NumberedRow => ({ no, cells: cells.map((cell) => cell.slice(0, HEAD_CELL)) });
 
 /** How long an answer waits for a file or a dry run before it says "still working". */
 const PATIENCE = 5000;
@@ -28,7 +34,7 @@ const PATIENCE = 5000;
  */
 export class ImportDesk {
   private readonly readings = new Map<number, FileReading>();
-  private readonly checks = new Map<number, { stop: boolean; done: Promise<void> }>();
+  private readonly checks: Checks;
   /** Before a chunk that failed is tried again, ms. */
   retryAfter = 2000;
   constructor(
@@ -36,7 +42,10 @@ export class ImportDesk {
     /** Uploads wait here, under their import's id, until the import is decided. */
     readonly uploads: string,
     private readonly begin: (asked: ReadingAsked) => FileReading = (asked) => new Reading(asked),
-  ) {}
+    private readonly rowReading: RowReading = new RowThread(),
+  ) {
+    this.checks = new Checks(app, rowReading);
+  }
 
   /** What a stopped server left unfinished goes on; uploads that belong to nothing are removed. */
   async resume(): Promise<void> {
@@ -48,7 +57,7 @@ export class ImportDesk {
     for (const name of safeList(this.uploads)) if (!wanted.has(name)) await rm(join(this.uploads, name), { force: true });
     for (const row of rows) {
       if (row.state === 'reading') this.background(row.id, this.readAgain(row));
-      else if (row.at_row > 0) this.background(row.id, this.check(row.id));
+      else if (row.at_row > 0) this.background(row.id, this.checks.run(row.id));
     }
     this.background(0, this.prune());
     for (const id of await unfinishedImports(db)) this.bringIn(id);
@@ -73,7 +82,7 @@ export class ImportDesk {
   /** A reading that a restart cut short begins anew; when it fails, that is said, and the import does not stay "reading". */
   private async readAgain(row: { id: number; facts: ImportFacts; settings: ImportSettings }): Promise<void> {
     try {
-      await this.read(row.id, { sheet: row.facts.sheet, encoding: row.facts.encoding });
+      await this.read(row.id, choicesOf(row.facts));
     } catch (error) {
       if (error instanceof GivenUp) return;
       if (!(error instanceof UnreadableFile)) this.app.log.error({ err: error, import: row.id }, 'reading a file again failed');
@@ -102,7 +111,7 @@ export class ImportDesk {
     const { db, clock, bus, log } = this.app;
     for (let wait = this.retryAfter; ; wait = Math.min(60_000, wait * 2)) {
       try {
-        await rollForward(db, clock, bus, id);
+        await rollForward(db, clock, bus, id, this.rowReading);
         await db.query(`UPDATE import SET facts = facts - 'failure' WHERE id = $1 AND facts ? 'failure'`, [id]);
         return;
       } catch (error) {
@@ -170,15 +179,15 @@ export class ImportDesk {
     await this.forget(id);
   }
 
-  /** Reads the file again, as another sheet or in another encoding; false when it was decided or given up in the meantime. */
-  async reread(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<boolean> {
-    await this.stopCheck(id);
-    const begun = await this.app.db.query(
-      `UPDATE import SET state = 'reading', row_count = 0, version = version + 1 WHERE id = $1 AND state = 'open'`,
+  /** Reads the file again: another sheet, encoding or delimiter. False when it was decided or given up in the meantime. */
+  async reread(id: number, options: SourceChoice): Promise<boolean> {
+    await this.checks.stop(id);
+    const begun = await this.app.db.query<{ facts: ImportFacts }>(
+      `UPDATE import SET state = 'reading', row_count = 0, version = version + 1 WHERE id = $1 AND state = 'open' RETURNING facts`,
       [id],
     );
     if (begun.rowCount === 0) return false;
-    const job = this.read(id, options).catch(async (error: unknown) => {
+    const job = this.read(id, { ...choicesOf(begun.rows[0].facts), ...options }).catch(async (error: unknown) => {
       if (error instanceof GivenUp) return this.cleared(id);
       // what was read before is gone from the bench; the file is still here, and another choice may suit
       await this.app.db.query(
@@ -191,7 +200,7 @@ export class ImportDesk {
     return true;
   }
 
-  private async read(id: number, options: { sheet?: string; encoding?: Encoding }): Promise<void> {
+  private async read(id: number, options: SourceChoice): Promise<void> {
     const { db, bus } = this.app;
     const bulk = db.lane('bulk');
     const { rows: begun } = await db.query<{ facts: ImportFacts; tries: number }>(
@@ -211,19 +220,9 @@ export class ImportDesk {
       let count = 0;
       let last = 0;
       for await (const batch of reading.rows(table.notes)) {
-        if (head.length < 400) head.push(...batch.slice(0, 400 - head.length));
+        if (head.length < HEAD) head.push(...batch.slice(0, HEAD - head.length).map(shortened));
         for (const row of batch) width = Math.max(width, row.cells.length);
-        await bulk.copyIn(
-          'import_row',
-          ['import_id', 'row_no', 'cells'],
-          [
-            batch.map((row) => [
-              id,
-              row.no,
-              row.cells.map((cell) => (isBroken(cell) ? cell.replaceAll('\0', '').toWellFormed() : cell)),
-            ]),
-          ],
-        );
+        await keepRows(bulk, id, batch);
         count += batch.length;
         last = batch[batch.length - 1].no;
         const going = await bulk.query(`UPDATE import SET row_count = $2 WHERE id = $1 AND state = 'reading'`, [id, count]);
@@ -232,6 +231,7 @@ export class ImportDesk {
       }
       await bulk.exec('ANALYZE import_row');
       const facts: ImportFacts = { headings: [], ...table, last, ...(before.pasted ? { pasted: true } : {}) };
+      if (options.delimiter !== undefined) facts.chosen_delimiter = options.delimiter;
       const settings = await firstSettings(db, head, width, facts, this.app.clock.now());
       // a reading that came to its end does not count: the next one is not the second that failed
       const read = await db.query(
@@ -243,76 +243,31 @@ export class ImportDesk {
       this.readings.delete(id);
       await reading.end();
     }
-    await this.check(id);
+    await this.checks.run(id);
   }
 
   /** Ends what is going on with an import that was given up, and what it has put down so far. */
   async stop(id: number): Promise<void> {
     await this.readings.get(id)?.end();
-    await this.stopCheck(id);
+    await this.checks.stop(id);
   }
 
   /** Waits a few seconds for the dry run of the bench as it is; true when it has ended. */
   async checkFor(id: number): Promise<boolean> {
-    const job = this.check(id);
+    const job = this.checks.run(id);
     this.background(id, job);
     return Promise.race([job.then(() => true), patience().then(() => false)]);
   }
 
   /** The dry run that is going on for an import, if any, comes to its end first. */
-  async settled(id: number): Promise<void> {
-    await this.checks.get(id)?.done;
+  settled(id: number): Promise<void> {
+    return this.checks.settled(id);
   }
+}
 
-  private async stopCheck(id: number): Promise<void> {
-    const before = this.checks.get(id);
-    if (!before) return;
-    before.stop = true;
-    await before.done;
-  }
-
-  /** One dry run at a time for an import: a newer one stops the one before, whose answer nobody wants. */
-  private async check(id: number): Promise<void> {
-    const { db, bus } = this.app;
-    const mine: { stop: boolean; done: Promise<void> } = { stop: false, done: Promise.resolve() };
-    const before = this.checks.get(id);
-    if (before) before.stop = true;
-    const run = async () => {
-      await before?.done;
-      if (mine.stop) return;
-      // what has been decided is not checked again; what is checked is the bench as it is now
-      const { rows } = await db.query<{ settings: ImportSettings; version: number }>(
-        `UPDATE import SET at_row = 1 WHERE id = $1 AND state = 'open' RETURNING settings, version`,
-        [id],
-      );
-      if (rows.length === 0) return;
-      const [{ settings, version }] = rows;
-      const counts: ImportCounts | undefined = await dryRun(db, id, settings, async (row) => {
-        const { rowCount } = await db.query(`UPDATE import SET at_row = $2 WHERE id = $1 AND state = 'open' AND version = $3`, [
-          id,
-          Math.max(1, row),
-          version,
-        ]);
-        bus.changed('import', id);
-        return rowCount > 0 && !mine.stop;
-      });
-      // counts belong to the version they were made of; of an older one nobody wants them
-      if (counts)
-        await db.query(
-          `UPDATE import SET counts = $2::jsonb, at_row = 0, checked_version = $3 WHERE id = $1 AND state = 'open' AND version = $3`,
-          [id, JSON.stringify(counts), version],
-        );
-      bus.changed('import', id);
-    };
-    const running = run();
-    mine.done = running.catch(() => undefined);
-    this.checks.set(id, mine);
-    try {
-      await running;
-    } finally {
-      if (this.checks.get(id) === mine) this.checks.delete(id);
-    }
-  }
+/** What has been chosen of a file so far stays chosen when something else is. */
+function choicesOf({ sheet, encoding, chosen_delimiter }: ImportFacts): SourceChoice {
+  return { sheet, encoding, ...(chosen_delimiter === undefined ? {} : { delimiter: chosen_delimiter }) };
 }
 
 function patience(): Promise<void> {

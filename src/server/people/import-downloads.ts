@@ -1,32 +1,30 @@
 import { REASON_HEADING } from '../../core/people/match';
 import { TARGET_WORDS } from '../../core/people/targets';
-import { writeCsv } from '../files/delimited';
-import { writeXlsx } from '../files/write-xlsx';
+import { streamCsv, writeCsv } from '../files/delimited';
+import { streamXlsx } from '../files/write-xlsx';
 import type { App } from '../http/app-context';
-import { idOf, nothingHere } from '../http/problem';
+import { idOf } from '../http/problem';
 import { Download, route, type Route } from '../http/route';
+import { nextRows } from './file-rows';
+import { importOf } from './import-store';
 
 const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
 
-/** Rows that did not come in, with the reason, as they can come back. */
-async function rejects(app: App, id: number): Promise<{ name: string; rows: string[][] }> {
-  const staged = (
-    await app.db.query<{ id: number; file_name: string; facts: { headings: string[] } }>(
-      `SELECT id, file_name, facts FROM import WHERE id = $1`,
-      [id],
-    )
-  ).rows[0];
-  if (!staged) throw nothingHere();
-  const width = staged.facts.headings.length;
-  const rows: string[][] = [[...staged.facts.headings, REASON_HEADING]];
-  const stream = app.db.stream<{ cells: string[]; reason: string }>(
-    `SELECT cells, reason FROM import_row JOIN import_verdict USING (import_id, row_no) WHERE import_id = $1 AND verdict = 'rejected' ORDER BY row_no`,
-    [staged.id],
-    2000,
-  );
-  for await (const page of stream)
-    for (const row of page) rows.push([...Array.from({ length: width }, (_, i) => row.cells[i] ?? ''), row.reason]);
-  return { name: `${staged.file_name.replace(/\.\w+$/, '')}-rejects`, rows };
+/** Rows that did not come in, with the reason, as they can come back; in pages. @throws Problem 404 */
+async function rejects(app: App, id: number): Promise<{ name: string; pages: AsyncIterable<string[][]> }> {
+  const { file_name, facts } = await importOf(app.db, id);
+  const width = facts.headings.length;
+  const bulk = app.db.lane('bulk');
+  async function* pages(): AsyncGenerator<string[][]> {
+    yield [[...facts.headings, REASON_HEADING]];
+    for (let after = -1; ;) {
+      const rows = await nextRows(bulk, id, { after, verdicts: ['rejected'] }, 2000);
+      if (rows.length === 0) return;
+      after = rows[rows.length - 1].row_no;
+      yield rows.map((row) => [...Array.from({ length: width }, (_, i) => row.cells[i] ?? ''), row.reason ?? '']);
+    }
+  }
+  return { name: `${file_name.replace(/\.\w+$/, '')}-rejects`, pages: pages() };
 }
 
 /** Headings that the bench matches by itself, with two invented people under them. */
@@ -56,6 +54,10 @@ async function starter(app: App): Promise<string[][]> {
   ];
 }
 
+async function* onePage(rows: string[][]): AsyncGenerator<string[][]> {
+  yield rows;
+}
+
 export const importDownloads: Route[] = [
   route({
     method: 'get',
@@ -69,7 +71,7 @@ export const importDownloads: Route[] = [
     path: '/api/imports/starter.xlsx',
     role: 'look',
     says: 'A file to start from, as a workbook',
-    handle: async (app) => new Download('people-to-bring-in.xlsx', XLSX, await writeXlsx('People', await starter(app))),
+    handle: async (app) => new Download('people-to-bring-in.xlsx', XLSX, streamXlsx('People', onePage(await starter(app)))),
   }),
   route({
     method: 'get',
@@ -77,8 +79,8 @@ export const importDownloads: Route[] = [
     role: 'look',
     says: 'Rows that do not come in, with the reason, to correct and bring back; CSV',
     async handle(app, asked) {
-      const { name, rows } = await rejects(app, idOf(asked.params.id));
-      return new Download(`${name}.csv`, 'text/csv; charset=utf-8', writeCsv(rows));
+      const { name, pages } = await rejects(app, idOf(asked.params.id));
+      return new Download(`${name}.csv`, 'text/csv; charset=utf-8', streamCsv(pages));
     },
   }),
   route({
@@ -87,8 +89,8 @@ export const importDownloads: Route[] = [
     role: 'look',
     says: 'The same as a workbook',
     async handle(app, asked) {
-      const { name, rows } = await rejects(app, idOf(asked.params.id));
-      return new Download(`${name}.xlsx`, XLSX, await writeXlsx('Rejected', rows));
+      const { name, pages } = await rejects(app, idOf(asked.params.id));
+      return new Download(`${name}.xlsx`, XLSX, streamXlsx('Rejected', pages));
     },
   }),
 ];

@@ -1,6 +1,6 @@
 import { readFile, rename } from 'node:fs/promises';
 import { Type } from 'typebox';
-import { ImportSettings } from '../../core/api/imports';
+import { ImportSettings, SourceChoice } from '../../core/api/imports';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
 import { UnreadableFile } from '../files/table';
@@ -135,20 +135,13 @@ export const importRoutes: Route[] = [
     method: 'put',
     path: '/api/imports/:id/source',
     role: 'write',
-    says: 'Reads the file again: another sheet of it, or in another encoding',
-    body: Type.Object(
-      {
-        sheet: Type.Optional(Type.String({ maxLength: 200 })),
-        encoding: Type.Optional(
-          Type.Union([Type.Literal('utf-8'), Type.Literal('utf-16le'), Type.Literal('utf-16be'), Type.Literal('windows-1252')]),
-        ),
-      },
-      { additionalProperties: false },
-    ),
+    says: 'Reads the file again: another sheet of it, in another encoding, or split at another delimiter',
+    body: SourceChoice,
     async handle(app, asked) {
       const id = idOf(asked.params.id);
       const staged = await openImport(app.db, id);
-      if (staged.facts.pasted) throw new Problem(409, 'pasted', 'Pasted text has neither sheets nor an encoding.');
+      if (staged.facts.pasted && (asked.body.sheet !== undefined || asked.body.encoding !== undefined))
+        throw new Problem(409, 'pasted', 'Pasted text has neither sheets nor an encoding.');
       const begun = await app.imports.reread(id, asked.body).catch((error: unknown) => refuse(staged.file_name, error));
       // decided or given up in the meantime
       if (!begun) throw busy(await importOf(app.db, id));

@@ -1,19 +1,10 @@
 import type { ImportSettings } from '../../core/api/imports';
-import type { FieldType } from '../../core/merge/compile';
-import { OFFERED_FIXES, SAFE_FIXES, prepareRow, type FixKind, type PrepareRules, type RowRead } from '../../core/people/prepare';
-import type { Target } from '../../core/people/targets';
+import { readerWith, type RowReader, type RowRules } from '../../core/people/read-rows';
 import type { Queryable } from '../db/db';
 import { fieldTypes } from './person-store';
 
 /** How the rows of one import are read, by its bench's settings and the fields there are. */
-export interface RowReader {
-  read(no: number, cells: readonly string[]): RowRead;
-  /** Types of the custom fields once the import has made its own. */
-  types: Map<string, FieldType>;
-  dependantTypes: Map<string, FieldType>;
-}
-
-export async function readerOf(db: Queryable, settings: ImportSettings): Promise<RowReader> {
+export async function rulesOf(db: Queryable, settings: ImportSettings): Promise<RowRules> {
   const types = new Map(await fieldTypes(db));
   const dependantTypes = new Map(await fieldTypes(db, 'dependant'));
   for (const [target, field] of Object.entries(settings.new_fields)) {
@@ -22,27 +13,15 @@ export async function readerOf(db: Queryable, settings: ImportSettings): Promise
     const into = about ? dependantTypes : types;
     if (!into.has(slug)) into.set(slug, field.type);
   }
-  const rules: PrepareRules = {
-    match: settings.match as Target[],
-    country: settings.country,
-    fixes: new Set(settings.fixes),
-    twoNumbers: settings.two_numbers,
-    dayFirst: settings.day_first,
-    today: settings.today,
-    bornCentury: settings.born_century,
-    types,
-    dependantTypes,
-  };
-  const all: PrepareRules = { ...rules, fixes: new Set<FixKind>([...SAFE_FIXES, ...OFFERED_FIXES]) };
-  const single = new Set(settings.fixed_rows);
-  return {
-    types,
-    dependantTypes,
-    read: (no, cells) => prepareRow(cells, single.has(no) ? all : rules),
-  };
+  return { settings, types, dependantTypes };
 }
 
-/** The condition that a row is within what the bench reads; placeholders start at `$first`. */
+/** The same, read here: for a page of rows. A whole file is read in a thread (`RowThread`). */
+export async function readerOf(db: Queryable, settings: ImportSettings): Promise<RowReader> {
+  return readerWith(await rulesOf(db, settings));
+}
+
+/** From which row to which the bench reads, both included. */
 export function rowRange(settings: ImportSettings): { first: number; last: number } {
   return {
     first: Math.max(settings.heading_row + 1, settings.first_row),

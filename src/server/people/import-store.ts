@@ -4,6 +4,10 @@ import type { Queryable } from '../db/db';
 import { nothingHere, Problem } from '../http/problem';
 import { headingsOf } from './first-settings';
 
+/** Characters of a cell that a page of rows shows; the whole of it stays with the file. */
+const SHOWN_CELL = 500;
+export const CELLS_TO_SHOW = `ARRAY(SELECT left(cell, ${SHOWN_CELL}) FROM unnest(cells) WITH ORDINALITY AS c (cell, at) ORDER BY at)`;
+
 /** @throws Problem 404 */
 export async function importOf(db: Queryable, id: number): Promise<StagedImport> {
   const { rows } = await db.query<StagedImport>(
@@ -76,7 +80,7 @@ export interface RowsWanted {
 export async function rowsOf(db: Queryable, id: number, wanted: RowsWanted) {
   return (
     await db.query<{ row_no: number; cells: string[]; verdict: string }>(
-      `SELECT import_row.row_no, cells, verdict, reason, fix, changes, blanks, v.person_id FROM import_row JOIN import_verdict v USING (import_id, row_no)
+      `SELECT import_row.row_no, ${CELLS_TO_SHOW} AS cells, verdict, reason, fix, changes, blanks, v.person_id FROM import_row JOIN import_verdict v USING (import_id, row_no)
        WHERE import_id = $1 AND row_no > $2 AND ($3::text IS NULL OR verdict = $3) AND ($4::text IS NULL OR fix = $4)
          AND (NOT $5::boolean OR reason LIKE 'waits for your fix%')
          AND ($6::text IS NULL OR EXISTS (SELECT 1 FROM unnest(blanks) AS b WHERE b = $6 OR starts_with(b, $6 || ':')))

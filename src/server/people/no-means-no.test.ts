@@ -3,7 +3,8 @@ import { describe, expect, test } from 'vitest';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES, type Engine } from '../db/testing/engines';
 import { makeWorkspace } from '../engine/testing/world';
-import { bringRows, stageRows, undoImport } from './testing';
+import { questionsOf, refuseUnanswered } from './bench-questions';
+import { bringRows, PLAIN_SETTINGS, stageRows, undoImport } from './testing';
 
 async function office(kind: Engine): Promise<Db> {
   const db = await emptyDb(kind);
@@ -33,6 +34,35 @@ describe.each(ENGINES)('a no in a file, on %s', (kind) => {
     expect(counts).toMatchObject({ new: 2, twice: 1, consent_both: 1 });
     await bringRows(db, rows, CONSENT);
     expect(await words(db)).toEqual({ Jo: 'withdrawn', Ana: 'granted' });
+  });
+
+  test('a “stop” that first stands far down, in a column that nobody would suspect, is asked about', async () => {
+    const db = await office(kind);
+    const rows = [
+      ['Mobile', 'First', 'Last', 'Remark'],
+      ...Array.from({ length: 300 }, (_, i) => [
+        `207-555-${String(1000 + i)}`,
+        `P${i}`,
+        'Reyes',
+        i === 250 ? 'STOP' : i % 40 === 0 ? 'stands near the bus stop, please ring twice because nobody hears it else' : 'Pier 4',
+      ]),
+    ];
+    const { id, counts } = await stageRows(db, rows);
+    expect(counts.stops).toEqual([{ column: 3, row: 251, cell: 'STOP' }]);
+    const bench = { id, facts: { headings: rows[0], notes: [] }, settings: { ...PLAIN_SETTINGS }, counts };
+    await expect(refuseUnanswered(db, bench)).rejects.toThrow('“Remark” may say who does not want texts');
+    const [question] = (await questionsOf(db, bench)).texting;
+    expect(question).toMatchObject({ column: 3, says: 'unclear', answer: null });
+    expect(question.examples[0]).toEqual({
+      who: 'P250',
+      cell: 'STOP',
+      if_grants: 'will not be texted',
+      if_refuses: 'will not be texted',
+    });
+    // once it has been said what the column is, it is asked no more
+    await refuseUnanswered(db, { ...bench, settings: { ...PLAIN_SETTINGS, not_about_texts: [3] } });
+    const asked = await stageRows(db, rows, { match: [...PLAIN_SETTINGS.match, 'refusal'] });
+    expect(asked.counts.stops).toEqual([]);
   });
 
   test('a no in a row that waits for a fix, or is left out, reaches whoever has the number', async () => {

@@ -5,6 +5,7 @@ import { Bus } from '../engine/bus';
 import { NOW } from '../engine/testing/world';
 import { rollForward } from './bring-in';
 import { dryRun } from './dry-run';
+import { keepRows } from './file-rows';
 import { UNTOUCHED } from './first-settings';
 import { undoForward } from './undo-import';
 
@@ -33,7 +34,11 @@ export async function stageRows(
       [JSON.stringify(settings), AT],
     )
   ).rows[0].id;
-  await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [rows.map((cells, i) => [id, i, cells])]);
+  await keepRows(
+    db,
+    id,
+    rows.map((cells, no) => ({ no, cells })),
+  );
   const counts = await dryRun(db, id, settings);
   if (!counts) throw new Error('the dry run was stopped');
   await db.query(`UPDATE import SET counts = $2::jsonb, checked_version = version WHERE id = $1`, [id, JSON.stringify(counts)]);

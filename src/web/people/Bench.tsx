@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { ImportSettings } from '../../core/api/imports';
+import type { ImportSettings, SourceChoice } from '../../core/api/imports';
 import type { PreparedRow } from '../../core/people/prepare';
 import { slugOf, TARGET_WORDS } from '../../core/people/targets';
 import { send, useGet } from '../api/client';
@@ -67,8 +67,7 @@ export default function Bench() {
     setStaged({ ...staged, settings: next });
     return work(() => send<Staged>('PUT', `/api/imports/${id}/settings`, next));
   };
-  const reread = (source: { sheet?: string; encoding?: string }) =>
-    work(() => send<Staged>('PUT', `/api/imports/${id}/source`, source));
+  const reread = (source: SourceChoice) => work(() => send<Staged>('PUT', `/api/imports/${id}/source`, source));
   const fields = (about: 'person' | 'dependant') =>
     (sources?.fields ?? []).filter((field) => field.about === about).map((field) => [field.slug, field.label] as const);
   const options = (column: number): (readonly [string, string])[] => {

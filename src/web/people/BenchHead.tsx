@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
+import type { SourceChoice } from '../../core/api/imports';
 import { count } from '../pieces/format';
 import { Choose } from '../pieces/small';
 import type { Change, Staged } from './staged';
@@ -9,6 +10,13 @@ const ENCODINGS = [
   ['windows-1252', 'Windows-1252'],
   ['utf-16le', 'UTF-16'],
   ['utf-16be', 'UTF-16, big end first'],
+] as const;
+
+const DELIMITERS = [
+  [',', 'commas'],
+  [';', 'semicolons'],
+  ['\t', 'tabs'],
+  ['|', 'upright bars'],
 ] as const;
 
 /** Which file, which sheet or encoding, where the headings are, which rows. */
@@ -21,7 +29,7 @@ export function BenchHead({
   staged: Staged;
   open: boolean;
   change: Change;
-  reread: (source: { sheet?: string; encoding?: string }) => Promise<void>;
+  reread: (source: SourceChoice) => Promise<void>;
 }) {
   const { settings, facts } = staged;
   const first = Math.max(settings.heading_row + 1, settings.first_row) + 1;
@@ -51,7 +59,22 @@ export function BenchHead({
               label="Encoding"
               value={facts.encoding}
               options={ENCODINGS}
-              onChange={(encoding) => void reread({ encoding })}
+              onChange={(encoding) => void reread({ encoding: ENCODINGS.find(([known]) => known === encoding)?.[0] })}
+            />
+          </>
+        )}
+        {open && facts.delimiter && (
+          <>
+            , columns split at{' '}
+            <Choose
+              label="Delimiter"
+              value={facts.delimiter}
+              options={
+                DELIMITERS.some(([known]) => known === facts.delimiter)
+                  ? DELIMITERS
+                  : [...DELIMITERS, [facts.delimiter, `“${facts.delimiter}”`] as const]
+              }
+              onChange={(delimiter) => void reread({ delimiter: DELIMITERS.find(([known]) => known === delimiter)?.[0] })}
             />
           </>
         )}

@@ -13,6 +13,7 @@ import { Gateway } from '../../engine/gateway';
 import { readHere } from '../../files/testing';
 import { makeWorkspace } from '../../engine/testing/world';
 import { ImportDesk } from '../../people/import-desk';
+import { rowsReadHere } from '../../people/row-thread';
 import { httpApp } from '../app';
 import type { App } from '../app-context';
 import { hashToken } from '../passwords';
@@ -54,7 +55,7 @@ export async function openDesk(db: Db): Promise<Desk> {
     engine: { gateway, line: { owner: 1 } } as Engine,
     plans: localPlans(db),
     log,
-    imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-')), readHere),
+    imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-')), readHere, rowsReadHere()),
     practice: undefined,
     demo: false,
   };

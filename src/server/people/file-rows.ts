@@ -1,0 +1,51 @@
+import type { Param, Queryable, Tx } from '../db/db';
+import type { NumberedRow } from '../files/table';
+import { isBroken } from '../../core/text/tidy';
+
+/** So many characters of a file's rows are held at once, whoever asks: a row may hold six million. */
+const MOST_CHARACTERS = 2_000_000;
+
+export interface StagedRow {
+  row_no: number;
+  cells: string[];
+  /** Of the last dry run; null when there was none. */
+  verdict: string | null;
+  reason: string | null;
+}
+
+/** Puts rows of a file down, without what no text in the database may hold. */
+export async function keepRows(db: Pick<Tx, 'copyIn'>, importId: number, rows: readonly NumberedRow[]): Promise<void> {
+  const kept = rows.map(({ no, cells }): Param[] => {
+    const whole = cells.map((cell) => (isBroken(cell) ? cell.replaceAll('\0', '').toWellFormed() : cell));
+    return [importId, no, whole, whole.reduce((sum, cell) => sum + cell.length, 0)];
+  });
+  await db.copyIn('import_row', ['import_id', 'row_no', 'cells', 'characters'], [kept]);
+}
+
+/**
+ * The next rows of a file after `after` and up to `last`: at most `most`, and fewer where they hold much, but always one while there
+ * is one. With `verdicts`, only those that the last dry run judged so.
+ */
+export async function nextRows(
+  db: Queryable,
+  importId: number,
+  wanted: { after: number; last?: number; verdicts?: readonly string[] },
+  most: number,
+): Promise<StagedRow[]> {
+  const { after, last = 2_000_000_000, verdicts } = wanted;
+  // ranges on both sides of the join: else the rest of the file is joined and sorted for every piece
+  const rows = verdicts
+    ? `SELECT r.row_no, r.cells, r.characters, v.verdict, v.reason FROM import_verdict v JOIN import_row r ON r.import_id = v.import_id AND r.row_no = v.row_no
+       WHERE v.import_id = $1 AND v.row_no > $2 AND v.row_no <= $3 AND r.import_id = $1 AND r.row_no > $2 AND r.row_no <= $3 AND v.verdict = ANY ($6::text[])`
+    : `SELECT r.row_no, r.cells, r.characters, NULL AS verdict, NULL AS reason FROM import_row r
+       WHERE r.import_id = $1 AND r.row_no > $2 AND r.row_no <= $3`;
+  const params: Param[] = [importId, after, last, most, MOST_CHARACTERS];
+  return (
+    await db.query<StagedRow>(
+      `SELECT row_no, cells, verdict, reason FROM (
+         SELECT *, sum(characters) OVER (ORDER BY row_no) - characters AS before FROM (${rows} ORDER BY r.row_no LIMIT $4::int) AS batch
+       ) AS summed WHERE before < $5::bigint ORDER BY row_no`,
+      verdicts ? [...params, verdicts] : params,
+    )
+  ).rows;
+}

@@ -7,6 +7,7 @@ import { pricer } from '../src/core/plan/money';
 import { measure } from '../src/core/text/measure';
 import { figures, race, say, sink } from './figures';
 import { line, queue } from './line';
+import { hostile } from './hostile';
 import { files, imports, million, millionRows } from './people';
 import { calledOff, millionPlan, plans } from './plans';
 
@@ -142,6 +143,7 @@ for (const [name, run] of Object.entries({
   million,
   millionPlan,
   millionRows,
+  hostile,
 }))
   if (only === undefined || only === name) await run();
 const memory = process.memoryUsage().rss / 1e6;

@@ -185,7 +185,9 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
   };
   for (const [column, target] of rules.match.entries()) {
     if (target === 'skip') continue;
-    const cell = (cells[column] ?? '').slice(0, LONGEST_CELL).trim();
+    const whole = (cells[column] ?? '').trim();
+    // what is cut is marked: a number with something far behind it is no number
+    const cell = whole.length > LONGEST_CELL ? `${whole.slice(0, LONGEST_CELL - 1)}…` : whole;
     if (cell === '') continue;
     switch (target) {
       case 'number':

@@ -47,9 +47,12 @@ const digitsOf = (text: string) => text.replace(/\D/g, '');
  */
 export function findDamage(raw: string): Damage | undefined {
   if (raw.length > LONGEST_PHONE_CELL) return undefined;
+  // one number a line is several, too
+  const lines = raw.split(/[\r\n]/).filter((line) => digitsOf(line).length >= 7);
+  if (lines.length > 1) return several(lines.join(' | '));
   const text = raw.replace(/[\s\u00a0]+/g, ' ').trim();
   // most cells are digits and separators only: nothing below can apply to them but a date or a note's number at the end
-  if (/^\+?[\d ()-]+$/.test(text)) return isDate(text) ? { kind: 'date' } : footnote(text);
+  if (/^\+?[\d ()-]+$/.test(text)) return isDate(text) ? { kind: 'date' } : (footnote(text) ?? several(text));
   const scientific = SCIENTIFIC.exec(text);
   if (scientific) return fromScientific(scientific);
   const decimal = /^\+?(\d+)[.,](\d+)$/.exec(text);
@@ -58,7 +61,9 @@ export function findDamage(raw: string): Damage | undefined {
     if (/^0+$/.test(fraction) && whole.length >= 7 && whole.length <= 15)
       return { kind: 'trailing_zero', value: text.slice(0, text.length - fraction.length - 1), safe: true };
     // 1207555014.2 is a number that was divided, not one with a dot in it: which digits it had nobody can tell
-    if (whole.length >= 7 || (fraction.length <= 2 && whole.length > 4)) return { kind: 'digits_lost' };
+    // but two numbers side by side are two
+    const two = text.includes(',') && whole.length >= 7 && fraction.length >= 7;
+    if (!two && (whole.length >= 7 || (fraction.length <= 2 && whole.length > 4))) return { kind: 'digits_lost' };
   }
   if (isDate(text)) return { kind: 'date' };
   return footnote(text) ?? extension(text) ?? several(text) ?? letters(text);
@@ -87,7 +92,7 @@ function extension(text: string): Damage | undefined {
 }
 
 function several(text: string): Damage | undefined {
-  const all = text.split(/[/;|,&\n]|\b(?:or|and|ou|et|o|y)\b/i).map((piece) => withoutLabel(piece.trim()));
+  const all = text.split(/[/;|,&]| (?=\+)|\b(?:or|and|ou|et|o|y)\b/i).map((piece) => withoutLabel(piece.trim()));
   const pieces = all.filter((piece) => digitsOf(piece).length >= 7 && piece.length <= LONGEST_NUMBER);
   if (pieces.length > 1) return { kind: 'two_numbers', value: pieces[0], others: pieces.slice(1), safe: false };
   // 0664 1234567/8: the other one ends differently

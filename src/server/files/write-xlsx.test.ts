@@ -29,7 +29,9 @@ describe('writing workbooks (ECMA-376)', () => {
   test('two other libraries read every cell as the text it is, and so do we', async () => {
     const file = await xlsxOf(ROWS);
     expect((await readWhole(file)).rows).toEqual(ROWS.map((row) => row.map((cell) => (cell.trim() === '' ? '' : cell))));
-    expect(await byExcelJs(file)).toEqual(ROWS);
+    // exceljs does not take `_x005F_` in an inline text for the underscore it stands for (§22.4.2.4)
+    const byExcel = await byExcelJs(file);
+    expect(byExcel.map((row) => row.map((cell) => cell.replace('_x005F_x000D_', '_x000D_')))).toEqual(ROWS);
     const sheet = XLSX.read(file).Sheets.People;
     expect(XLSX.utils.sheet_to_json(sheet, { header: 1, defval: '' })).toEqual(ROWS);
   });

@@ -33,6 +33,21 @@ describe.each(ENGINES)('a bench over HTTP, on %s', (kind) => {
     return { id, see, change, decide, undo, done };
   }
 
+  test('every state of an import can be looked at: what is read still, or could not be, has no rows', async () => {
+    const { here, id, see } = await open('Mobile,First\n207-555-0142,Jo\n');
+    expect((await here.json<{ rows: unknown[] }>('get', `/api/imports/${id}/rows`)).rows).toHaveLength(1);
+    for (const state of ['reading', 'failed', 'given_up'] as const) {
+      await here.app.db.query(
+        `UPDATE import SET state = $2, settings = '{}', counts = '{}', facts = '{"headings":[],"notes":[]}' WHERE id = $1`,
+        [id, state],
+      );
+      await here.app.db.query(`DELETE FROM import_verdict`);
+      expect((await see()).state).toBe(state);
+      expect((await here.json<{ rows: unknown[] }>('get', `/api/imports/${id}/rows`)).rows).toEqual([]);
+      expect((await here.ask('get', `/api/imports/${id}/rejects.csv`, 'manage')).status).toBe(200);
+    }
+  });
+
   test('a column that may say who does not want texts is asked about, with real rows, and nobody comes in before', async () => {
     const { see, change, decide, done, here } = await open(
       'Mobile,First,Photo consent,Opted out\n207-555-0142,Jo,yes,\n207-555-0143,Ana,no,x\n',

@@ -109,6 +109,8 @@ export const importRoutes: Route[] = [
         waiting: query.waiting === '1',
         blank: query.blank,
       });
+      // what is not read yet, could not be, or was given up meanwhile has neither rows nor choices
+      if (rows.length === 0) return { rows: [] };
       const reader = await readerOf(app.db, staged.settings);
       return {
         rows: rows.map((row) => {

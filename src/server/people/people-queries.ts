@@ -145,7 +145,10 @@ export async function pageOfPeople(
   // the planner takes matches for evenly spread, and would look for the first hundred by going through everyone in order: those that
   // share six digits may all stand at the end. What is not very frequent is gathered by the index of what is written, then sorted
   if (filter.search && !(await isFrequent(db, filter.search)))
-    return page(`(SELECT * FROM person WHERE ${searchSql(filter.search, binder)} LIMIT ${FREQUENT}) AS person`, `${where}${past}`);
+    return page(
+      `(SELECT * FROM person WHERE ${searchSql(filter.search, binder)} LIMIT ${FREQUENT}) AS person`,
+      `${where}${past}`,
+    );
   return page('person', `${where}${past}`);
 }
 

@@ -41,9 +41,10 @@ export const MOST_CELLS = 40_000_000;
 export const MOST_CHARACTERS = 400_000_000;
 /** What a cell can hold in a spreadsheet (ECMA-376 part 1, §18.18.93 and common practice); the rest is cut off, and said. */
 export const LONGEST_CELL = 32_767;
-/** Rows that travel together, or so many characters of them. */
+/** Rows that travel together, or so many characters or cells of them: whoever writes a batch down holds others up for so long. */
 export const BATCH = 4000;
-const BATCH_CHARACTERS = 1_000_000;
+const BATCH_CHARACTERS = 500_000;
+const BATCH_CELLS = 40_000;
 
 /** Gathers rows into batches and holds the limits that are the same for every format. */
 export class RowBatches {
@@ -52,6 +53,7 @@ export class RowBatches {
   private cells = 0;
   private characters = 0;
   private inBatch = 0;
+  private cellsInBatch = 0;
   /** Cells that were cut. */
   cut = 0;
   seen = false;
@@ -81,6 +83,7 @@ export class RowBatches {
     this.cells += cells.length;
     this.characters += length;
     this.inBatch += length;
+    this.cellsInBatch += cells.length;
     if (this.cells > MOST_CELLS || this.characters > MOST_CHARACTERS)
       throw new UnreadableFile(
         `By row ${(no + 1).toLocaleString('en-US')} the file unpacks to more than ${this.cells > MOST_CELLS ? '40 million cells' : '400 million characters'}; that is more than can be brought in.`,
@@ -88,13 +91,15 @@ export class RowBatches {
       );
     this.seen = true;
     this.batch.push({ no, cells });
-    return this.batch.length >= BATCH || this.inBatch > BATCH_CHARACTERS ? this.take() : undefined;
+    const full = this.batch.length >= BATCH || this.inBatch > BATCH_CHARACTERS || this.cellsInBatch > BATCH_CELLS;
+    return full ? this.take() : undefined;
   }
 
   take(): NumberedRow[] {
     const full = this.batch;
     this.batch = [];
     this.inBatch = 0;
+    this.cellsInBatch = 0;
     return full;
   }
 

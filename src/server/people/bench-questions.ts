@@ -4,17 +4,17 @@ import { saidAboutTexts, saysStopped } from '../../core/people/heading/texting-h
 import { openTextingColumns, phoneColumns, textingColumns } from '../../core/people/match';
 import type { Queryable } from '../db/db';
 import { Problem } from '../http/problem';
+import { nextRows } from './file-rows';
 import { CELLS_TO_SHOW } from './import-store';
 
 type OnBench = Pick<StagedImport, 'id' | 'facts' | 'settings'> & { counts: Partial<ImportCounts> };
 
-/** The first rows under the headings, as the first match saw them. */
-async function sampleOf(db: Queryable, staged: OnBench): Promise<string[][]> {
-  const { rows } = await db.query<{ cells: string[] }>(
-    `SELECT ${CELLS_TO_SHOW} AS cells FROM import_row WHERE import_id = $1 AND row_no > $2 ORDER BY row_no LIMIT 60`,
-    [staged.id, staged.settings.heading_row],
-  );
-  return rows.map((row) => row.cells);
+/** Rows that the first match was made from, as long as they do not hold too much. */
+const SAMPLE = 60;
+
+/** The first rows under the headings, as the first match saw them; further down the dry run looks (`counts.stops`). */
+async function sampleOf(db: Queryable, { id, settings }: OnBench): Promise<string[][]> {
+  return (await nextRows(db, id, { after: settings.heading_row }, SAMPLE)).map((row) => row.cells);
 }
 
 /** The rows of the file in which a "stop" was come upon further down. */

@@ -12,7 +12,7 @@ import { showPhone } from '../../core/phone/read';
 import { REPAIR_WORDS } from '../../core/phone/repair';
 import type { Db, Param } from '../db/db';
 import { Pace } from '../db/pace';
-import { nextRows } from './file-rows';
+import { clearRows, nextRows } from './file-rows';
 import { rowRange, rulesOf } from './import-rules';
 import { changesOf, findKnown, identityOf, merged, strangers, type Joining } from './known';
 import { Refusals } from './refusals';
@@ -36,8 +36,9 @@ export async function dryRun(
   const range = rowRange(settings);
   const seen: Seen = { rows: new Map(), bearers: new Map() };
   const refusals = new Refusals();
-  await clearVerdicts(bulk, importId);
+  await clearRows(bulk, importId, ['import_verdict']);
   const pace = new Pace(db, 500);
+  let verdictsWritten = 0;
   for (let after = range.first - 1; ;) {
     const rows = await nextRows(bulk, importId, { after, last: range.last }, pace.rows);
     if (rows.length === 0) break;
@@ -108,9 +109,10 @@ export async function dryRun(
         [verdicts],
       ),
     );
+    verdictsWritten += verdicts.length;
     if (!(await at(after))) return undefined;
   }
-  await bulk.exec('ANALYZE import_verdict');
+  if (verdictsWritten > WORTH_COUNTING) await bulk.exec('ANALYZE import_verdict');
   await refusals.keep(bulk, importId);
   tally.counts.consent_no = refusals.numbers;
   tally.counts.consent_both = refusals.both;
@@ -123,17 +125,6 @@ export async function dryRun(
       )
     ).rows[0].n;
   return tally.counts;
-}
-
-/** The last answer goes piece by piece: of a million rows at once it would hold everyone up. */
-async function clearVerdicts(db: Db, importId: number): Promise<void> {
-  for (;;) {
-    const { rowCount } = await db.query(
-      `DELETE FROM import_verdict WHERE import_id = $1 AND row_no IN (SELECT row_no FROM import_verdict WHERE import_id = $1 ORDER BY row_no LIMIT 10000)`,
-      [importId],
-    );
-    if (rowCount < 10_000) return;
-  }
 }
 
 interface Seen {
@@ -163,6 +154,9 @@ function firstRow(
   if (strangers(bearer.person, person) && settings.reference_conflict !== 'same_person') return { conflict: bearer.person };
   return { first: { row: bearer.row, by: 'own reference' } };
 }
+
+/** What the planner knows of the tables is made anew after a file of more rows than this. */
+export const WORTH_COUNTING = 2000;
 
 /** Counts by kind while the rows go by. */
 class Tally {

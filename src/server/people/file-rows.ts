@@ -1,9 +1,11 @@
-import type { Param, Queryable, Tx } from '../db/db';
+import type { Db, Param, Queryable, Tx } from '../db/db';
 import type { NumberedRow } from '../files/table';
 import { isBroken } from '../../core/text/tidy';
 
-/** So many characters of a file's rows are held at once, whoever asks: a row may hold six million. */
-const MOST_CHARACTERS = 2_000_000;
+/** So much of a file's rows is held at once, whoever asks: a row may hold six million characters, and a file of short cells many. */
+export const MOST_AT_ONCE = 1_000_000;
+/** What a cell weighs beside its characters. */
+const CELL = 16;
 
 export interface StagedRow {
   row_no: number;
@@ -17,9 +19,9 @@ export interface StagedRow {
 export async function keepRows(db: Pick<Tx, 'copyIn'>, importId: number, rows: readonly NumberedRow[]): Promise<void> {
   const kept = rows.map(({ no, cells }): Param[] => {
     const whole = cells.map((cell) => (isBroken(cell) ? cell.replaceAll('\0', '').toWellFormed() : cell));
-    return [importId, no, whole, whole.reduce((sum, cell) => sum + cell.length, 0)];
+    return [importId, no, whole, whole.reduce((sum, cell) => sum + cell.length + CELL, 0)];
   });
-  await db.copyIn('import_row', ['import_id', 'row_no', 'cells', 'characters'], [kept]);
+  await db.copyIn('import_row', ['import_id', 'row_no', 'cells', 'size'], [kept]);
 }
 
 /**
@@ -35,17 +37,36 @@ export async function nextRows(
   const { after, last = 2_000_000_000, verdicts } = wanted;
   // ranges on both sides of the join: else the rest of the file is joined and sorted for every piece
   const rows = verdicts
-    ? `SELECT r.row_no, r.cells, r.characters, v.verdict, v.reason FROM import_verdict v JOIN import_row r ON r.import_id = v.import_id AND r.row_no = v.row_no
+    ? `SELECT r.row_no, r.cells, r.size, v.verdict, v.reason FROM import_verdict v JOIN import_row r ON r.import_id = v.import_id AND r.row_no = v.row_no
        WHERE v.import_id = $1 AND v.row_no > $2 AND v.row_no <= $3 AND r.import_id = $1 AND r.row_no > $2 AND r.row_no <= $3 AND v.verdict = ANY ($6::text[])`
-    : `SELECT r.row_no, r.cells, r.characters, NULL AS verdict, NULL AS reason FROM import_row r
+    : `SELECT r.row_no, r.cells, r.size, NULL AS verdict, NULL AS reason FROM import_row r
        WHERE r.import_id = $1 AND r.row_no > $2 AND r.row_no <= $3`;
-  const params: Param[] = [importId, after, last, most, MOST_CHARACTERS];
+  const params: Param[] = [importId, after, last, most, MOST_AT_ONCE];
   return (
     await db.query<StagedRow>(
       `SELECT row_no, cells, verdict, reason FROM (
-         SELECT *, sum(characters) OVER (ORDER BY row_no) - characters AS before FROM (${rows} ORDER BY r.row_no LIMIT $4::int) AS batch
+         SELECT *, sum(size) OVER (ORDER BY row_no) - size AS before FROM (${rows} ORDER BY r.row_no LIMIT $4::int) AS batch
        ) AS summed WHERE before < $5::bigint ORDER BY row_no`,
       verdicts ? [...params, verdicts] : params,
     )
   ).rows;
+}
+
+/** So many rows go at once: of a million in one statement everyone would wait. */
+const CLEARED = 5000;
+
+/** What a file has put down goes, piece by piece: its rows, what the dry run said of them, or both. */
+export async function clearRows(db: Db, importId: number, tables: readonly ('import_row' | 'import_verdict')[]): Promise<void> {
+  const bulk = db.lane('bulk');
+  for (const table of tables)
+    for (let after = -1; ;) {
+      const { rows } = await bulk.query<{ last: number | null }>(
+        `WITH gone AS (DELETE FROM ${table} WHERE import_id = $1 AND row_no IN
+           (SELECT row_no FROM ${table} WHERE import_id = $1 AND row_no > $2 ORDER BY row_no LIMIT ${CLEARED}) RETURNING row_no)
+         SELECT max(row_no) AS last FROM gone`,
+        [importId, after],
+      );
+      if (rows[0].last === null) break;
+      after = rows[0].last;
+    }
 }

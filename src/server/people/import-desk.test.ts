@@ -66,7 +66,7 @@ describe.each(ENGINES)('the desk of imports on %s', (engine) => {
     await put(db, desk, 2, 'a,b\n1,"2');
     await expect(desk.take(2)).rejects.toThrow('never closed');
     expect(await staged(db, 2)).toBeUndefined();
-    expect(readdirSync(folder)).not.toContain('2');
+    await until(async () => !readdirSync(folder).includes('2'));
   });
 
   test('another encoding is read anew; pasted numbers are a column', async () => {
@@ -173,6 +173,8 @@ describe.each(ENGINES)('the desk of imports on %s', (engine) => {
       [9, 'done', 2],
       [10, 'once', 40],
       [11, 'open', 40],
+      [15, 'given_up', 0],
+      [16, 'failed', 0],
     ] as const) {
       await db.query(
         `INSERT INTO import (id, file_name, state, created_at) VALUES ($1, 'a.csv', $2, now() - make_interval(days => $3::int))`,
@@ -180,6 +182,8 @@ describe.each(ENGINES)('the desk of imports on %s', (engine) => {
       );
       await db.query(`INSERT INTO import_row (import_id, row_no, cells) VALUES ($1, 0, '{a}')`, [id]);
     }
+    // of an import that is gone altogether
+    await db.query(`INSERT INTO import_row (import_id, row_no, cells) VALUES (17, 0, '{a}')`);
     await desk.prune();
     const { rows } = await db.query<{ id: number }>(`SELECT import_id AS id FROM import_row ORDER BY 1`);
     expect(rows.map((row) => row.id)).toEqual([9, 10, 11]);

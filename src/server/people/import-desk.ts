@@ -11,7 +11,8 @@ import { UnreadableFile, type NumberedRow } from '../files/table';
 import { rollForward, unfinishedImports } from './bring-in';
 import { Checks } from './checks';
 import { firstSettings } from './first-settings';
-import { keepRows } from './file-rows';
+import { WORTH_COUNTING } from './dry-run';
+import { clearRows, keepRows } from './file-rows';
 import { RowThread, type RowReading } from './row-thread';
 import { UNDO_DAYS, undoForward, unfinishedUndos } from './undo-import';
 
@@ -64,7 +65,10 @@ export class ImportDesk {
     for (const id of await unfinishedUndos(db)) this.undo(id);
   }
 
-  /** Rows of files go when their import can no longer be undone; those of a file that a broadcast uses stay with it. */
+  /**
+   * Rows of files go when their import can no longer be undone, and when nobody will ever read them; those of a file that a broadcast
+   * uses stay with it.
+   */
   async prune(): Promise<void> {
     const bulk = this.app.db.lane('bulk');
     const until = iso(this.app.clock.now() - UNDO_DAYS * 86_400_000);
@@ -72,8 +76,9 @@ export class ImportDesk {
       for (let gone = PRUNED; gone === PRUNED;)
         gone = (
           await bulk.query(
-            `DELETE FROM ${table} WHERE ctid IN (SELECT r.ctid FROM ${table} r JOIN import ON import.id = r.import_id
-               WHERE import.state IN ('done', 'undone', 'failed', 'given_up') AND import.created_at < $1::timestamptz LIMIT ${PRUNED})`,
+            `DELETE FROM ${table} WHERE ctid IN (SELECT r.ctid FROM ${table} r LEFT JOIN import ON import.id = r.import_id
+               WHERE import.id IS NULL OR import.state IN ('failed', 'given_up') OR (import.state IN ('done', 'undone') AND import.created_at < $1::timestamptz)
+               LIMIT ${PRUNED})`,
             [until],
           )
         ).rowCount;
@@ -167,7 +172,8 @@ export class ImportDesk {
         );
         this.app.bus.changed('import', id);
       } else await this.app.db.query(`DELETE FROM import WHERE id = $1`, [id]);
-      await this.cleared(id);
+      // whoever waits for the answer does not wait for this
+      this.background(id, this.cleared(id));
       if (!late) throw error;
     });
     await Promise.race([settled, patience().then(() => (late = true))]);
@@ -175,7 +181,8 @@ export class ImportDesk {
 
   /** What a reading that came to nothing has put down goes, with its file. */
   private async cleared(id: number): Promise<void> {
-    await this.app.db.query(`DELETE FROM import_row WHERE import_id = $1`, [id]);
+    await clearRows(this.app.db, id, ['import_row', 'import_verdict']);
+    await this.app.db.query(`DELETE FROM import_refusal WHERE import_id = $1`, [id]);
     await this.forget(id);
   }
 
@@ -214,7 +221,7 @@ export class ImportDesk {
     this.readings.set(id, reading);
     try {
       const table = await reading.facts();
-      await bulk.query(`DELETE FROM import_row WHERE import_id = $1`, [id]);
+      await clearRows(db, id, ['import_row']);
       const head: NumberedRow[] = [];
       let width = 0;
       let count = 0;
@@ -229,7 +236,7 @@ export class ImportDesk {
         if (going.rowCount === 0) throw new GivenUp();
         bus.changed('import', id);
       }
-      await bulk.exec('ANALYZE import_row');
+      if (count > WORTH_COUNTING) await bulk.exec('ANALYZE import_row');
       const facts: ImportFacts = { headings: [], ...table, last, ...(before.pasted ? { pasted: true } : {}) };
       if (options.delimiter !== undefined) facts.chosen_delimiter = options.delimiter;
       const settings = await firstSettings(db, head, width, facts, this.app.clock.now());
@@ -246,10 +253,11 @@ export class ImportDesk {
     await this.checks.run(id);
   }
 
-  /** Ends what is going on with an import that was given up, and what it has put down so far. */
-  async stop(id: number): Promise<void> {
+  /** Ends what is going on with an import that was given up; what it has put down goes in the background, a piece at a time. */
+  async abandon(id: number): Promise<void> {
     await this.readings.get(id)?.end();
     await this.checks.stop(id);
+    this.background(id, this.cleared(id));
   }
 
   /** Waits a few seconds for the dry run of the bench as it is; true when it has ended. */

@@ -145,7 +145,7 @@ describe.each(ENGINES)('a bench over HTTP, on %s', (kind) => {
     const { here, id, decide } = await open('Mobile,First\n207-555-0142,Jo\n');
     expect((await here.json('delete', `/api/imports/${id}`)).status).toBe(200);
     for (const table of ['import_row', 'import_verdict', 'import_refusal'])
-      expect((await here.app.db.query(`SELECT 1 FROM ${table}`)).rowCount).toBe(0);
+      await until(async () => (await here.app.db.query(`SELECT 1 FROM ${table}`)).rowCount === 0);
     expect(await decide()).toMatchObject({ status: 409, title: 'It has been given up.', act: 'Choose the file again.' });
   });
 

@@ -12,18 +12,7 @@ import { questionsOf, refuseStrangers, refuseUnanswered } from './bench-question
 import { decide, useOnce } from './decide-import';
 import { indexField } from './field-index';
 import { readerOf } from './import-rules';
-import {
-  beginImport,
-  busy,
-  changeBench,
-  clearBench,
-  giveUp,
-  historyOf,
-  importOf,
-  keptPeople,
-  openImport,
-  rowsOf,
-} from './import-store';
+import { beginImport, busy, changeBench, giveUp, historyOf, importOf, keptPeople, openImport, rowsOf } from './import-store';
 import { UNDO_DAYS } from './undo-import';
 
 export const LARGEST_FILE = 200 * 1024 * 1024;
@@ -102,7 +91,7 @@ export const importRoutes: Route[] = [
     async handle(app, asked) {
       const staged = await importOf(app.db, idOf(asked.params.id));
       const { query } = asked;
-      const rows = await rowsOf(app.db, staged.id, {
+      const { rows, next } = await rowsOf(app.db, staged.id, {
         after: Number(query.after ?? -1) || 0,
         verdict: query.verdict,
         fix: query.fix,
@@ -110,13 +99,14 @@ export const importRoutes: Route[] = [
         blank: query.blank,
       });
       // what is not read yet, could not be, or was given up meanwhile has neither rows nor choices
-      if (rows.length === 0) return { rows: [] };
+      if (rows.length === 0) return { rows: [], next };
       const reader = await readerOf(app.db, staged.settings);
       return {
         rows: rows.map((row) => {
           const read = reader.read(row.row_no, row.cells);
           return { ...row, after: read.fix?.after ?? null, stored: read.ok ? read.row : null };
         }),
+        next,
       };
     },
   }),
@@ -228,9 +218,7 @@ export const importRoutes: Route[] = [
     async handle(app, asked) {
       const id = idOf(asked.params.id);
       await giveUp(app.db, id);
-      await app.imports.stop(id);
-      await clearBench(app.db, id);
-      await app.imports.forget(id);
+      await app.imports.abandon(id);
       app.bus.changed('import', id);
       return {};
     },

@@ -2,10 +2,11 @@ import type { ImportFacts, ImportSettings, ImportState, StagedImport } from '../
 import { showPhone } from '../../core/phone/read';
 import type { Queryable } from '../db/db';
 import { nothingHere, Problem } from '../http/problem';
+import { MOST_AT_ONCE } from './file-rows';
 import { headingsOf } from './first-settings';
 
-/** Characters of a cell that a page of rows shows; the whole of it stays with the file. */
-const SHOWN_CELL = 500;
+/** Characters of a cell that count for anything; the whole of it stays with the file. */
+const SHOWN_CELL = 2000;
 export const CELLS_TO_SHOW = `ARRAY(SELECT left(cell, ${SHOWN_CELL}) FROM unnest(cells) WITH ORDINALITY AS c (cell, at) ORDER BY at)`;
 
 /** @throws Problem 404 */
@@ -76,18 +77,27 @@ export interface RowsWanted {
   blank?: string;
 }
 
-/** Rows of an import with what would happen, a page of them. */
+const PAGE = 100;
+
+/**
+ * Rows of an import with what would happen: a page of a hundred, or fewer where they hold much. `next` is what to go on after, null at
+ * the end.
+ */
 export async function rowsOf(db: Queryable, id: number, wanted: RowsWanted) {
-  return (
-    await db.query<{ row_no: number; cells: string[]; verdict: string }>(
-      `SELECT import_row.row_no, ${CELLS_TO_SHOW} AS cells, verdict, reason, fix, changes, blanks, v.person_id FROM import_row JOIN import_verdict v USING (import_id, row_no)
-       WHERE import_id = $1 AND row_no > $2 AND ($3::text IS NULL OR verdict = $3) AND ($4::text IS NULL OR fix = $4)
-         AND (NOT $5::boolean OR reason LIKE 'waits for your fix%')
-         AND ($6::text IS NULL OR EXISTS (SELECT 1 FROM unnest(blanks) AS b WHERE b = $6 OR starts_with(b, $6 || ':')))
-       ORDER BY row_no LIMIT 100`,
-      [id, wanted.after, wanted.verdict ?? null, wanted.fix ?? null, wanted.waiting, wanted.blank ?? null],
-    )
-  ).rows;
+  const { rows } = await db.query<{ row_no: number; cells: string[]; verdict: string; there?: number }>(
+    `SELECT row_no, ${CELLS_TO_SHOW} AS cells, verdict, reason, fix, changes, blanks, person_id, there FROM (
+       SELECT *, sum(size) OVER (ORDER BY row_no) - size AS before, count(*) OVER () AS there FROM (
+         SELECT r.row_no, r.cells, r.size, verdict, reason, fix, changes, blanks, v.person_id FROM import_row r JOIN import_verdict v USING (import_id, row_no)
+         WHERE import_id = $1 AND row_no > $2 AND ($3::text IS NULL OR verdict = $3) AND ($4::text IS NULL OR fix = $4)
+           AND (NOT $5::boolean OR reason LIKE 'waits for your fix%')
+           AND ($6::text IS NULL OR EXISTS (SELECT 1 FROM unnest(blanks) AS b WHERE b = $6 OR starts_with(b, $6 || ':')))
+         ORDER BY row_no LIMIT ${PAGE + 1}) AS batch) AS summed
+     WHERE before < ${MOST_AT_ONCE} ORDER BY row_no LIMIT ${PAGE}`,
+    [id, wanted.after, wanted.verdict ?? null, wanted.fix ?? null, wanted.waiting, wanted.blank ?? null],
+  );
+  const more = rows.length < (rows[0]?.there ?? 0);
+  for (const row of rows) delete row.there;
+  return { rows, next: more ? rows[rows.length - 1].row_no : null };
 }
 
 /**
@@ -121,12 +131,6 @@ export async function giveUp(db: Queryable, id: number): Promise<void> {
     [id],
   );
   if (gone.rowCount === 0) throw busy(await importOf(db, id));
-}
-
-/** Everything that a file has put on the bench goes. */
-export async function clearBench(db: Queryable, id: number): Promise<void> {
-  for (const table of ['import_row', 'import_verdict', 'import_refusal'])
-    await db.query(`DELETE FROM ${table} WHERE import_id = $1`, [id]);
 }
 
 /** People that an undone import left as they are, with why. */

@@ -63,8 +63,9 @@ export function BenchRows({
   const query = useInfiniteQuery({
     queryKey: [`/api/imports/${staged.id}/rows`, asked, settings, counts],
     initialPageParam: -1,
-    queryFn: ({ pageParam }) => get<{ rows: Row[] }>(`/api/imports/${staged.id}/rows?after=${pageParam}&${asked}`),
-    getNextPageParam: (last) => (last.rows.length < 100 ? undefined : last.rows[last.rows.length - 1].row_no),
+    queryFn: ({ pageParam }) =>
+      get<{ rows: Row[]; next: number | null }>(`/api/imports/${staged.id}/rows?after=${pageParam}&${asked}`),
+    getNextPageParam: (last) => last.next ?? undefined,
     placeholderData: (before) => before,
   });
   const rows = query.data?.pages.flatMap((page) => page.rows) ?? [];

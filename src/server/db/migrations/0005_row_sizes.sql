@@ -1,3 +1,3 @@
--- How much text a row of a file holds: rows are taken in pieces of so many characters, not only of so many rows. Rows that are on
--- the bench already count as empty; they are taken by their number, as before.
-ALTER TABLE import_row ADD COLUMN characters integer NOT NULL DEFAULT 0;
+-- How much a row of a file holds: its characters, and sixteen for each cell. Rows are taken in pieces of so much, not only of so many
+-- rows. Those that are on the bench already count as empty, and are taken by their number as before.
+ALTER TABLE import_row ADD COLUMN size integer NOT NULL DEFAULT 0;

@@ -55,7 +55,7 @@ export class Reading implements FileReading {
     this.worker = new Worker(url, {
       workerData: asked,
       execArgv: [],
-      resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB, maxYoungGenerationSizeMb: 32 },
+      resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB, maxYoungGenerationSizeMb: 16 },
     });
     this.worker.on('message', (said: FromReading) => {
       this.said.push(said);

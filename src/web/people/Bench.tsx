@@ -114,6 +114,11 @@ export default function Bench() {
       <BenchHead staged={staged} open={open} change={change} reread={reread} />
       <div className="bench">
         <aside className="pane" aria-label="What to fix">
+          {open && facts.failure && (
+            <p role="alert" className="alert">
+              {facts.failure}
+            </p>
+          )}
           {open && <Questions staged={staged} change={change} match={match} />}
           <FixList staged={staged} open={open} change={change} see={setFilter} />
         </aside>

@@ -52,11 +52,13 @@ export const ImportSettings = Type.Object(
     fixed_rows: Type.Array(Type.Integer({ minimum: 0 }), { maxItems: 5000 }),
     two_numbers: Type.Union([Type.Literal('first'), Type.Literal('last')]),
     already: Type.Union([Type.Literal('fill_blanks'), Type.Literal('overwrite'), Type.Literal('skip')]),
-    /** Someone here, or earlier in the file, has the number under another name: the same person, or another who shares it. */
     /** Rows whose own reference is somebody's whose name and number are others: one person, or another; left out until someone says. */
     reference_conflict: Type.Optional(Type.Union([Type.Literal('same_person'), Type.Literal('other_person')])),
     /** Columns about consent or stopping of which someone said that they are not about being texted. */
     not_about_texts: Type.Optional(Type.Array(Type.Integer({ minimum: 0, maximum: 199 }), { maxItems: 200 })),
+    /** Columns in which only a cell that says stop counts, as a no; they come in as they are matched. */
+    stop_columns: Type.Optional(Type.Array(Type.Integer({ minimum: 0, maximum: 199 }), { maxItems: 200 })),
+    /** Someone here, or earlier in the file, has the number under another name: the same person, or another who shares it. */
     shared_number: Type.Union([Type.Literal('one_person'), Type.Literal('by_name')]),
     landlines: Type.Union([Type.Literal('keep'), Type.Literal('leave_out')]),
     list: Type.String({ maxLength: 100 }),
@@ -122,7 +124,7 @@ export interface ImportCounts {
   second_contacts: number;
   /** On the chosen list and not in this file. */
   missing: number;
-  /** The first cell like "STOP" of each column that nobody has said anything about; it is asked about. */
+  /** The first cell like "STOP" of each column that is matched to something else; what it means is asked. */
   stops: { column: number; row: number; cell: string }[];
 }
 
@@ -141,6 +143,8 @@ export interface TextingExample {
   cell: string;
   if_grants: 'may be texted' | 'will not be texted' | 'says nothing' | 'cannot be read';
   if_refuses: 'may be texted' | 'will not be texted' | 'says nothing' | 'cannot be read';
+  /** When only what says stop counts. */
+  if_stops: 'will not be texted' | 'says nothing';
 }
 
 /** What only a person can say about a file on the bench. */
@@ -150,7 +154,7 @@ export interface BenchQuestions {
     heading: string;
     says: 'grants' | 'refuses' | 'unclear';
     /** Null while it is open; nothing comes in before. */
-    answer: 'consent' | 'refusal' | 'not' | null;
+    answer: 'consent' | 'refusal' | 'stops' | 'not' | null;
     examples: readonly TextingExample[];
   }[];
   /** Columns that hold numbers, the likeliest first; empty when there is only one. */

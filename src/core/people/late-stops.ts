@@ -29,15 +29,15 @@ function stops(cell: string): boolean {
  */
 export function firstStops(
   rows: readonly { row_no: number; cells: readonly string[] }[],
-  { match, not_about_texts: not = [] }: { match: readonly string[]; not_about_texts?: readonly number[] },
+  { match }: { match: readonly string[] },
 ): Stop[] {
   const found: Stop[] = [];
   const width = rows.reduce((most, { cells }) => Math.max(most, cells.length), 0);
   for (let column = 0; column < width; column += 1) {
     const target = match[column] ?? 'skip';
-    if (not.includes(column) || !(target === 'skip' || target === 'tags' || target.includes('field:'))) continue;
+    if (!(target === 'skip' || target === 'tags' || target.includes('field:'))) continue;
     const first = rows.find(({ cells }) => {
-      const cell = cells[column] ?? '';
+      const cell = (cells[column] ?? '').trim();
       return cell.length < LONGEST_WORD && /\p{L}/u.test(cell) && stops(cell);
     });
     if (first) found.push({ column, row: first.row_no, cell: first.cells[column].trim() });

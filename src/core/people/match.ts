@@ -120,16 +120,26 @@ export function textingColumns(
   });
 }
 
+/** What has been said of the columns of a file. */
+interface AboutTexts {
+  match: readonly string[];
+  not_about_texts?: readonly number[];
+  stop_columns?: readonly number[];
+}
+
 /** Columns about consent or stopping of which nobody has said what they mean: matched to neither, nor told to be about something else. */
 export function openTextingColumns(
   headings: readonly string[],
   sample: Sample,
-  settings: { match: readonly string[]; not_about_texts?: readonly number[] },
+  settings: AboutTexts,
   late: readonly { column: number }[] = [],
 ): TextingQuestion[] {
   return textingColumns(headings, sample, late).filter(
     ({ column }) =>
-      settings.match[column] !== 'consent' && settings.match[column] !== 'refusal' && !settings.not_about_texts?.includes(column),
+      settings.match[column] !== 'consent' &&
+      settings.match[column] !== 'refusal' &&
+      !settings.not_about_texts?.includes(column) &&
+      !settings.stop_columns?.includes(column),
   );
 }
 

@@ -6,7 +6,7 @@ import { bornOf } from './day';
 import { fold } from './fold';
 import { oneLine } from '../text/tidy';
 import { countryOf } from './heading/country-code';
-import { saidAboutTexts } from './heading/texting-heading';
+import { saidAboutTexts, saysStopped } from './heading/texting-heading';
 import { storedValue, type FieldTypes } from './person-fields';
 import type { Target } from './targets';
 
@@ -75,6 +75,8 @@ export interface PrepareRules {
   bornCentury?: '19' | '20';
   types: FieldTypes;
   dependantTypes: FieldTypes;
+  /** Columns in which a cell that says stop is a no, and any other says nothing. */
+  stopColumns?: readonly number[];
 }
 
 /** What a cell can hold; the rest is cut off before anything looks at it. A ready-made text has 1,600 of them. */
@@ -258,6 +260,7 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
         else value(rules.types, target.slice('field:'.length), cell, person.fields);
     }
   }
+  if (rules.stopColumns?.some((column) => saysStopped((cells[column] ?? '').trim()))) person.consent = 'withdrawn';
   if (isNamed(dependant) || dependant.reference !== null) row.dependant = dependant;
   if (secondPhone !== '') {
     // a second contact's number is mended only where nothing is lost; else it stays empty, and that is said

@@ -33,6 +33,7 @@ export function readerWith(rules: RowRules): RowReader {
     dayFirst: settings.day_first,
     today: settings.today,
     bornCentury: settings.born_century,
+    stopColumns: settings.stop_columns,
     types,
     dependantTypes,
   };
@@ -50,7 +51,7 @@ export interface RowsRead {
   }[];
   /** Cells like `3/9/2027`, of which only a person knows which is the month. */
   ambiguousDays: number;
-  /** The first "stop" of each column that nobody has said anything about. */
+  /** The first "stop" of each column that is matched to something else. */
   stops: Stop[];
 }
 

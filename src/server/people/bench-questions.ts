@@ -38,7 +38,7 @@ const effect = (cell: string, column: 'grants' | 'refuses'): TextingExample['if_
 /** What only a person can say about a file, with real rows of it; and why the text number is the column it is. */
 export async function questionsOf(db: Queryable, staged: OnBench): Promise<BenchQuestions> {
   const { headings } = staged.facts;
-  const { match, country, not_about_texts: not = [] } = staged.settings;
+  const { match, country, not_about_texts: not = [], stop_columns: stops = [] } = staged.settings;
   const sample = await sampleOf(db, staged);
   const names = ['given_name', 'full_name', 'family_name', 'number']
     .map((target) => match.indexOf(target))
@@ -47,14 +47,29 @@ export async function questionsOf(db: Queryable, staged: OnBench): Promise<Bench
   const late = await lateRows(db, staged);
   const texting = textingColumns(headings, sample, staged.counts.stops).map(({ column, heading, says }) => {
     const examples = new Map<string, TextingExample>();
-    // what was come upon further down is why it is asked: that row stands first
-    for (const row of [...late.filter((each) => saysStopped(each[column] ?? '')), ...sample]) {
+    // a cell that says stop is why it is asked: it stands first, also when it was come upon further down
+    const saysStop = (row: string[]) => saysStopped((row[column] ?? '').trim());
+    for (const row of [...[...late, ...sample].filter(saysStop), ...sample]) {
       const cell = (row[column] ?? '').trim().slice(0, 60);
       if (cell === '' || examples.has(cell) || examples.size >= 3) continue;
-      examples.set(cell, { who: who(row), cell, if_grants: effect(cell, 'grants'), if_refuses: effect(cell, 'refuses') });
+      examples.set(cell, {
+        who: who(row),
+        cell,
+        if_grants: effect(cell, 'grants'),
+        if_refuses: effect(cell, 'refuses'),
+        if_stops: saysStopped(cell) ? 'will not be texted' : 'says nothing',
+      });
     }
     const answer =
-      match[column] === 'consent' ? 'consent' : match[column] === 'refusal' ? 'refusal' : not.includes(column) ? 'not' : null;
+      match[column] === 'consent'
+        ? 'consent'
+        : match[column] === 'refusal'
+          ? 'refusal'
+          : stops.includes(column)
+            ? 'stops'
+            : not.includes(column)
+              ? 'not'
+              : null;
     return { column, heading, says, answer, examples: [...examples.values()] } as const;
   });
   const columns = phoneColumns(headings, sample, country);

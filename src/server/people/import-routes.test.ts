@@ -61,8 +61,8 @@ describe.each(ENGINES)('a bench over HTTP, on %s', (kind) => {
         says: 'unclear',
         answer: null,
         examples: [
-          { who: 'Jo', cell: 'yes', if_grants: 'may be texted', if_refuses: 'will not be texted' },
-          { who: 'Ana', cell: 'no', if_grants: 'will not be texted', if_refuses: 'says nothing' },
+          { who: 'Jo', cell: 'yes', if_grants: 'may be texted', if_refuses: 'will not be texted', if_stops: 'says nothing' },
+          { who: 'Ana', cell: 'no', if_grants: 'will not be texted', if_refuses: 'says nothing', if_stops: 'says nothing' },
         ],
       },
       {
@@ -70,7 +70,9 @@ describe.each(ENGINES)('a bench over HTTP, on %s', (kind) => {
         heading: 'Opted out',
         says: 'refuses',
         answer: 'refusal',
-        examples: [{ who: 'Ana', cell: 'x', if_grants: 'may be texted', if_refuses: 'will not be texted' }],
+        examples: [
+          { who: 'Ana', cell: 'x', if_grants: 'may be texted', if_refuses: 'will not be texted', if_stops: 'says nothing' },
+        ],
       },
     ]);
     expect(await decide()).toMatchObject({ status: 422, place: 'column 3' });

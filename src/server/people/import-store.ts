@@ -115,7 +115,7 @@ export async function changeBench(db: Queryable, id: number, settings: ImportSet
     ]);
     facts.headings = headingsOf(rows[0]?.cells, before.facts.headings.length);
     // what was said was said of other headings
-    kept = { ...settings, not_about_texts: [] };
+    kept = { ...settings, not_about_texts: [], stop_columns: [] };
   }
   const changed = await db.query(
     `UPDATE import SET settings = $2::jsonb, facts = facts || $3::jsonb, at_row = 1, version = version + 1 WHERE id = $1 AND state = 'open'`,

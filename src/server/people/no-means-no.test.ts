@@ -58,11 +58,22 @@ describe.each(ENGINES)('a no in a file, on %s', (kind) => {
       cell: 'STOP',
       if_grants: 'will not be texted',
       if_refuses: 'will not be texted',
+      if_stops: 'will not be texted',
     });
     // once it has been said what the column is, it is asked no more
     await refuseUnanswered(db, { ...bench, settings: { ...PLAIN_SETTINGS, not_about_texts: [3] } });
     const asked = await stageRows(db, rows, { match: [...PLAIN_SETTINGS.match, 'refusal'] });
     expect(asked.counts.stops).toEqual([]);
+    // only who says stop: a no for that one, nothing for the others, and the question stays with its answer
+    const settings = { ...PLAIN_SETTINGS, stop_columns: [3] };
+    const only = await stageRows(db, rows, settings);
+    expect(only.counts).toMatchObject({ consent_no: 1, new: 300 });
+    await refuseUnanswered(db, { ...bench, settings, counts: only.counts });
+    expect((await questionsOf(db, { ...bench, settings, counts: only.counts })).texting).toMatchObject([
+      { column: 3, answer: 'stops' },
+    ]);
+    await bringRows(db, rows, settings);
+    expect(Object.entries(await words(db)).filter(([, act]) => act !== null)).toEqual([['P250', 'withdrawn']]);
   });
 
   test('a no in a row that waits for a fix, or is left out, reaches whoever has the number', async () => {

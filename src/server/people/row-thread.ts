@@ -75,7 +75,10 @@ export class RowThread implements RowReading {
   private start(): Worker {
     const fromSource = import.meta.url.endsWith('.ts');
     const url = new URL(fromSource ? './row-worker-source.mjs' : './row-worker.js', import.meta.url);
-    const made = new Worker(url, { execArgv: [], resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB, maxYoungGenerationSizeMb: 16 } });
+    const made = new Worker(url, {
+      execArgv: [],
+      resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB, maxYoungGenerationSizeMb: 16 },
+    });
     made.unref();
     made.on('message', (said: FromRowWorker) => {
       const asked = this.waiting.get(said.id);

@@ -12,7 +12,23 @@ const photo: BenchQuestions['texting'][number] = {
   heading: 'Photo consent',
   says: 'unclear',
   answer: null,
-  examples: [{ who: 'Jo', cell: 'yes', if_grants: 'may be texted', if_refuses: 'will not be texted' }],
+  examples: [{ who: 'Jo', cell: 'yes', if_grants: 'may be texted', if_refuses: 'will not be texted', if_stops: 'says nothing' }],
+};
+const remark: BenchQuestions['texting'][number] = {
+  column: 2,
+  heading: 'Remark',
+  says: 'unclear',
+  answer: null,
+  examples: [
+    {
+      who: 'Dao',
+      cell: 'STOP',
+      if_grants: 'will not be texted',
+      if_refuses: 'will not be texted',
+      if_stops: 'will not be texted',
+    },
+    { who: 'Jo', cell: 'Pier 4', if_grants: 'cannot be read', if_refuses: 'will not be texted', if_stops: 'says nothing' },
+  ],
 };
 const settings = { match: ['number', 'given_name', 'skip'], not_about_texts: [] } as unknown as ImportSettings;
 
@@ -46,7 +62,22 @@ test('an open column is asked about with what a yes in it would mean either way'
   fireEvent.click(screen.getByRole('radio', { name: /said no to texts/ }));
   expect(match).toHaveBeenCalledWith(2, 'refusal');
   fireEvent.click(screen.getByRole('radio', { name: /not about texts/ }));
-  expect(change).toHaveBeenCalledWith({ match: ['number', 'given_name', 'skip'], not_about_texts: [2] });
+  expect(change).toHaveBeenCalledWith({ match: ['number', 'given_name', 'skip'], not_about_texts: [2], stop_columns: [] });
+});
+
+test('where some rows of a column say stop, only they may be meant; the column comes in as it is matched', () => {
+  const { change } = show({
+    questions: { texting: [remark] },
+    settings: { match: ['number', 'given_name', 'field:note'], not_about_texts: [2] },
+  });
+  expect(screen.getByText('Under “Remark” some rows say stop. What does the column say?')).toBeTruthy();
+  expect(screen.getByText('Dao: STOP → will not be texted; Jo: Pier 4 → says nothing')).toBeTruthy();
+  fireEvent.click(screen.getByRole('radio', { name: /only who says stop/ }));
+  expect(change).toHaveBeenCalledWith({
+    match: ['number', 'given_name', 'field:note'],
+    not_about_texts: [],
+    stop_columns: [2],
+  });
 });
 
 test('an answer can be taken back; a column that is no longer about texts is not brought in as consent', () => {
@@ -56,7 +87,7 @@ test('an answer can be taken back; a column that is no longer about texts is not
   });
   expect(screen.getByRole('heading').textContent).toBe('About being texted');
   fireEvent.change(screen.getByLabelText('What a yes under “Photo consent” means'), { target: { value: 'not' } });
-  expect(change).toHaveBeenCalledWith({ match: ['number', 'given_name', 'skip'], not_about_texts: [2] });
+  expect(change).toHaveBeenCalledWith({ match: ['number', 'given_name', 'skip'], not_about_texts: [2], stop_columns: [] });
 });
 
 test.each([

@@ -54,16 +54,23 @@ interface Asked {
 const chooser =
   ({ asked: { column }, settings, change, match }: Asked) =>
   (chosen: string) => {
-    const others = (settings.not_about_texts ?? []).filter((each) => each !== column);
-    if (chosen !== 'not') return match(column, chosen);
+    const without = (columns: readonly number[] = []) => columns.filter((each) => each !== column);
+    if (chosen !== 'not' && chosen !== 'stops') return match(column, chosen);
     const kept = settings.match.map((target, at) =>
       at === column && (target === 'consent' || target === 'refusal') ? 'skip' : target,
     );
-    void change({ match: kept, not_about_texts: [...others, column] });
+    void change({
+      match: kept,
+      not_about_texts: [...without(settings.not_about_texts), ...(chosen === 'not' ? [column] : [])],
+      stop_columns: [...without(settings.stop_columns), ...(chosen === 'stops' ? [column] : [])],
+    });
   };
 
+/** A column of remarks, say, in which some rows say stop. */
+const saysStop = ({ examples }: Texting) => examples.some((each) => each.if_stops === 'will not be texted');
+
 /** Real rows, and what they would mean. */
-const way = ({ examples }: Texting, key: 'if_grants' | 'if_refuses') =>
+const way = ({ examples }: Texting, key: 'if_grants' | 'if_refuses' | 'if_stops') =>
   examples.map((each) => `${each.who === '' ? '' : `${each.who}: `}${each.cell} → ${each[key]}`).join('; ');
 
 function AboutTexts(props: Asked) {
@@ -71,8 +78,13 @@ function AboutTexts(props: Asked) {
   const choose = chooser(props);
   return (
     <FormControl>
-      <FormLabel sx={{ color: 'error.main', fontWeight: 650 }}>What does a yes under “{asked.heading}” mean?</FormLabel>
+      <FormLabel sx={{ color: 'error.main', fontWeight: 650 }}>
+        {saysStop(asked)
+          ? `Under “${asked.heading}” some rows say stop. What does the column say?`
+          : `What does a yes under “${asked.heading}” mean?`}
+      </FormLabel>
       <RadioGroup value={asked.answer ?? ''} onChange={(_event, chosen) => choose(chosen)}>
+        {saysStop(asked) && <Answer value="stops" says="only who says stop is not texted" example={way(asked, 'if_stops')} />}
         <Answer value="consent" says="they may be texted" example={way(asked, 'if_grants')} />
         <Answer value="refusal" says="they said no to texts" example={way(asked, 'if_refuses')} />
         <Answer value="not" says="it is not about texts" example="" />
@@ -86,20 +98,21 @@ function Answered(props: Asked) {
   const { asked } = props;
   return (
     <Typography variant="body2" component="div">
-      “{asked.heading}”, a yes:{' '}
+      “{asked.heading}”{asked.answer === 'stops' ? '' : ', a yes'}:{' '}
       <Choose
         label={`What a yes under “${asked.heading}” means`}
         value={asked.answer ?? 'not'}
         options={[
           ['consent', 'they may be texted'],
           ['refusal', 'they said no to texts'],
+          ...(saysStop(asked) || asked.answer === 'stops' ? [['stops', 'only who says stop is not texted'] as const] : []),
           ['not', 'it is not about texts'],
         ]}
         onChange={chooser(props)}
       />
       {asked.answer !== 'not' && (
         <Typography variant="caption" color="text.secondary" component="div">
-          {way(asked, asked.answer === 'consent' ? 'if_grants' : 'if_refuses')}
+          {way(asked, asked.answer === 'consent' ? 'if_grants' : asked.answer === 'stops' ? 'if_stops' : 'if_refuses')}
         </Typography>
       )}
     </Typography>

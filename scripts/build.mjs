@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { brotliCompressSync } from 'node:zlib';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 process.chdir(root);
@@ -10,6 +11,13 @@ process.chdir(root);
 function hashTree(hash, path) {
   if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) hashTree(hash, join(path, name));
   else if (!/\.test\.tsx?$/.test(path)) hash.update(path).update(readFileSync(path));
+}
+
+/** Beside each asset its brotli form (RFC 7932), so that nothing is compressed while somebody waits. */
+function packAssets(folder) {
+  for (const name of readdirSync(folder))
+    if (/\.(js|css|svg|json)$/.test(name))
+      writeFileSync(join(folder, `${name}.br`), brotliCompressSync(readFileSync(join(folder, name))));
 }
 
 export async function build() {
@@ -42,6 +50,7 @@ export async function build() {
   cpSync('src/server/db/migrations', 'dist/migrations', { recursive: true });
   const vite = await import('vite');
   await vite.build({ configFile: 'vite.config.ts', logLevel: 'warn' });
+  packAssets('dist/web/assets');
   writeFileSync('dist/key', key);
 }
 

@@ -31,6 +31,8 @@ export interface ServeOptions {
   seed?: Seeding;
   carrierProfile?: string;
   logLevel: string;
+  /** What stands before the server, as Express's `trust proxy` has it: a number of hops, or names like `loopback`. */
+  trustProxy?: string;
 }
 
 /** Starts everything in the right order; resolves when pages are served. */
@@ -95,6 +97,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     imports,
     practice: practice ? { url: practice.controlUrl } : undefined,
     demo,
+    trustProxy: options.trustProxy && /^\d+$/.test(options.trustProxy) ? Number(options.trustProxy) : options.trustProxy,
   };
   await imports.resume();
   const keepClock = setInterval(() => {
@@ -151,6 +154,7 @@ export async function runServer(seed?: Seeding): Promise<void> {
       seed,
       carrierProfile: process.env.CARRIER_PROFILE,
       logLevel: process.env.LOG_LEVEL ?? 'warn',
+      trustProxy: process.env.TRUST_PROXY || undefined,
     });
     // before anyone is told that it runs: whoever reads the address may end it at once, and it is to end in order even then
     let stopping = false;

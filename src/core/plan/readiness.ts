@@ -8,6 +8,7 @@ import type { When } from './when';
 import { bareTime, relativeWord, saysWho } from './wording-hints';
 import type { Writer } from './writer';
 import { wallClock } from './zones';
+import { isWebAddress } from './web-address';
 
 type Place = PlanSummary['must_fix'][number]['place'];
 
@@ -73,7 +74,7 @@ export const CHECKS: readonly Check[] = [
     kind: 'must',
     find: ({ draft: { link } }) =>
       one(
-        link !== null && link.address !== '' && !/^https?:\/\/\S+$/.test(link.address),
+        link !== null && link.address !== '' && !isWebAddress(link.address),
         'words',
         () => `The link “${link?.name}” needs a complete address that starts with https://.`,
       ),

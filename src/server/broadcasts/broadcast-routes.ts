@@ -4,6 +4,7 @@ import type { Queryable } from '../db/db';
 import { callOff } from '../engine/sweep';
 import { queueText } from '../engine/texts';
 import { idOf, nothingHere, Problem } from '../http/problem';
+import { Skip } from '../http/query';
 import { route, who, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
 import { press } from './press';
@@ -32,6 +33,7 @@ export const broadcastRoutes: Route[] = [
     path: '/api/broadcasts',
     role: 'look',
     says: 'Drafts and scheduled broadcasts, latest first; ended ones by ?state=ended',
+    query: Type.Object({ state: Type.Optional(Type.String({ maxLength: 20 })), skip: Skip }),
     handle: async (app, asked) => ({
       broadcasts: (
         await app.db.query(
@@ -39,7 +41,7 @@ export const broadcastRoutes: Route[] = [
            FROM broadcast LEFT JOIN LATERAL (SELECT * FROM run WHERE run.broadcast_id = broadcast.id ORDER BY run.id DESC LIMIT 1) AS run ON true
            LEFT JOIN account ON account.id = broadcast.account_id
            WHERE ($1::text IS NULL OR broadcast.state = $1) ORDER BY (broadcast.state IN ('draft', 'set_aside', 'scheduled')) DESC, coalesce(run.due_at, broadcast.updated_at) DESC, broadcast.id DESC LIMIT 100 OFFSET $2::int`,
-          [asked.query.state ?? null, Math.max(0, Number(asked.query.skip ?? 0)) || 0],
+          [asked.query.state ?? null, asked.query.skip ?? 0],
         )
       ).rows,
     }),

@@ -13,7 +13,7 @@ export const reachRoutes: Route[] = [
       {
         draft: Draft,
         step: Type.String({ maxLength: 20 }),
-        skip: Type.Integer({ minimum: 0 }),
+        skip: Type.Integer({ minimum: 0, maximum: 10_000_000 }),
         search: Type.Optional(Type.String({ maxLength: 100 })),
       },
       { additionalProperties: false },
@@ -28,6 +28,7 @@ export const reachRoutes: Route[] = [
     role: 'look',
     says: 'Typed or pasted numbers, read: those that are numbers in E.164, and the others with why not',
     body: Type.Object({ text: Type.String({ maxLength: 200_000 }) }, { additionalProperties: false }),
+    limits: [{ most: 120, seconds: 60, by: 'session' }],
     async handle(app, asked) {
       const { country } = (await app.db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0];
       const numbers = new Set<string>();

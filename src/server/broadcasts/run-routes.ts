@@ -3,6 +3,7 @@ import type { Queryable, Tx } from '../db/db';
 import type { App } from '../http/app-context';
 import { writeCsv } from '../files/delimited';
 import { idOf, nothingHere, Problem } from '../http/problem';
+import { After, Skip } from '../http/query';
 import { Download, route, who, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
 
@@ -106,11 +107,16 @@ export const runRoutes: Route[] = [
     path: '/api/runs/:id/recipients',
     role: 'look',
     says: 'Recipients of a run, by ?state= and ?reason=, paged by ?after=',
+    query: Type.Object({
+      state: Type.Optional(Type.String({ maxLength: 20 })),
+      reason: Type.Optional(Type.String({ maxLength: 100 })),
+      after: After,
+    }),
     async handle(app, asked) {
       const { rows } = await app.db.query(
         `SELECT outbound.id, person_id, given_name, family_name, outbound.number, parts, state, reason, due_at, handed_at, final_at, body FROM outbound LEFT JOIN person ON person.id = person_id
          WHERE run_id = $1 AND ($2::text IS NULL OR state = $2) AND ($3::text IS NULL OR reason = $3) AND outbound.id > $4 ORDER BY outbound.id LIMIT 100`,
-        [idOf(asked.params.id), asked.query.state ?? null, asked.query.reason ?? null, Number(asked.query.after ?? 0) || 0],
+        [idOf(asked.params.id), asked.query.state ?? null, asked.query.reason ?? null, asked.query.after ?? 0],
       );
       return { recipients: rows };
     },
@@ -185,7 +191,8 @@ export const runRoutes: Route[] = [
     method: 'get',
     path: '/api/outcomes',
     role: 'look',
-    says: 'Runs that ended or are going, latest first, with what became of them',
+    says: 'Runs that ended or are going, latest first, with what became of them; a page after ?skip=',
+    query: Type.Object({ skip: Skip }),
     async handle(app, asked) {
       const { rows } = await app.db.query(
         `SELECT run.id, run.name, run.state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
@@ -194,7 +201,7 @@ export const runRoutes: Route[] = [
            (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop') AS opted_out,
            (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked
          FROM run WHERE run.started_at IS NOT NULL OR run.state = 'missed' ORDER BY run.due_at DESC, run.id DESC LIMIT 50 OFFSET $1::int`,
-        [Math.max(0, Number(asked.query.skip ?? 0)) || 0],
+        [asked.query.skip ?? 0],
       );
       return { runs: rows };
     },

@@ -20,4 +20,6 @@ export interface App {
   practice: { url: string } | undefined;
   /** The demo runs on a clock of its own that can be moved. */
   demo: boolean;
+  /** What stands before the server and may say who asks, as Express has it; nothing, unless it was set. */
+  trustProxy?: string | number | boolean;
 }

@@ -4,27 +4,32 @@ import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { Ajv, type ValidateFunction } from 'ajv';
+import { parseCookie } from 'cookie';
+import compression from 'compression';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import { mayDo } from '../../core/api/roles';
-import { brokenPlace } from '../../core/text/tidy';
 import { iso } from '../../core/clock';
 import type { App } from './app-context';
-import { liveEvents } from './live';
+import { checkBody, checkQuery, refuseBroken, type Check } from './checked';
+import { limited } from './limits';
+import { LiveStreams } from './live';
+import { DbError } from '../db/db-error';
 import { EngineError } from '../engine/engine-error';
 import { Problem } from './problem';
 import { Download, type Asked, type Route, type Upload } from './route';
 import { allRoutes } from './routes';
 import { accountOf } from './session-routes';
 
-const ajv = new Ajv({ allErrors: false, coerceTypes: false });
-
 /** The whole HTTP side: strict headers, same-origin writes only, roles checked for every route, problems as RFC 9457. */
 export function httpApp(app: App, webFolder: string | undefined): Express {
   const server = express();
   server.disable('x-powered-by');
   server.set('query parser', 'simple');
+  // behind something that speaks TLS, cookies are secure and addresses are those of people, as far as it is trusted
+  server.set('trust proxy', app.trustProxy ?? false);
+  const streams = new LiveStreams();
   server.use((_request, response, next) => {
     response.locals.nonce = randomBytes(16).toString('base64');
     next();
@@ -51,6 +56,14 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
       crossOriginEmbedderPolicy: false,
     }),
   );
+  // events go out one by one, and files are mostly packed already or long
+  server.use(
+    compression({
+      level: 3,
+      filter: (_request, response) =>
+        /^(application\/(problem\+)?json|text\/html)/.test(String(response.getHeader('content-type'))),
+    }),
+  );
   server.use('/api', (request, response, next) => {
     response.setHeader('Cache-Control', 'no-store');
     if (request.method === 'GET' || request.method === 'HEAD') return next();
@@ -59,24 +72,29 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
     const origin = request.get('origin');
     const foreign =
       (site !== undefined && site !== 'same-origin' && site !== 'none') ||
-      (origin !== undefined && new URL(origin).host !== request.get('host'));
+      (origin !== undefined && hostOf(origin) !== request.get('host'));
     return foreign ? next(new Problem(403, 'foreign', 'This request came from another site.', {})) : next();
   });
 
   server.get('/api/live', (request, response, next) => {
     const at = iso(app.clock.now());
-    accountOf(app, cookieOf(request), at)
-      .then((account) =>
-        account ? liveEvents(app, request, response) : next(new Problem(401, 'sign-in-needed', 'Sign in first.', {})),
-      )
+    const token = cookieOf(request);
+    const good = async () => (await accountOf(app, token, iso(app.clock.now()))) !== undefined;
+    accountOf(app, token, at)
+      .then((account) => {
+        if (!account || token === undefined) throw new Problem(401, 'sign-in-needed', 'Sign in first.', {});
+        streams.begin(app, token, response, good);
+      })
       .catch(next);
   });
 
   for (const each of allRoutes) {
-    const validate = each.body ? ajv.compile(each.body) : undefined;
+    const checks = { body: checkBody(each.body), query: checkQuery(each.query) };
     const parsers = each.upload || each.method === 'get' ? [] : [express.json({ limit: '256kb' })];
-    server[each.method](each.path, ...parsers, (request, response, next) => {
-      serve(app, each, validate, request, response).catch(next);
+    server[each.method](each.path, ...parsers, ...(each.limits ?? []).map(limited), (request, response, next) => {
+      serve(app, each, checks, request, response)
+        .then(() => each.path === '/api/sign-out' && streams.end(cookieOf(request) ?? ''))
+        .catch(next);
     });
   }
 
@@ -85,7 +103,15 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
   );
   if (webFolder && existsSync(join(webFolder, 'index.html'))) {
     const page = readFileSync(join(webFolder, 'index.html'), 'utf8');
-    server.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    // written small once, when they are built
+    server.use(
+      '/assets',
+      expressStaticGzip(join(webFolder, 'assets'), {
+        enableBrotli: true,
+        orderPreference: ['br'],
+        serveStatic: { immutable: true, maxAge: '1y', fallthrough: false },
+      }),
+    );
     server.get(/.*/, (_request, response) => {
       response.setHeader('Cache-Control', 'no-store');
       response.type('html').send(page.replaceAll('__NONCE__', response.locals.nonce as string));
@@ -102,13 +128,18 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
 }
 
 function cookieOf(request: Request): string | undefined {
-  return /(?:^|;\s*)bell_session=([^;]+)/.exec(request.get('cookie') ?? '')?.[1];
+  return parseCookie(request.get('cookie') ?? '').bell_session;
+}
+
+/** The host of an Origin; of `null` and of what is no address there is none (RFC 6454, §7). */
+function hostOf(origin: string): string | undefined {
+  return URL.canParse(origin) ? new URL(origin).host : undefined;
 }
 
 async function serve(
   app: App,
   each: Route,
-  validate: ValidateFunction | undefined,
+  checks: { body: Check; query: ReturnType<typeof checkQuery> },
   request: Request,
   response: Response,
 ): Promise<void> {
@@ -121,25 +152,19 @@ async function serve(
     if (!mayDo(account.role, each.role))
       throw new Problem(403, 'role', `Your role is “${account.role}”; this needs “${each.role}”.`, {});
   }
-  if (validate && !validate(request.body)) {
-    const first = validate.errors?.[0];
-    const place = first?.instancePath.slice(1).replaceAll('/', '.') ?? '';
-    throw new Problem(400, 'request', `The request does not fit: ${place || 'body'} ${first?.message ?? 'is wrong'}.`, { place });
-  }
-  // what no database keeps is refused here, with its place, whatever it is a part of
-  const broken = brokenPlace({ ...request.params, ...request.query }) ?? (each.upload ? undefined : brokenPlace(request.body));
-  if (broken !== undefined)
-    throw new Problem(422, 'text', 'The text holds a character that is none (a NUL, or half of one).', { place: broken });
+  refuseBroken(request.params);
+  const query = checks.query(request.query);
+  if (!each.upload) checks.body(request.body);
   const upload = each.upload ? await receive(request, app.imports.uploads, each.upload) : undefined;
   const asked: Asked<unknown> = {
     params: request.params as Record<string, string>,
-    query: request.query as Record<string, string | undefined>,
+    query: query as Record<string, string | undefined>,
     body: upload ?? (request.body as unknown),
     account,
     now,
     at,
     token,
-    ip: request.ip ?? '',
+    looking: request.method === 'HEAD',
     cookie: (name, value, maxAge) =>
       response.cookie(name, value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: request.secure }),
   };
@@ -188,10 +213,14 @@ function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof EngineError)
     return new Problem(error.kind === 'no_balance' ? 402 : 422, error.kind.replace('_', '-'), error.message, error.more);
+  // what the database says of a value (a number beyond its column, no such date) is about the request (SQLSTATE class 22)
+  if (error instanceof DbError && error.code?.startsWith('22'))
+    return new Problem(400, 'request', 'A value in the request is larger than it can be, or is none.', {});
   const status = (error as { status?: number }).status ?? 500;
   if (status === 413) return new Problem(413, 'too-large', 'The request is larger than this server takes. Nothing was kept.', {});
-  if (status === 400) return new Problem(400, 'request', 'The request could not be read.', {});
+  if (status === 415) return new Problem(415, 'encoding', 'The request is written in a way that this server does not read.', {});
   if (status === 404) return new Problem(404, 'no-such-file', 'There is nothing at this address.', {});
+  if (status >= 400 && status < 500) return new Problem(status, 'request', 'The request could not be read.', {});
   return new Problem(500, 'trouble', 'Something went wrong on our side. What was saved before is still there.', {
     act: 'Try once more.',
   });

@@ -1,29 +1,63 @@
-import type { Request, Response } from 'express';
+import type { Response } from 'express';
 import type { Change } from '../engine/bus';
 import type { App } from './app-context';
+import { Problem } from './problem';
 
 const GATHER = 250;
+/** A browser holds a few pages open; more streams of one session are something else. */
+const MOST_OF_A_SESSION = 12;
+const MOST = 400;
+/** How often it is looked whether the session is still good, ms. */
+const STILL_GOOD = 20_000;
 
-/** Server-sent events: which things changed, gathered for a quarter of a second; the page asks again for what it shows. */
-export function liveEvents(app: App, request: Request, response: Response): void {
-  response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
-  response.write('retry: 1000\n\n');
-  const gathered = new Map<string, Change>();
-  let timer: NodeJS.Timeout | undefined;
-  const flush = () => {
-    timer = undefined;
-    response.write(`data: ${JSON.stringify([...gathered.values()])}\n\n`);
-    gathered.clear();
-  };
-  const heard = (change: Change) => {
-    gathered.set(`${change.topic}|${change.id ?? ''}`, change);
-    timer ??= setTimeout(flush, GATHER);
-  };
-  app.bus.on('change', heard);
-  const alive = setInterval(() => response.write(': alive\n\n'), 20_000);
-  request.on('close', () => {
-    app.bus.off('change', heard);
-    clearInterval(alive);
-    clearTimeout(timer);
-  });
+/** The event streams that are open, by session, so that signing out ends them. */
+export class LiveStreams {
+  private readonly open = new Map<string, Set<Response>>();
+
+  /**
+   * Server-sent events (HTML Living Standard, §9.2): which things changed, gathered for a quarter of a second; the page asks again for
+   * what it shows. `good` tells whether the session still is.
+   * @throws Problem 429 when there are too many already
+   */
+  begin(app: App, token: string, response: Response, good: () => Promise<boolean>): void {
+    const mine = this.open.get(token) ?? new Set<Response>();
+    const all = [...this.open.values()].reduce((sum, each) => sum + each.size, 0);
+    if (mine.size >= MOST_OF_A_SESSION || all >= MOST)
+      throw new Problem(429, 'too-many-streams', 'Too many pages are open at once.', { act: 'Close some of them.' });
+    this.open.set(token, mine.add(response));
+    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
+    response.write('retry: 1000\n\n');
+    const gathered = new Map<string, Change>();
+    let timer: NodeJS.Timeout | undefined;
+    const flush = () => {
+      timer = undefined;
+      response.write(`data: ${JSON.stringify([...gathered.values()])}\n\n`);
+      gathered.clear();
+    };
+    const heard = (change: Change) => {
+      gathered.set(`${change.topic}|${change.id ?? ''}`, change);
+      timer ??= setTimeout(flush, GATHER);
+    };
+    app.bus.on('change', heard);
+    const alive = setInterval(() => {
+      response.write(': alive\n\n');
+      good().then(
+        (still) => still || response.end(),
+        () => response.end(),
+      );
+    }, STILL_GOOD);
+    // of the answer, not of the request: it closes from either side
+    response.on('close', () => {
+      app.bus.off('change', heard);
+      clearInterval(alive);
+      clearTimeout(timer);
+      mine.delete(response);
+      if (mine.size === 0) this.open.delete(token);
+    });
+  }
+
+  /** Ends the streams of a session that was signed out. */
+  end(token: string): void {
+    for (const response of this.open.get(token) ?? []) response.end();
+  }
 }

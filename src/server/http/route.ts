@@ -1,6 +1,7 @@
 import type { Static, TSchema } from 'typebox';
 import type { Role } from '../../core/api/roles';
 import type { App } from './app-context';
+import type { Limit } from './limits';
 
 export interface Account {
   id: number;
@@ -10,9 +11,9 @@ export interface Account {
   own_number: string | null;
 }
 
-export interface Asked<Body> {
+export interface Asked<Body, Query = Record<string, string | undefined>> {
   params: Record<string, string>;
-  query: Record<string, string | undefined>;
+  query: Query;
   body: Body;
   /** Who asks; undefined only on routes open to nobody in particular. */
   account: Account | undefined;
@@ -22,7 +23,8 @@ export interface Asked<Body> {
   /** For sign-in: cookies are set through this. */
   cookie(name: string, value: string, maxAgeMs: number): void;
   token: string | undefined;
-  ip: string;
+  /** HEAD: someone looks what is there, and nothing is to happen (RFC 9110, §9.2.1). */
+  looking: boolean;
 }
 
 /** A file answer: served as a download. A long one is given piece by piece, so that memory does not grow with it. */
@@ -47,6 +49,10 @@ export interface Route {
   role: Role | 'anyone';
   says: string;
   body?: TSchema;
+  /** What may stand behind the question mark, where it is more than text; numbers are read from it. */
+  query?: TSchema;
+  /** How often it may be asked. */
+  limits?: readonly Limit[];
   /** A raw upload of at most so many bytes, streamed to a file, instead of JSON. */
   upload?: number;
   handle(app: App, asked: Asked<never>): Promise<unknown>;
@@ -55,6 +61,12 @@ export interface Route {
 /** Declares a route with its body typed by its schema. */
 export function route<S extends TSchema>(
   declared: Omit<Route, 'handle' | 'body'> & { body: S; handle(app: App, asked: Asked<Static<S>>): Promise<unknown> },
+): Route;
+export function route<Q extends TSchema>(
+  declared: Omit<Route, 'handle' | 'body' | 'query'> & {
+    query: Q;
+    handle(app: App, asked: Asked<undefined, Static<Q>>): Promise<unknown>;
+  },
 ): Route;
 export function route(
   declared: Omit<Route, 'handle' | 'body'> & { handle(app: App, asked: Asked<Upload>): Promise<unknown> },

@@ -1,26 +1,14 @@
 import { Type } from 'typebox';
 import type { Role } from '../../core/api/roles';
 import { balanceMicro } from '../engine/money';
+import { oneLine } from '../../core/text/tidy';
+import { addressOf } from './limits';
 import { checkPassword, hashPassword, hashToken, newToken } from './passwords';
 import { Problem } from './problem';
 import { route, type Account, type Route } from './route';
 
 const SESSION_MS = 14 * 86_400_000;
-const TRIES = 10;
-const TRY_MS = 10 * 60_000;
-const tries = new Map<string, { count: number; until: number }>();
-
-/** At most ten wrong passwords in ten minutes for an address and an account. */
-function countTry(key: string, now: number): void {
-  const known = tries.get(key);
-  if (!known || known.until < now) {
-    if (tries.size > 10_000) tries.clear();
-    tries.set(key, { count: 1, until: now + TRY_MS });
-    return;
-  }
-  known.count += 1;
-  if (known.count > TRIES) throw new Problem(429, 'too-many-tries', 'Too many wrong tries. Wait ten minutes.', {});
-}
+const TEN_MINUTES = 600;
 
 // compared against when there is no such account, so that the answer takes as long
 let dummy: Promise<string> | undefined;
@@ -61,10 +49,14 @@ export const sessionRoutes: Route[] = [
     path: '/api/sign-in',
     role: 'anyone',
     says: 'Signs in with e-mail address and password',
+    // of an address, wherever it is tried from; and from one place, over whatever addresses
+    limits: [
+      { most: 30, seconds: TEN_MINUTES, by: 'origin', refusedOnly: true },
+      { most: 10, seconds: TEN_MINUTES, by: 'address', refusedOnly: true },
+    ],
     body: Type.Object({ email: Type.String({ maxLength: 200 }), password: Type.String({ maxLength: 200 }) }),
     async handle(app, asked) {
-      const email = asked.body.email.trim().toLowerCase();
-      countTry(`${asked.ip}|${email}`, asked.now);
+      const email = addressOf(asked.body.email);
       const { rows } = await app.db.query<{ id: number; password_hash: string }>(
         `SELECT id, password_hash FROM account WHERE email = $1`,
         [email],
@@ -76,7 +68,6 @@ export const sessionRoutes: Route[] = [
           place: 'password',
           kept: 'What you typed is still here.',
         });
-      tries.delete(`${asked.ip}|${email}`);
       const { token, hash } = newToken();
       await app.db.query(
         `INSERT INTO session (token_hash, account_id, created_at, expires_at) VALUES ($1, $2, $3::timestamptz, $4::timestamptz)`,
@@ -102,19 +93,24 @@ export const sessionRoutes: Route[] = [
     path: '/api/invitation',
     role: 'anyone',
     says: 'Makes an account from a one-time link',
+    limits: [{ most: 10, seconds: TEN_MINUTES, by: 'origin', refusedOnly: true }],
     body: Type.Object({
       token: Type.String({ maxLength: 100 }),
       name: Type.String({ minLength: 1, maxLength: 100 }),
-      email: Type.String({ minLength: 3, maxLength: 200 }),
+      email: Type.String({ format: 'email', maxLength: 200 }),
       password: Type.String({ maxLength: 200 }),
     }),
     async handle(app, asked) {
-      countTry(`${asked.ip}|invitation`, asked.now);
       // NIST SP 800-63B: length counts, no composition rules
       if (asked.body.password.length < 12)
         throw new Problem(422, 'password', 'The password needs at least 12 characters; a few words do well.', {
           place: 'password',
         });
+      const name = oneLine(asked.body.name);
+      if (name === '') throw new Problem(422, 'name', 'Say what others should call you.', { place: 'name' });
+      // before the transaction: it takes a while, in which nobody else should wait
+      const hash = await hashPassword(asked.body.password);
+      const email = addressOf(asked.body.email);
       await app.db.transaction(async (tx) => {
         const { rows } = await tx.query<{ role: Role }>(
           `DELETE FROM invitation WHERE token_hash = $1 AND expires_at > $2::timestamptz RETURNING role`,
@@ -122,18 +118,12 @@ export const sessionRoutes: Route[] = [
         );
         if (rows.length === 0)
           throw new Problem(410, 'invitation', 'This link has been used or is too old. Ask for a new one.', {});
-        const taken = await tx.query(`SELECT 1 FROM account WHERE email = $1`, [asked.body.email.trim().toLowerCase()]);
+        const taken = await tx.query(`SELECT 1 FROM account WHERE email = $1`, [email]);
         if (taken.rowCount > 0)
           throw new Problem(409, 'email', 'There is an account with that address already.', { place: 'email' });
         await tx.query(
           `INSERT INTO account (email, name, role, password_hash, created_at) VALUES ($1, $2, $3, $4, $5::timestamptz)`,
-          [
-            asked.body.email.trim().toLowerCase(),
-            asked.body.name.trim(),
-            rows[0].role,
-            await hashPassword(asked.body.password),
-            asked.at,
-          ],
+          [email, name, rows[0].role, hash, asked.at],
         );
       });
       return {};

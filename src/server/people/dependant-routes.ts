@@ -4,6 +4,7 @@ import { fold, sortName } from '../../core/people/fold';
 import { foldedOf } from '../../core/people/person-fields';
 import type { Queryable } from '../db/db';
 import { idOf, nothingHere, Problem } from '../http/problem';
+import { After } from '../http/query';
 import { route, type Route } from '../http/route';
 import { writeRecord } from '../setup/record';
 import { readBorn, readFields } from './person-body';
@@ -67,6 +68,11 @@ export const dependantRoutes: Route[] = [
     path: '/api/dependants',
     role: 'look',
     says: 'Dependants by name (?search=), with their contacts; a page after ?after_sort= and ?after_id=',
+    query: Type.Object({
+      search: Type.Optional(Type.String({ maxLength: 200 })),
+      after_sort: Type.Optional(Type.String({ maxLength: 500 })),
+      after_id: After,
+    }),
     async handle(app, asked) {
       const { query } = asked;
       const { rows } = await app.db.query(
@@ -74,7 +80,7 @@ export const dependantRoutes: Route[] = [
            coalesce((SELECT json_agg(json_build_object('id', p.id, 'name', trim(p.given_name || ' ' || p.family_name), 'number', p.number, 'contact', g.contact, 'must_not_receive', g.must_not_receive) ORDER BY g.contact, p.id)
              FROM guardianship g JOIN person p ON p.id = g.person_id WHERE g.dependant_id = d.id), '[]'::json) AS contacts
          FROM dependant d WHERE d.sort_name LIKE $1 AND ($2::text IS NULL OR (d.sort_name, d.id) > ($2::text COLLATE "C", $3::bigint)) ORDER BY d.sort_name, d.id LIMIT 100`,
-        [`%${fold(query.search ?? '').replace(/[\\%_]/g, '\\$&')}%`, query.after_sort ?? null, Number(query.after_id ?? 0) || 0],
+        [`%${fold(query.search ?? '').replace(/[\\%_]/g, '\\$&')}%`, query.after_sort ?? null, query.after_id ?? 0],
       );
       return { dependants: rows, total: (await app.db.query<{ n: number }>(`SELECT count(*) AS n FROM dependant`)).rows[0].n };
     },

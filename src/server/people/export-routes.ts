@@ -11,11 +11,11 @@ import type { StoredPerson } from './person-store';
 
 export type Exported = StoredPerson & { reach: string; tags: string[]; lists: string[]; marketing: string | null };
 
-/** The people of a filter in their order by name, page by page. */
-async function* exported(app: App, asked: Asked<unknown>): AsyncGenerator<Exported[]> {
+/** The people of a filter in their order by name, page by page. What is wrong with the filter is said before anything is given. */
+async function exported(app: App, asked: Asked<unknown>): Promise<AsyncIterable<Exported[]>> {
   const binder = new Binder();
   const where = whereOf(await filterOf(app.db, asked.query), binder, await todayOf(app.db, asked.now));
-  yield* app.db.stream<Exported>(
+  return app.db.stream<Exported>(
     `SELECT person.*, ${REACH_CASE} AS reach,
        ARRAY(SELECT tag.name FROM person_tag JOIN tag ON tag.id = tag_id WHERE person_id = person.id ORDER BY tag.name) AS tags,
        ARRAY(SELECT list.name FROM list_member JOIN list ON list.id = list_id WHERE person_id = person.id ORDER BY list.name) AS lists,
@@ -27,7 +27,7 @@ async function* exported(app: App, asked: Asked<unknown>): AsyncGenerator<Export
 }
 
 /** Rows in pages. The headings are those that the bench matches by itself when the file comes back; what cannot come back stands last. */
-async function* table(app: App, asked: Asked<unknown>): AsyncGenerator<string[][]> {
+async function* table(app: App, asked: Asked<unknown>, pages: AsyncIterable<Exported[]>): AsyncGenerator<string[][]> {
   const fields = (
     await app.db.query<{ slug: string; label: string }>(
       `SELECT slug, label FROM field_def WHERE about = 'person' ORDER BY position, label`,
@@ -50,7 +50,7 @@ async function* table(app: App, asked: Asked<unknown>): AsyncGenerator<string[][
     ],
   ];
   let people = 0;
-  for await (const page of exported(app, asked)) {
+  for await (const page of pages) {
     people += page.length;
     yield page.map((p) => [
       p.given_name,
@@ -71,9 +71,9 @@ async function* table(app: App, asked: Asked<unknown>): AsyncGenerator<string[][
   await writeRecord(app.db, asked, 'exported people', '', { people });
 }
 
-async function* cards(app: App, asked: Asked<unknown>): AsyncGenerator<string> {
+async function* cards(app: App, asked: Asked<unknown>, pages: AsyncIterable<Exported[]>): AsyncGenerator<string> {
   let people = 0;
-  for await (const page of exported(app, asked)) {
+  for await (const page of pages) {
     people += page.length;
     yield writeVcards(page);
   }
@@ -89,7 +89,8 @@ export const exportRoutes: Route[] = [
     path: '/api/people/export.csv',
     role: 'look',
     says: 'The people of a filter as CSV',
-    handle: async (app, asked) => new Download(`${nameOf(asked)}.csv`, 'text/csv; charset=utf-8', streamCsv(table(app, asked))),
+    handle: async (app, asked) =>
+      new Download(`${nameOf(asked)}.csv`, 'text/csv; charset=utf-8', streamCsv(table(app, asked, await exported(app, asked)))),
   }),
   route({
     method: 'get',
@@ -100,7 +101,7 @@ export const exportRoutes: Route[] = [
       new Download(
         `${nameOf(asked)}.xlsx`,
         'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-        streamXlsx('People', table(app, asked)),
+        streamXlsx('People', table(app, asked, await exported(app, asked))),
       ),
   }),
   route({
@@ -108,6 +109,7 @@ export const exportRoutes: Route[] = [
     path: '/api/people/export.vcf',
     role: 'look',
     says: 'The people of a filter as vCards (RFC 6350)',
-    handle: async (app, asked) => new Download(`${nameOf(asked)}.vcf`, 'text/vcard; charset=utf-8', cards(app, asked)),
+    handle: async (app, asked) =>
+      new Download(`${nameOf(asked)}.vcf`, 'text/vcard; charset=utf-8', cards(app, asked, await exported(app, asked))),
   }),
 ];

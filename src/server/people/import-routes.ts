@@ -88,11 +88,18 @@ export const importRoutes: Route[] = [
     path: '/api/imports/:id/rows',
     role: 'look',
     says: 'Rows of an import with what would happen, by ?verdict=, ?fix=, ?waiting=1 or ?blank=, paged by ?after=',
+    query: Type.Object({
+      verdict: Type.Optional(Type.String({ maxLength: 20 })),
+      fix: Type.Optional(Type.String({ maxLength: 20 })),
+      waiting: Type.Optional(Type.Literal('1')),
+      blank: Type.Optional(Type.String({ maxLength: 200 })),
+      after: Type.Optional(Type.Integer({ minimum: -1, maximum: 2_000_000_000 })),
+    }),
     async handle(app, asked) {
       const staged = await importOf(app.db, idOf(asked.params.id));
       const { query } = asked;
       const { rows, next } = await rowsOf(app.db, staged.id, {
-        after: Number(query.after ?? -1) || 0,
+        after: query.after ?? -1,
         verdict: query.verdict,
         fix: query.fix,
         waiting: query.waiting === '1',

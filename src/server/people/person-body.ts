@@ -87,7 +87,7 @@ export async function readBody(
   const country = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
   const read = body.number.trim() === '' ? undefined : readPhone(body.number, { country });
   if (read && !read.ok)
-    throw new Problem(422, 'number', `${body.number}: ${PHONE_PROBLEM_WORDS[read.problem]}.`, { place: 'number', kept: KEPT });
+    throw new Problem(422, 'number', `“${body.number}”: ${PHONE_PROBLEM_WORDS[read.problem]}.`, { place: 'number', kept: KEPT });
   if (body.zone !== '' && !isZone(body.zone))
     throw new Problem(422, 'zone', `There is no time zone “${body.zone}”.`, { place: 'zone', kept: KEPT });
   const born = readBorn(body.born ?? '', at);

@@ -1,6 +1,6 @@
+import { Type } from 'typebox';
 import { localInstant, wallClock } from '../../core/plan/zones';
 import { iso } from '../../core/clock';
-import { Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 
 export const todayRoutes: Route[] = [
@@ -9,6 +9,7 @@ export const todayRoutes: Route[] = [
     path: '/api/day',
     role: 'look',
     says: "One day's runs for the bell line: ?date=YYYY-MM-DD in the workspace's zone",
+    query: Type.Object({ date: Type.Optional(Type.String({ format: 'date' })) }),
     async handle(app, asked) {
       const { zone, quiet_from, quiet_to } = (
         await app.db.query<{ zone: string; quiet_from: string; quiet_to: string }>(
@@ -16,7 +17,6 @@ export const todayRoutes: Route[] = [
         )
       ).rows[0];
       const date = asked.query.date ?? wallClock(asked.now, zone).date;
-      if (!/^\d{4}-\d{2}-\d{2}$/.test(date)) throw new Problem(400, 'date', 'That is not a date.', { place: 'date' });
       const from = localInstant(date, '00:00', zone).instant;
       const to = localInstant(wallClock(from + 30 * 3_600_000, zone).date, '00:00', zone).instant;
       const { rows } = await app.db.query(

@@ -1,0 +1,59 @@
+import { Ajv, type ValidateFunction } from 'ajv';
+import addFormats from 'ajv-formats';
+import type { TSchema } from 'typebox';
+import { brokenPlace } from '../../core/text/tidy';
+import { Problem } from './problem';
+
+const bodies = addFormats.default(new Ajv({ allErrors: false, coerceTypes: false }));
+// what stands in an address is text: numbers are read from it
+const queries = addFormats.default(new Ajv({ allErrors: false, coerceTypes: true }));
+
+/** Checks what was asked against its schema. @throws Problem 400 with the place, or 422 for text that no text may hold */
+export type Check = (asked: unknown) => void;
+
+export function checkBody(schema: TSchema | undefined): Check {
+  const validate = schema && bodies.compile(schema);
+  return (body) => {
+    if (validate) fits(validate, body, 'body');
+    const large = beyond(body);
+    if (large !== undefined)
+      throw new Problem(400, 'request', 'A number in the request is larger than any there is.', { place: large });
+    refuseBroken(body);
+  };
+}
+
+/** The query's values as their schema has them; what it does not name is left as it is. */
+export function checkQuery(schema: TSchema | undefined): (query: Record<string, unknown>) => Record<string, unknown> {
+  const validate = schema && queries.compile(schema);
+  return (query) => {
+    const read = { ...query };
+    if (validate) fits(validate, read, 'address');
+    refuseBroken(read);
+    return read;
+  };
+}
+
+function fits(validate: ValidateFunction, asked: unknown, whole: string): void {
+  if (validate(asked)) return;
+  const first = validate.errors?.[0];
+  const place = first?.instancePath.slice(1).replaceAll('/', '.') ?? '';
+  throw new Problem(400, 'request', `The request does not fit: ${place || whole} ${first?.message ?? 'is wrong'}.`, { place });
+}
+
+/** What no database keeps is refused with its place, whatever it is a part of. */
+export function refuseBroken(asked: unknown): void {
+  const place = brokenPlace(asked);
+  if (place !== undefined)
+    throw new Problem(422, 'text', 'The text holds a character that is none (a NUL, or half of one).', { place });
+}
+
+/** The place of a number beyond 2^53, where whole numbers end (ECMA-262, §21.1.2.6); JSON can hold any. */
+function beyond(value: unknown, at = ''): string | undefined {
+  if (typeof value === 'number') return Math.abs(value) > Number.MAX_SAFE_INTEGER ? at || 'body' : undefined;
+  if (value === null || typeof value !== 'object') return undefined;
+  for (const [key, each] of Object.entries(value)) {
+    const place = beyond(each, at === '' ? key : `${at}.${key}`);
+    if (place !== undefined) return place;
+  }
+  return undefined;
+}

@@ -1,0 +1,48 @@
+import type { Request, RequestHandler } from 'express';
+import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
+import { Problem } from './problem';
+
+/** How often something may be asked; counted in this process, from the first time on. */
+export interface Limit {
+  most: number;
+  seconds: number;
+  /** Whom it counts for: where it comes from, the e-mail address in the body whoever asks, or the session. */
+  by: 'origin' | 'address' | 'session';
+  /** Only what was refused counts: right answers are not limited. */
+  refusedOnly?: boolean;
+}
+
+const KEYS: Record<Limit['by'], (request: Request) => string> = {
+  // of IPv6 the network counts, since everyone there has more addresses than could ever be counted (RFC 6177)
+  origin: (request) => ipKeyGenerator(request.ip ?? '', 56),
+  address: (request) => addressIn(request.body),
+  session: (request) => request.get('cookie') ?? ipKeyGenerator(request.ip ?? '', 56),
+};
+
+/** The e-mail address of a body as it counts: however it is written, it is one. */
+export function addressOf(email: string): string {
+  return email.normalize('NFKC').trim().toLowerCase();
+}
+
+function addressIn(body: unknown): string {
+  const { email } = (body ?? {}) as { email?: unknown };
+  return typeof email === 'string' ? addressOf(email) : '';
+}
+
+/** The limit as a step before a route's own work. */
+export function limited({ most, seconds, by, refusedOnly = false }: Limit): RequestHandler {
+  return rateLimit({
+    windowMs: seconds * 1000,
+    limit: most,
+    keyGenerator: KEYS[by],
+    skipSuccessfulRequests: refusedOnly,
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    handler: (_request, _response, next) =>
+      next(
+        new Problem(429, 'too-many-tries', `Too many ${refusedOnly ? 'wrong tries' : 'requests'}.`, {
+          act: seconds >= 120 ? `Wait ${seconds / 60} minutes.` : 'Wait a minute.',
+        }),
+      ),
+  });
+}

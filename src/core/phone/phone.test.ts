@@ -5,6 +5,7 @@ import { readPhone, readWithLibrary, type LineKind } from './read';
 import { findDamage } from './repair';
 import { sourceNumber } from './source-number';
 import { guessZone, zonesOfNumber } from './zone-guess';
+import { ZONE_NAMES, ZONE_PREFIXES } from './zone-table';
 
 const util = google.PhoneNumberUtil.getInstance();
 const { E164, INTERNATIONAL, NATIONAL } = google.PhoneNumberFormat;
@@ -165,4 +166,31 @@ test('a reply finds its person however the carrier writes its number: SMPP v3.4 
     expect([address, ton, of(address, ton)]).toEqual([address, ton, '+12075550142']);
   expect(of('020 7946 0123', 2, 'GB')).toBe('+442079460123');
   expect(of('Ottermere', 5)).toBe('Ottermere');
+});
+
+test('the zones of a number are those of the longest prefix that the table has', () => {
+  const table = new Map(
+    ZONE_PREFIXES.flatMap((line) => {
+      const [indexes, prefixes] = line.split(':');
+      return prefixes.split(' ').map((prefix) => [prefix, indexes.split(',').map((index) => ZONE_NAMES[Number(index)])] as const);
+    }),
+  );
+  const slowly = (digits: string) => {
+    for (let length = digits.length; length > 0; length -= 1) {
+      const zones = table.get(digits.slice(0, length));
+      if (zones) return zones;
+    }
+    return [];
+  };
+  fc.assert(
+    fc.property(
+      fc.oneof(fc.constantFrom(...table.keys()), fc.stringMatching(/^\d{0,9}$/)),
+      fc.stringMatching(/^\d{0,6}$/),
+      (prefix, rest) => {
+        expect(zonesOfNumber(`+${prefix}${rest}`)).toEqual(slowly(prefix + rest));
+        expect(zonesOfNumber(prefix + rest)).toBe(zonesOfNumber(`+${prefix}${rest}`));
+      },
+    ),
+    { numRuns: 2000 },
+  );
 });

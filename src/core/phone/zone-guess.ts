@@ -1,32 +1,39 @@
 import { ZONE_NAMES, ZONE_PREFIXES } from './zone-table';
 
-/** prefix without plus → indexes of the zones it may lie in. */
-const TABLE = new Map<string, readonly number[]>(
-  ZONE_PREFIXES.flatMap((line) => {
-    const [zones, prefixes] = line.split(':');
-    const indexes = zones.split(',').map(Number);
-    return prefixes.split(' ').map((prefix): [string, readonly number[]] => [prefix, indexes]);
-  }),
-);
-const LONGEST = [...TABLE.keys()].reduce((most, prefix) => Math.max(most, prefix.length), 0);
+/** What is known of the numbers that begin with the digits on the way here. */
+interface Branch {
+  /** The zones of numbers that begin so, where the table has this prefix. */
+  zones: readonly string[] | undefined;
+  /** By the next digit. */
+  next: (Branch | undefined)[];
+}
+
+/** The table by digits: a number is looked up without cutting it, since a plan asks for a million of them. */
+const ROOT: Branch = { zones: undefined, next: [] };
+for (const line of ZONE_PREFIXES) {
+  const [indexes, prefixes] = line.split(':');
+  for (const prefix of prefixes.split(' ')) {
+    let branch = ROOT;
+    for (const digit of prefix) branch = branch.next[Number(digit)] ??= { zones: undefined, next: [] };
+    branch.zones = indexes.split(',').map((index) => ZONE_NAMES[Number(index)]);
+  }
+}
 const NOWHERE: readonly string[] = [];
-const named = new Map<string, readonly string[]>();
+const ZERO = 48;
 
 /**
  * Every IANA zone in which a number may lie, by the longest prefix that open number metadata knows (the time-zone map of
- * Google's libphonenumber). Empty for a number whose country is not known there.
+ * Google's libphonenumber). Empty for a number whose country is not known there. The same list each time for the same prefix.
  */
 export function zonesOfNumber(number: string): readonly string[] {
-  const digits = number.replace(/^\+/, '');
-  for (let length = Math.min(LONGEST, digits.length); length > 0; length -= 1) {
-    const prefix = digits.slice(0, length);
-    const known = TABLE.get(prefix);
-    if (!known) continue;
-    let zones = named.get(prefix);
-    if (!zones) named.set(prefix, (zones = known.map((index) => ZONE_NAMES[index])));
-    return zones;
+  let zones = NOWHERE;
+  let branch: Branch | undefined = ROOT;
+  for (let i = number.startsWith('+') ? 1 : 0; i < number.length; i += 1) {
+    branch = branch.next[number.charCodeAt(i) - ZERO];
+    if (branch === undefined) break;
+    zones = branch.zones ?? zones;
   }
-  return NOWHERE;
+  return zones;
 }
 
 /** Zones that people mean when a country's dependencies keep the same clock. */

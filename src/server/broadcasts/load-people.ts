@@ -67,6 +67,22 @@ export class Kept {
   }
 }
 
+/** What is asked of a person, in this order; custom fields follow. */
+const COLUMNS = [
+  'person.id',
+  'given_name',
+  'family_name',
+  'reference',
+  'person.number',
+  'number_kind',
+  'language',
+  'zone',
+  'zone_guessed',
+  'quiet',
+  'born',
+  'c.act',
+] as const;
+
 /** People with the latest word on the purpose at their present number. */
 export async function peopleWithConsent(
   db: Queryable,
@@ -81,62 +97,51 @@ export async function peopleWithConsent(
     zones.set(zone, zone);
     return zone;
   };
-  for (let from = 0; from < values.length; from += CHUNK) {
-    type Columns = [
-      number,
-      string,
-      string,
-      string | null,
-      string | null,
-      string | null,
-      string | null,
-      string | null,
-      boolean,
-      string | null,
-      string | null,
-      PlanPerson['consent'],
-      ...(string | null)[],
-    ];
-    const rows = await packed<Columns>(
-      db,
-      `person.id, given_name, family_name, reference, person.number, number_kind, language, zone, zone_guessed, quiet, born, c.act${fields.map((_, i) => `, fields->>$${i + 3}::text`).join('')}`,
-      `person LEFT JOIN consent_now c ON c.person_id = person.id AND c.purpose = $2 AND c.number = person.number
-       WHERE person.${where} = ANY ($1::${where === 'id' ? 'bigint' : 'text'}[])`,
-      [values.slice(from, from + CHUNK), purpose, ...fields],
-    );
-    for (const [
-      id,
-      given_name,
-      family_name,
-      reference,
-      number,
-      number_kind,
-      language,
-      zone,
-      zone_guessed,
-      quiet,
-      born,
-      consent,
-      ...own
-    ] of rows) {
+  // column by column: one array of texts is made and taken apart faster than five thousand small ones
+  const columns = [...COLUMNS, ...fields.map((_, i) => `fields->>$${i + 3}::text`)];
+  const sql = `SELECT ${columns.map((column, i) => `json_agg(${column})::text AS c${i}`).join(', ')}
+    FROM person LEFT JOIN consent_now c ON c.person_id = person.id AND c.purpose = $2 AND c.number = person.number
+    WHERE person.${where} = ANY ($1::${where === 'id' ? 'bigint' : 'text'}[])`;
+  const ask = (from: number) => {
+    const asked = db.query<Record<string, string | null>>(sql, [values.slice(from, from + CHUNK), purpose, ...fields]);
+    // it is waited for a piece later; until then its failure is nobody's
+    asked.catch(() => undefined);
+    return asked;
+  };
+  // the next piece is read in the database's thread while this one is taken apart here
+  let next = values.length > 0 ? ask(0) : undefined;
+  for (let from = CHUNK; next !== undefined; from += CHUNK) {
+    const [row] = (await next).rows;
+    next = from < values.length ? ask(from) : undefined;
+    if (row.c0 === null) continue;
+    const column = <T>(i: number) => JSON.parse(row[`c${i}`] ?? '[]') as T[];
+    const [ids, given, family] = [column<number>(0), column<string>(1), column<string>(2)];
+    const [references, numbers, kinds, languages, inZones] = [3, 4, 5, 6, 7].map((i) => column<string | null>(i));
+    const guessed = column<boolean>(8);
+    const [quiets, births] = [9, 10].map((i) => column<string | null>(i));
+    const acts = column<PlanPerson['consent']>(11);
+    const own = fields.map((_, i) => column<string | null>(COLUMNS.length + i));
+    for (let i = 0; i < ids.length; i += 1) {
       // of a million people most are alike in this: one empty object, and one text of a zone, for all of them
       const values: Record<string, string> = fields.length === 0 ? NO_FIELDS : {};
-      fields.forEach((slug, i) => {
-        const value = own[i];
-        if (value !== null && value !== undefined) values[slug] = value;
+      fields.forEach((slug, at) => {
+        const value = own[at][i];
+        if (value !== null) values[slug] = value;
       });
+      const zone = inZones[i];
+      const born = births[i];
       people.push({
-        id,
-        given_name,
-        family_name,
-        reference,
-        number,
-        number_kind,
-        language,
+        id: ids[i],
+        given_name: given[i],
+        family_name: family[i],
+        reference: references[i],
+        number: numbers[i],
+        number_kind: kinds[i],
+        language: languages[i],
         zone: zone === null ? null : (zones.get(zone) ?? keep(zone)),
-        zone_guessed,
-        quiet,
-        consent,
+        zone_guessed: guessed[i],
+        quiet: quiets[i],
+        consent: acts[i],
         fields: values,
         known: true,
         dependants: NOBODY,

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { emptyDb } from '../db/testing/engines';
 import { until } from '../engine/testing/sending';
 import { allRoutes } from './routes';
+import { hashToken } from './passwords';
 import { openDesk, type Desk } from './testing/desk';
 
 /** The door: whatever is asked, in whatever shape, is answered or refused with a sentence; nothing is a fault of ours. */
@@ -170,6 +171,25 @@ describe('signing in', () => {
     expect(await join({ email: 'notanemail' })).toMatchObject({ status: 400, place: 'email' });
     expect(await join({ name: ' \u200b ' })).toMatchObject({ status: 422, place: 'name' });
     expect(await join({})).toMatchObject({ status: 410 });
+  });
+
+  test('making an account signs it in; its link is gone', async () => {
+    await desk.app.db.query(
+      `INSERT INTO invitation (token_hash, role, expires_at) VALUES ($1, 'write', '2099-01-01T00:00:00Z')`,
+      [hashToken('a link')],
+    );
+    const body = JSON.stringify({
+      token: 'a link',
+      name: 'Ana',
+      email: 'Ana@Ottermere.example',
+      password: 'heron and kittiwake',
+    });
+    const made = await desk.ask('post', '/api/invitation', undefined, { body });
+    expect(made.status).toBe(200);
+    const cookie = /bell_session=[^;]+/.exec(made.headers.get('set-cookie') ?? '')?.[0] ?? '';
+    const session = (await (await desk.ask('get', '/api/session', undefined, { headers: { cookie } })).json()) as object;
+    expect(session).toMatchObject({ account: { name: 'Ana', email: 'ana@ottermere.example', role: 'write' } });
+    expect((await desk.ask('post', '/api/invitation', undefined, { body })).status).not.toBe(200);
   });
 });
 

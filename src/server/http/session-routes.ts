@@ -1,5 +1,7 @@
 import { Type } from 'typebox';
 import type { Role } from '../../core/api/roles';
+import { iso } from '../../core/clock';
+import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/money';
 import { oneLine } from '../../core/text/tidy';
 import { addressOf } from './limits';
@@ -68,12 +70,7 @@ export const sessionRoutes: Route[] = [
           place: 'password',
           kept: 'What you typed is still here.',
         });
-      const { token, hash } = newToken();
-      await app.db.query(
-        `INSERT INTO session (token_hash, account_id, created_at, expires_at) VALUES ($1, $2, $3::timestamptz, $4::timestamptz)`,
-        [hash, rows[0].id, asked.at, new Date(asked.now + SESSION_MS).toISOString()],
-      );
-      asked.cookie('bell_session', token, SESSION_MS);
+      asked.cookie('bell_session', await beginSession(app.db, rows[0].id, asked.now), SESSION_MS);
       return {};
     },
   }),
@@ -92,7 +89,7 @@ export const sessionRoutes: Route[] = [
     method: 'post',
     path: '/api/invitation',
     role: 'anyone',
-    says: 'Makes an account from a one-time link',
+    says: 'Makes an account from a one-time link, and signs it in',
     limits: [{ most: 10, seconds: TEN_MINUTES, by: 'origin', refusedOnly: true }],
     body: Type.Object({
       token: Type.String({ maxLength: 100 }),
@@ -111,7 +108,7 @@ export const sessionRoutes: Route[] = [
       // before the transaction: it takes a while, in which nobody else should wait
       const hash = await hashPassword(asked.body.password);
       const email = addressOf(asked.body.email);
-      await app.db.transaction(async (tx) => {
+      const session = await app.db.transaction(async (tx) => {
         const { rows } = await tx.query<{ role: Role }>(
           `DELETE FROM invitation WHERE token_hash = $1 AND expires_at > $2::timestamptz RETURNING role`,
           [hashToken(asked.body.token), asked.at],
@@ -121,15 +118,27 @@ export const sessionRoutes: Route[] = [
         const taken = await tx.query(`SELECT 1 FROM account WHERE email = $1`, [email]);
         if (taken.rowCount > 0)
           throw new Problem(409, 'email', 'There is an account with that address already.', { place: 'email' });
-        await tx.query(
-          `INSERT INTO account (email, name, role, password_hash, created_at) VALUES ($1, $2, $3, $4, $5::timestamptz)`,
+        const made = await tx.query<{ id: number }>(
+          `INSERT INTO account (email, name, role, password_hash, created_at) VALUES ($1, $2, $3, $4, $5::timestamptz) RETURNING id`,
           [email, name, rows[0].role, hash, asked.at],
         );
+        return beginSession(tx, made.rows[0].id, asked.now);
       });
+      asked.cookie('bell_session', session, SESSION_MS);
       return {};
     },
   }),
 ];
+
+/** A new session; answers its token, of which only the hash is kept. @param now ms */
+async function beginSession(db: Queryable, accountId: number, now: number): Promise<string> {
+  const { token, hash } = newToken();
+  await db.query(
+    `INSERT INTO session (token_hash, account_id, created_at, expires_at) VALUES ($1, $2, $3::timestamptz, $4::timestamptz)`,
+    [hash, accountId, iso(now), iso(now + SESSION_MS)],
+  );
+  return token;
+}
 
 /** The account of a session token, if it is still good. */
 export async function accountOf(

@@ -68,13 +68,16 @@ export function SignIn() {
 export function Join({ token }: { token: string }) {
   useTitle('Make your account');
   const navigate = useNavigate();
+  const client = useQueryClient();
   const [form, setForm] = useState({ name: '', email: '', password: '' });
   const [error, setError] = useState<unknown>();
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
       await send('POST', '/api/invitation', { token, ...form });
+      // the account is signed in with its making
       await navigate('/');
+      await client.invalidateQueries();
     } catch (refused) {
       setError(refused);
     }

@@ -40,6 +40,8 @@ export async function openDesk(db: Db): Promise<Desk> {
       [hashToken(role), i + 1],
     );
   }
+  // those above have ids of their own choosing
+  await db.query(`SELECT setval(pg_get_serial_sequence('account', 'id'), 100)`);
   // a gateway that is never started stands for a carrier that is down
   const gateway = new Gateway(
     { host: '127.0.0.1', port: 1, systemId: '', password: '' },

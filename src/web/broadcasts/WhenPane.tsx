@@ -50,22 +50,22 @@ export function WhenPane({
         <div className="stack" style={{ paddingLeft: 0, gap: 5 }}>
           <div className="row nowrap">
             <input
-              className="field"
+              className="field small"
               type="date"
               aria-label="Date"
               aria-invalid={wrong !== undefined}
               value={at.date}
               onChange={(event) => event.target.value && change({ when: { ...at, date: event.target.value } })}
-              style={{ width: 138, padding: '3px 6px' }}
+              style={{ width: 122, padding: '3px 6px' }}
             />
             <input
-              className="field"
+              className="field small"
               type="time"
               aria-label="Time"
               aria-invalid={wrong !== undefined}
               value={at.time}
               onChange={(event) => event.target.value && change({ when: { ...at, time: event.target.value } })}
-              style={{ width: 106, padding: '3px 6px' }}
+              style={{ width: 112, padding: '3px 6px' }}
             />
           </div>
           <span className="soft small">our zone, {zoneName(zone)}</span>
@@ -103,7 +103,7 @@ export function WhenPane({
                   aria-label="No use after, time"
                   value={late.time}
                   onChange={(event) => event.target.value && change({ no_use_after: { ...late, time: event.target.value } })}
-                  style={{ width: 96, padding: '3px 4px' }}
+                  style={{ width: 112, padding: '3px 6px' }}
                 />
                 <button
                   type="button"

@@ -115,13 +115,12 @@ export const sessionRoutes: Route[] = [
         );
         if (rows.length === 0)
           throw new Problem(410, 'invitation', 'This link has been used or is too old. Ask for a new one.', {});
-        const taken = await tx.query(`SELECT 1 FROM account WHERE email = $1`, [email]);
-        if (taken.rowCount > 0)
-          throw new Problem(409, 'email', 'There is an account with that address already.', { place: 'email' });
         const made = await tx.query<{ id: number }>(
-          `INSERT INTO account (email, name, role, password_hash, created_at) VALUES ($1, $2, $3, $4, $5::timestamptz) RETURNING id`,
+          `INSERT INTO account (email, name, role, password_hash, created_at) VALUES ($1, $2, $3, $4, $5::timestamptz) ON CONFLICT (email) DO NOTHING RETURNING id`,
           [email, name, rows[0].role, hash, asked.at],
         );
+        if (made.rowCount === 0)
+          throw new Problem(409, 'email', 'There is an account with that address already.', { place: 'email' });
         return beginSession(tx, made.rows[0].id, asked.now);
       });
       asked.cookie('bell_session', session, SESSION_MS);

@@ -73,7 +73,7 @@ function decorate(state: EditorState): { chips: DecorationSet; atoms: Decoration
     const name = node.kind === 'link' ? `link ${node.name}` : node.name;
     const words =
       (known.get(name) ?? name.replaceAll('_', ' ')) +
-      (node.kind === 'field' && node.plusDays ? ` + ${node.plusDays} days` : '') +
+      (node.kind === 'field' && node.plusDays ? ` + ${node.plusDays} ${node.plusDays === 1 ? 'day' : 'days'}` : '') +
       (node.kind === 'field' && node.pattern ? `, ${node.pattern}` : '');
     const widget = new Chip(words, node.kind === 'field' && node.fallback ? ` or ${node.fallback}` : '', !known.has(name));
     marks.push({ from: node.from, to: node.to, decoration: Decoration.replace({ widget }), atom: true });

@@ -8,6 +8,7 @@ import { useDesk } from '../api/session';
 import { ago, when } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
+import { WrongNumber } from './WrongNumber';
 
 interface Reply {
   id: number;
@@ -114,6 +115,8 @@ export default function Replies() {
                       {reply.person_id && !reply.opted_out && mayDo(account.role, 'send') && (
                         <form
                           className="row nowrap grow"
+                          // on a phone it has a line of its own
+                          style={{ minWidth: 'min(100%, 280px)' }}
                           onSubmit={(event) => (
                             event.preventDefault(),
                             void act(`/api/people/${reply.person_id}/text`, { words: words[reply.id] })
@@ -132,9 +135,11 @@ export default function Replies() {
                         </form>
                       )}
                       <Button onClick={() => void act(`/api/replies/${reply.id}/done`)}>No answer needed</Button>
-                      <Button onClick={() => void act(`/api/replies/${reply.id}/opt-out`, { wrong_number: true })}>
-                        Wrong number
-                      </Button>
+                      <WrongNumber
+                        number={showPhone(reply.number)}
+                        whose={`${reply.given_name ?? ''} ${reply.family_name ?? ''}`.trim()}
+                        confirm={() => void act(`/api/replies/${reply.id}/opt-out`, { wrong_number: true })}
+                      />
                       <Button onClick={() => void act(`/api/replies/${reply.id}/opt-out`, { wrong_number: false })}>
                         Opted out
                       </Button>

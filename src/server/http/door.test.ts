@@ -1,7 +1,11 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { EventEmitter } from 'node:events';
+import type { ServerResponse } from 'node:http';
+import { afterAll, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
 import { emptyDb } from '../db/testing/engines';
 import { until } from '../engine/testing/sending';
 import { allRoutes } from './routes';
+import { Bus } from '../engine/bus';
+import { LiveStreams } from './live';
 import { hashToken } from './passwords';
 import { openDesk, type Desk } from './testing/desk';
 
@@ -228,6 +232,33 @@ describe('what stays open', () => {
     expect((await desk.ask('post', '/api/sign-out', 'look')).status).toBe(200);
     expect(await reading).toContain('retry');
   });
+});
+
+test('nothing is written to a stream that was ended, though its other end has not closed yet', async () => {
+  const streams = new LiveStreams();
+  const bus = new Bus();
+  const late: string[] = [];
+  // an answer whose reader is slow: it is ended long before it closes
+  const response = Object.assign(new EventEmitter(), {
+    ended: false,
+    writeHead: () => undefined,
+    write: (text: string) => late.push(...(response.ended ? [text] : [])),
+    end: () => (response.ended = true),
+  });
+  vi.useFakeTimers();
+  try {
+    const asked = response as unknown as ServerResponse;
+    streams.begin({ bus }, 'a session', asked, () => Promise.resolve(true));
+    bus.changed('people');
+    streams.end('a session');
+    bus.changed('people');
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(response.ended).toBe(true);
+    expect(late).toEqual([]);
+    expect(bus.listenerCount('change')).toBe(0);
+  } finally {
+    vi.useRealTimers();
+  }
 });
 
 test('a HEAD is no click, and a link whose address is none is not pressed', async () => {

@@ -1,3 +1,4 @@
+import { parseCookie } from 'cookie';
 import type { Request, RequestHandler } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import { Problem } from './problem';
@@ -16,7 +17,8 @@ const KEYS: Record<Limit['by'], (request: Request) => string> = {
   // of IPv6 the network counts, since everyone there has more addresses than could ever be counted (RFC 6177)
   origin: (request) => ipKeyGenerator(request.ip ?? '', 56),
   address: (request) => addressIn(request.body),
-  session: (request) => request.get('cookie') ?? ipKeyGenerator(request.ip ?? '', 56),
+  // the session alone: whatever else stands in the header is anybody's to change
+  session: (request) => parseCookie(request.get('cookie') ?? '').bell_session ?? ipKeyGenerator(request.ip ?? '', 56),
 };
 
 /** The e-mail address of a body as it counts: however it is written, it is one. */

@@ -1,4 +1,4 @@
-import type { Response } from 'express';
+import type { ServerResponse } from 'node:http';
 import type { Change } from '../engine/bus';
 import type { App } from './app-context';
 import { Problem } from './problem';
@@ -12,19 +12,18 @@ const STILL_GOOD = 20_000;
 
 /** The event streams that are open, by session, so that signing out ends them. */
 export class LiveStreams {
-  private readonly open = new Map<string, Set<Response>>();
+  private readonly open = new Map<string, Set<() => void>>();
 
   /**
    * Server-sent events (HTML Living Standard, §9.2): which things changed, gathered for a quarter of a second; the page asks again for
    * what it shows. `good` tells whether the session still is.
    * @throws Problem 429 when there are too many already
    */
-  begin(app: App, token: string, response: Response, good: () => Promise<boolean>): void {
-    const mine = this.open.get(token) ?? new Set<Response>();
+  begin(app: Pick<App, 'bus'>, token: string, response: ServerResponse, good: () => Promise<boolean>): void {
+    const mine = this.open.get(token) ?? new Set<() => void>();
     const all = [...this.open.values()].reduce((sum, each) => sum + each.size, 0);
     if (mine.size >= MOST_OF_A_SESSION || all >= MOST)
       throw new Problem(429, 'too-many-streams', 'Too many pages are open at once.', { act: 'Close some of them.' });
-    this.open.set(token, mine.add(response));
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
     response.write('retry: 1000\n\n');
     const gathered = new Map<string, Change>();
@@ -41,23 +40,24 @@ export class LiveStreams {
     app.bus.on('change', heard);
     const alive = setInterval(() => {
       response.write(': alive\n\n');
-      good().then(
-        (still) => still || response.end(),
-        () => response.end(),
-      );
+      good().then((still) => still || stop(), stop);
     }, STILL_GOOD);
-    // of the answer, not of the request: it closes from either side
-    response.on('close', () => {
+    // everything that writes stops before the end: a slow reader may close long after it, and writing then is an error of ours
+    const stop = () => {
       app.bus.off('change', heard);
       clearInterval(alive);
       clearTimeout(timer);
-      mine.delete(response);
-      if (mine.size === 0) this.open.delete(token);
-    });
+      mine.delete(stop);
+      if (mine.size === 0 && this.open.get(token) === mine) this.open.delete(token);
+      response.end();
+    };
+    this.open.set(token, mine.add(stop));
+    // of the answer, not of the request: it closes from either side
+    response.on('close', stop);
   }
 
   /** Ends the streams of a session that was signed out. */
   end(token: string): void {
-    for (const response of this.open.get(token) ?? []) response.end();
+    for (const stop of [...(this.open.get(token) ?? [])]) stop();
   }
 }

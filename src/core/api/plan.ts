@@ -1,56 +1,71 @@
-import type { DropReason } from '../plan/reach';
+import { Type, type Static } from 'typebox';
+import { DROP_REASONS } from '../plan/reach';
+import { Count, Id, Instant, Micro, Nullable, OneOf, SenderKind, Shape } from './shapes';
+
+const Text = Type.String();
+
+/** The text exactly as one recipient gets it. */
+export const ProofText = Shape({
+  kind: OneOf('usual', 'longest', 'fallback', 'language'),
+  /** How many get a text of this kind. */
+  people: Count,
+  /** Null for a number that is nobody's in the address book. */
+  person_id: Nullable(Id),
+  name: Text,
+  number: Text,
+  text: Text,
+  parts: Count,
+  cost_micro: Micro,
+  alphabet: OneOf('gsm7', 'ucs2'),
+  due: Instant,
+  zone: Text,
+  zone_guessed: Type.Boolean(),
+  language: Text,
+});
+export type ProofText = Static<typeof ProofText>;
+
+const Place = OneOf('to', 'words', 'when', 'from', 'cost');
+/** Something that must be fixed, or a hint: what it is about, and which check says so. */
+export const Remark = Shape({ place: Place, message: Text, fix: Type.Optional(Text), check: Text });
+export type Remark = Static<typeof Remark>;
 
 /** What the sheet, the last look and the run show; made by the server over the real audience. */
-export interface PlanSummary {
-  chosen: number;
-  named_twice: number;
+export const PlanSummary = Shape({
+  chosen: Count,
+  named_twice: Count,
   /** Next contacts who get it because the one before them cannot be texted. */
-  stepped_in: number;
+  stepped_in: Count,
   /** How many could step in, if it were so chosen. */
-  can_step_in: number;
-  dropped: Record<DropReason | 'too_late', number>;
-  people: number;
-  parts: number;
-  cost_micro: number;
-  balance_micro: number;
-  currency: string;
-  /** ISO instants of the first and the last text. */
-  first: string | null;
-  last: string | null;
-  not_after: string;
+  can_step_in: Count,
+  dropped: Shape({
+    ...(Object.fromEntries(DROP_REASONS.map((reason) => [reason, Count])) as Record<(typeof DROP_REASONS)[number], typeof Count>),
+    too_late: Count,
+  }),
+  people: Count,
+  parts: Count,
+  cost_micro: Micro,
+  balance_micro: Micro,
+  currency: Text,
+  /** Instants of the first and the last text. */
+  first: Nullable(Instant),
+  last: Nullable(Instant),
+  not_after: Instant,
   /** For a start at once: the few seconds in which it can be taken back. */
-  takeback_seconds: number;
+  takeback_seconds: Type.Number(),
   /** parts → people, ascending. */
-  distribution: { parts: number; people: number }[];
+  distribution: Type.Array(Shape({ parts: Count, people: Count })),
   /** Usual units and the longest, for the measure line. */
-  units: { usual: number; longest: number; room: number };
-  alphabet: { gsm7: number; ucs2: number };
-  fallback: number;
-  zones: { zone: string; people: number; first: string; last: string; guessed: number }[];
-  sender: { id: number; name: string; kind: 'long' | 'short' | 'name'; address: string } | null;
+  units: Shape({ usual: Count, longest: Count, room: Count }),
+  alphabet: Shape({ gsm7: Count, ucs2: Count }),
+  fallback: Count,
+  zones: Type.Array(Shape({ zone: Text, people: Count, first: Instant, last: Instant, guessed: Count })),
+  sender: Nullable(Shape({ id: Id, name: Text, kind: SenderKind, address: Text })),
   /** What characters force the extended alphabet in the words themselves, with what they cost over everyone. */
-  forcing: { character: string; replacement: string | null; at: number[] }[];
-  extended_cost: { parts: number; cost_micro: number } | null;
-  opt_out_words: string;
-  must_fix: { place: 'to' | 'words' | 'when' | 'from' | 'cost'; message: string; fix?: string; check: string }[];
-  hints: { place: 'to' | 'words' | 'when' | 'from'; message: string; fix?: string; check: string }[];
-  samples: ProofText[];
-}
-
-export interface ProofText {
-  kind: 'usual' | 'longest' | 'fallback' | 'language';
-  /** How many get a text of this kind. */
-  people: number;
-  /** Null for a number that is nobody's in the address book. */
-  person_id: number | null;
-  name: string;
-  number: string;
-  text: string;
-  parts: number;
-  cost_micro: number;
-  alphabet: 'gsm7' | 'ucs2';
-  due: string;
-  zone: string;
-  zone_guessed: boolean;
-  language: string;
-}
+  forcing: Type.Array(Shape({ character: Text, replacement: Nullable(Text), at: Type.Array(Count) })),
+  extended_cost: Nullable(Shape({ parts: Type.Integer(), cost_micro: Micro })),
+  opt_out_words: Text,
+  must_fix: Type.Array(Remark),
+  hints: Type.Array(Remark),
+  samples: Type.Array(ProofText),
+});
+export type PlanSummary = Static<typeof PlanSummary>;

@@ -19,7 +19,7 @@ export type FromReading =
   | { kind: 'failed'; message: string };
 
 /** Memory of a reading, MB; the rest of a thread's is small. */
-const MEMORY_MB = 160;
+const MEMORY_MB = 112;
 /** The thread has to say something within so long of being asked, ms. */
 const PATIENCE = 120_000;
 

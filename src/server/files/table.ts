@@ -43,7 +43,7 @@ export const MOST_CHARACTERS = 400_000_000;
 export const LONGEST_CELL = 32_767;
 /** Rows that travel together, or so many characters or cells of them: whoever writes a batch down holds others up for so long. */
 export const BATCH = 4000;
-const BATCH_CHARACTERS = 500_000;
+const BATCH_CHARACTERS = 250_000;
 const BATCH_CELLS = 40_000;
 
 /** Gathers rows into batches and holds the limits that are the same for every format. */

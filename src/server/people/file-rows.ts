@@ -3,7 +3,7 @@ import type { NumberedRow } from '../files/table';
 import { isBroken } from '../../core/text/tidy';
 
 /** So much of a file's rows is held at once, whoever asks: a row may hold six million characters, and a file of short cells many. */
-export const MOST_AT_ONCE = 1_000_000;
+export const MOST_AT_ONCE = 500_000;
 /** What a cell weighs beside its characters. */
 const CELL = 16;
 

@@ -13,7 +13,7 @@ export type FromRowWorker = { id: number; read: RowsRead } | { id: number; troub
 
 /** The thread has to answer within so long, ms: reading a batch takes a fraction of a second, whatever stands in it. */
 const PATIENCE = 60_000;
-const MEMORY_MB = 160;
+const MEMORY_MB = 64;
 
 /** Rows read in this thread: for tests, and for a file of a page. */
 export function rowsReadHere(): RowReading {

@@ -1,0 +1,196 @@
+import { Type, type Static } from 'typebox';
+import { Draft } from '../plan/draft';
+import { endpoint } from './endpoint';
+import { PlanSummary, ProofText } from './plan';
+import { Count, Id, Instant, Made, Micro, Nullable, OneOf, SenderKind, Shape, Skip } from './shapes';
+
+const Text = Type.String();
+const State = OneOf('draft', 'scheduled', 'set_aside', 'canceled', 'ended');
+
+/** A broadcast as a row of their list, with its latest run. */
+export const BroadcastRow = Shape({
+  id: Id,
+  name: Text,
+  state: State,
+  updated_at: Instant,
+  /** The first of its words. */
+  words: Text,
+  run_id: Nullable(Id),
+  run_state: Nullable(Text),
+  people: Nullable(Count),
+  parts: Nullable(Count),
+  cost_micro: Nullable(Micro),
+  due_at: Nullable(Instant),
+  by: Nullable(Text),
+});
+export type BroadcastRow = Static<typeof BroadcastRow>;
+
+export const Sender = Shape({ id: Id, name: Text, kind: SenderKind, address: Text });
+
+export const BroadcastAnswer = Shape({
+  id: Id,
+  name: Text,
+  state: State,
+  draft: Draft,
+  version: Type.Integer(),
+  updated_at: Instant,
+  run: Nullable(Shape({ id: Id, state: Text, people: Count, due_at: Instant })),
+  senders: Type.Array(Sender),
+});
+export type BroadcastAnswer = Static<typeof BroadcastAnswer>;
+
+const Which = Shape({ draft: Draft, which: Type.String({ maxLength: 12 }), index: Type.Integer({ minimum: 0 }) });
+
+/** Someone in a step of the reach ledger. */
+export const StepPerson = Shape({
+  id: Nullable(Id),
+  name: Text,
+  number: Nullable(Text),
+  why: Text,
+  dependants: Type.Array(Text),
+  other_numbers: Text,
+});
+export type StepPerson = Static<typeof StepPerson>;
+
+export const broadcasts = {
+  list: endpoint({
+    method: 'get',
+    path: '/api/broadcasts',
+    role: 'look',
+    says: 'Broadcasts, those being made and scheduled first; of one state by ?state=, found by their name or words with ?search=',
+    query: Type.Object({
+      state: Type.Optional(Type.String({ maxLength: 20 })),
+      search: Type.Optional(Type.String({ maxLength: 200 })),
+      skip: Skip,
+    }),
+    answer: Shape({ broadcasts: Type.Array(BroadcastRow), total: Count }),
+    live: ['broadcasts', 'run', 'runs'],
+  }),
+  make: endpoint({
+    method: 'post',
+    path: '/api/broadcasts',
+    role: 'write',
+    says: 'A new draft, to a list, a segment or chosen people where one is given, or a copy of another',
+    body: Shape({
+      name: Type.String({ maxLength: 120 }),
+      list_id: Type.Optional(Type.Integer()),
+      segment_id: Type.Optional(Type.Integer()),
+      people: Type.Optional(Type.Array(Type.Integer(), { maxItems: 200 })),
+      copy: Type.Optional(Type.Integer()),
+    }),
+    answer: Made,
+    changes: ['broadcasts'],
+  }),
+  get: endpoint({
+    method: 'get',
+    path: '/api/broadcasts/:id',
+    role: 'look',
+    says: 'A broadcast with its draft and its latest run',
+    answer: BroadcastAnswer,
+    live: ['run', 'runs', 'setup'],
+  }),
+  save: endpoint({
+    method: 'put',
+    path: '/api/broadcasts/:id',
+    role: 'write',
+    says: 'Saves the draft; the version must be the one it was made from',
+    body: Shape({ name: Type.String({ maxLength: 120 }), draft: Draft, version: Type.Integer() }),
+    answer: Shape({ version: Type.Integer(), updated_at: Instant }),
+    changes: ['broadcasts'],
+  }),
+  remove: endpoint({
+    method: 'delete',
+    path: '/api/broadcasts/:id',
+    role: 'write',
+    says: 'Deletes a draft that was never sent',
+    changes: ['broadcasts'],
+  }),
+  plan: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/plan',
+    role: 'look',
+    says: 'The exact reach, parts, cost and times of a draft over the real audience; nothing is written',
+    body: Shape({ draft: Draft }),
+    answer: Shape({ plan: PlanSummary, digest: Text }),
+  }),
+  proof: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/proof',
+    role: 'look',
+    says: 'The text exactly as one recipient gets it: which kind, and the how-manieth',
+    body: Which,
+    answer: Shape({
+      total: Count,
+      index: Count,
+      proof: Nullable(ProofText),
+      languages: Type.Array(Text),
+      sender_id: Nullable(Id),
+    }),
+  }),
+  proofs: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/proofs',
+    role: 'look',
+    says: 'Every text of a draft as its recipient would get it, paged by skip; for checking a plan from outside',
+    body: Shape({ draft: Draft, skip: Type.Optional(Type.Integer({ minimum: 0 })) }),
+    answer: Shape({ total: Count, proofs: Type.Array(ProofText) }),
+  }),
+  people: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/people',
+    role: 'look',
+    says: 'The people of one step of the reach ledger: will_get, chosen, named_twice, call_list, or a reason; found by name or number',
+    body: Shape({
+      draft: Draft,
+      step: Type.String({ maxLength: 20 }),
+      skip: Type.Integer({ minimum: 0, maximum: 10_000_000 }),
+      search: Type.Optional(Type.String({ maxLength: 100 })),
+    }),
+    answer: Shape({ total: Count, people: Type.Array(StepPerson) }),
+  }),
+  test: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/test',
+    role: 'write',
+    says: "Texts a proof to one's own number",
+    body: Which,
+    answer: Shape({ number: Text }),
+    changes: ['balance'],
+  }),
+  press: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/press',
+    role: 'send',
+    says: 'Sends: the digest must be that of the last look; the same press id twice is one run',
+    body: Shape({
+      version: Type.Integer(),
+      digest: Type.String({ pattern: '^[0-9a-f]{64}$' }),
+      press_id: Type.String({ pattern: '^[0-9a-zA-Z-]{8,60}$' }),
+    }),
+    answer: Shape({ run_id: Id }),
+    changes: ['broadcasts', 'runs', 'balance'],
+  }),
+  setAside: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/set-aside',
+    role: 'send',
+    says: 'Takes a scheduled broadcast back, also while it is still being planned: nothing of it has gone, its money returns',
+    body: Shape({ as: OneOf('set_aside', 'draft', 'canceled') }),
+    changes: ['broadcasts', 'runs', 'balance'],
+  }),
+  readNumbers: endpoint({
+    method: 'post',
+    path: '/api/numbers/read',
+    role: 'look',
+    says: 'Typed or pasted numbers, read: those that are numbers in E.164, and the others with why not',
+    limits: [{ most: 120, seconds: 60, by: 'session' }],
+    body: Shape({ text: Type.String({ maxLength: 200_000 }) }),
+    answer: Shape({
+      numbers: Type.Array(Text),
+      wrong: Type.Array(Shape({ text: Text, why: Text })),
+      twice: Count,
+      /** Numbers beyond what one source can hold. */
+      left: Count,
+    }),
+  }),
+};

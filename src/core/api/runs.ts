@@ -1,0 +1,145 @@
+import { Type, type Static } from 'typebox';
+import { endpoint, fileEndpoint } from './endpoint';
+import { After, Count, Id, Instant, Micro, Nullable, SenderKind, Shape, Skip, Tally } from './shapes';
+
+const Text = Type.String();
+const MaybeInstant = Nullable(Instant);
+
+/** How long delivery took, for the texts handed over in one minute; seconds. */
+export const Delay = Shape({ at: Instant, half: Type.Number(), slow: Type.Number(), n: Count });
+export type Delay = Static<typeof Delay>;
+
+export const RunAnswer = Shape({
+  run: Shape({
+    id: Id,
+    broadcast_id: Id,
+    name: Text,
+    state: Text,
+    people: Count,
+    parts: Count,
+    cost_micro: Micro,
+    /** While it is planned: how many texts are stored. */
+    stored: Count,
+    called_off: Type.Boolean(),
+    due_at: Instant,
+    last_due_at: Instant,
+    not_after: Instant,
+    takeback_until: Instant,
+    pressed_at: Instant,
+    started_at: MaybeInstant,
+    ended_at: MaybeInstant,
+    note: Text,
+    by: Nullable(Text),
+    sender: Text,
+    sender_address: Text,
+    sender_kind: SenderKind,
+  }),
+  tally: Tally,
+  reasons: Type.Array(Shape({ state: Text, reason: Text, n: Count })),
+  events: Type.Array(Shape({ at: Instant, what: Text, by: Nullable(Text) })),
+  replies: Type.Array(Shape({ body: Text, number: Text, kind: Text, done_at: MaybeInstant })),
+  money: Shape({ spent: Micro, parts: Count }),
+  clicks: Shape({ clicked: Count, links: Count }),
+  delays: Type.Array(Delay),
+  opted_out: Count,
+});
+export type RunAnswer = Static<typeof RunAnswer>;
+
+export const Recipient = Shape({
+  id: Id,
+  person_id: Nullable(Id),
+  given_name: Nullable(Text),
+  family_name: Nullable(Text),
+  number: Text,
+  parts: Count,
+  state: Text,
+  reason: Nullable(Text),
+  due_at: Instant,
+  handed_at: MaybeInstant,
+  final_at: MaybeInstant,
+  body: Text,
+});
+export type Recipient = Static<typeof Recipient>;
+
+/** A run as a row of the outcomes. */
+export const OutcomeRow = Shape({
+  id: Id,
+  name: Text,
+  state: Text,
+  due_at: Instant,
+  last_due_at: Instant,
+  started_at: MaybeInstant,
+  ended_at: MaybeInstant,
+  people: Count,
+  parts: Count,
+  cost_micro: Micro,
+  note: Text,
+  purpose: Text,
+  tally: Tally,
+  answers: Count,
+  opted_out: Count,
+  clicked: Count,
+});
+export type OutcomeRow = Static<typeof OutcomeRow>;
+
+export const runs = {
+  get: endpoint({
+    method: 'get',
+    path: '/api/runs/:id',
+    role: 'look',
+    says: 'A run: tally, reasons, course, cost against what was shown',
+    answer: RunAnswer,
+    live: ['run', 'runs', 'replies'],
+  }),
+  recipients: endpoint({
+    method: 'get',
+    path: '/api/runs/:id/recipients',
+    role: 'look',
+    says: 'Recipients of a run, by ?state= and ?reason=, paged by ?after=',
+    query: Type.Object({
+      state: Type.Optional(Type.String({ maxLength: 20 })),
+      reason: Type.Optional(Type.String({ maxLength: 100 })),
+      after: After,
+    }),
+    answer: Shape({ recipients: Type.Array(Recipient) }),
+    live: ['run'],
+  }),
+  recipientsCsv: fileEndpoint({
+    path: '/api/runs/:id/recipients.csv',
+    role: 'look',
+    says: 'Every recipient of a run with state, times, reason and exact words',
+  }),
+  pause: endpoint({
+    method: 'post',
+    path: '/api/runs/:id/pause',
+    role: 'send',
+    says: 'Holds what has not gone',
+    body: Type.Object({}),
+    changes: ['runs'],
+  }),
+  resume: endpoint({
+    method: 'post',
+    path: '/api/runs/:id/resume',
+    role: 'send',
+    says: 'Goes on',
+    body: Type.Object({}),
+    changes: ['runs'],
+  }),
+  cancelRest: endpoint({
+    method: 'post',
+    path: '/api/runs/:id/cancel-rest',
+    role: 'send',
+    says: 'Cancels everything of the run that has not gone',
+    body: Type.Object({}),
+    changes: ['runs', 'balance'],
+  }),
+  outcomes: endpoint({
+    method: 'get',
+    path: '/api/outcomes',
+    role: 'look',
+    says: 'Runs that ended or are going, latest first, with what became of them; a page after ?skip=',
+    query: Type.Object({ skip: Skip }),
+    answer: Shape({ runs: Type.Array(OutcomeRow), total: Count }),
+    live: ['run', 'runs', 'replies'],
+  }),
+};

@@ -20,7 +20,7 @@ function start(
   environment: Record<string, string> = {},
 ): { child: ChildProcess; said: () => string; ready: Promise<string> } {
   const child = spawn(process.execPath, ['dist/demo.js'], {
-    env: { ...process.env, TZ: 'UTC', DATA_FOLDER: folder, PORT: '0', ...environment },
+    env: { ...process.env, TZ: 'UTC', DATA_FOLDER: folder, PORT: '0', CHECK_ANSWERS: '1', ...environment },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   let words = '';

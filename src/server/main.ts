@@ -33,6 +33,8 @@ export interface ServeOptions {
   logLevel: string;
   /** What stands before the server, as Express's `trust proxy` has it: a number of hops, or names like `loopback`. */
   trustProxy?: string;
+  /** Every answer is held against what the contract says of it: for tests. */
+  checkAnswers?: boolean;
 }
 
 /** Starts everything in the right order; resolves when pages are served. */
@@ -54,7 +56,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     }>(`SELECT demo_clock, carrier_host, carrier_port, carrier_system_id, carrier_password FROM workspace`)
   ).rows[0];
   if (!workspace)
-    await db.query(`INSERT INTO workspace (id, name, zone, country) VALUES (1, 'Our workspace', $1, 'US')`, [
+    await db.query(`INSERT INTO workspace (id, name, zone, country, begun) VALUES (1, 'Our workspace', $1, 'US', false)`, [
       Intl.DateTimeFormat().resolvedOptions().timeZone || 'America/New_York',
     ]);
   const demo = Boolean(workspace?.demo_clock);
@@ -97,6 +99,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     imports,
     practice: practice ? { url: practice.controlUrl } : undefined,
     demo,
+    checkAnswers: options.checkAnswers,
     trustProxy: options.trustProxy && /^\d+$/.test(options.trustProxy) ? Number(options.trustProxy) : options.trustProxy,
   };
   await imports.resume();
@@ -155,6 +158,7 @@ export async function runServer(seed?: Seeding): Promise<void> {
       carrierProfile: process.env.CARRIER_PROFILE,
       logLevel: process.env.LOG_LEVEL ?? 'warn',
       trustProxy: process.env.TRUST_PROXY || undefined,
+      checkAnswers: process.env.CHECK_ANSWERS === '1',
     });
     // before anyone is told that it runs: whoever reads the address may end it at once, and it is to end in order even then
     let stopping = false;

@@ -96,7 +96,7 @@ export const fields = {
   }),
   order: endpoint({
     method: 'put',
-    path: '/api/fields/:about/order',
+    path: '/api/field-order/:about',
     role: 'write',
     says: 'Puts the fields in an order; it is theirs everywhere',
     body: Shape({ slugs: Type.Array(Type.String({ maxLength: 60 }), { maxItems: 500 }) }),
@@ -154,7 +154,12 @@ export const segments = {
     body: Shape({ rule: Type.Unknown(), person_id: Type.Integer() }),
     answer: Shape({
       why: Type.Array(
-        Shape({ words: Type.String(), holds: Type.Boolean(), has: Type.Optional(Nullable(Type.String())), depth: Type.Optional(Type.Integer()) }),
+        Shape({
+          words: Type.String(),
+          holds: Type.Boolean(),
+          has: Type.Optional(Nullable(Type.String())),
+          depth: Type.Optional(Type.Integer()),
+        }),
       ),
     }),
   }),

@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import type { PreparedRow } from '../people/prepare';
 import { TARGET_PATTERN } from '../people/targets';
 import { endpoint, fileEndpoint } from './endpoint';
 import { Count, Id, Instant, Nullable, OneOf, Shape } from './shapes';
@@ -256,7 +257,7 @@ export const Staged = Shape({
 export type Staged = Static<typeof Staged>;
 
 /** What a row becomes. */
-const StoredRow = Type.Unsafe<Record<string, unknown>>(Type.Object({}));
+const StoredRow = Type.Unsafe<PreparedRow>(Type.Object({}));
 export const BenchRow = Shape({
   row_no: Count,
   cells: Type.Array(Text),

@@ -19,7 +19,8 @@ export const PeopleQuery = Type.Object(FILTER);
 export type PeopleQuery = Static<typeof PeopleQuery>;
 /** The same in a body. */
 const FilterBody = Type.Record(Type.String({ maxLength: 20 }), Type.String({ maxLength: 8000 }));
-const ExportQuery = Type.Object({ ...FILTER, name: Type.Optional(Type.String({ maxLength: 200 })) });
+export const ExportQuery = Type.Object({ ...FILTER, name: Type.Optional(Type.String({ maxLength: 200 })) });
+export type ExportQuery = Static<typeof ExportQuery>;
 
 /** A person as a row of the people's table. */
 export const PersonRow = Shape({

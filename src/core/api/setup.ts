@@ -69,12 +69,17 @@ export const SetupAnswer = Shape({
   workspace: Workspace,
   /** Country and currency can still be changed: nothing has been sent or paid in them. */
   can_change_money: Type.Boolean(),
-  senders: Type.Array(Shape({ id: Id, name: Text, kind: SenderKind, address: Text, parts_per_second: Type.Integer(), used: Type.Boolean() })),
+  senders: Type.Array(
+    Shape({ id: Id, name: Text, kind: SenderKind, address: Text, parts_per_second: Type.Integer(), used: Type.Boolean() }),
+  ),
   rates: Type.Array(RateBody),
   accounts: Type.Array(AccountRow),
   fields: Type.Array(FieldDef),
   balance_micro: Micro,
-  carrier: Type.Object({ ...CarrierState.properties, practice: Type.Boolean(), host: Text, port: Type.Integer() }, { additionalProperties: false }),
+  carrier: Type.Object(
+    { ...CarrierState.properties, practice: Type.Boolean(), host: Text, port: Type.Integer() },
+    { additionalProperties: false },
+  ),
   missing: Type.Array(Missing),
 });
 export type SetupAnswer = Static<typeof SetupAnswer>;
@@ -128,7 +133,10 @@ export const setup = {
     path: '/api/setup/senders/:id',
     role: 'manage',
     says: 'Changes what a sender is called here and how fast it may go',
-    body: Shape({ name: Type.String({ minLength: 1, maxLength: 40 }), parts_per_second: Type.Integer({ minimum: 1, maximum: 1000 }) }),
+    body: Shape({
+      name: Type.String({ minLength: 1, maxLength: 40 }),
+      parts_per_second: Type.Integer({ minimum: 1, maximum: 1000 }),
+    }),
     changes: ['setup'],
   }),
   removeSender: endpoint({

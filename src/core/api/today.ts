@@ -62,7 +62,9 @@ export const TodayAnswer = Shape({
       clicked: Count,
     }),
   ),
-  imports: Type.Array(Shape({ id: Id, file_name: Text, state: Text, counts: Type.Unsafe<Record<string, unknown>>(Type.Object({})) })),
+  imports: Type.Array(
+    Shape({ id: Id, file_name: Text, state: Text, counts: Type.Unsafe<Record<string, unknown>>(Type.Object({})) }),
+  ),
   /** What a first text still needs, each with where it is put right; empty once all is there. */
   missing: Type.Array(Shape({ what: Text, why: Text, part: Text })),
 });

@@ -10,7 +10,7 @@ import type { Bus } from '../engine/bus';
 import { balanceMicro } from '../engine/money';
 import { callOff, dismantle } from '../engine/sweep';
 import { nothingHere, Problem } from '../http/problem';
-import { writeRecord } from '../setup/record';
+import { writeRecord } from '../db/record';
 import type { OpenedPlan, PlanRow } from './plan-desk';
 import type { Plans } from './plan-thread';
 

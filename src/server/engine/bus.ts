@@ -1,10 +1,7 @@
 import { EventEmitter } from 'node:events';
+import type { Change } from '../../core/api/topics';
 
-/** What changed, in the smallest words; the web asks again for what it shows. */
-export interface Change {
-  topic: 'run' | 'runs' | 'replies' | 'people' | 'carrier' | 'balance' | 'clock' | 'import';
-  id?: number;
-}
+export type { Change };
 
 /** In-process change notices, from the engine to live connections and to whoever waits for work. */
 export class Bus extends EventEmitter<{ change: [Change]; work: [] }> {

@@ -22,4 +22,6 @@ export interface App {
   demo: boolean;
   /** What stands before the server and may say who asks, as Express has it; nothing, unless it was set. */
   trustProxy?: string | number | boolean;
+  /** Every answer is held against its schema: in tests. */
+  checkAnswers?: boolean;
 }

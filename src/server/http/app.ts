@@ -12,7 +12,7 @@ import helmet from 'helmet';
 import { mayDo } from '../../core/api/roles';
 import { iso } from '../../core/clock';
 import type { App } from './app-context';
-import { checkBody, checkQuery, refuseBroken, type Check } from './checked';
+import { checkAnswer, checkBody, checkQuery, refuseBroken, type Check } from './checked';
 import { limited } from './limits';
 import { LiveStreams } from './live';
 import { DbError } from '../db/db-error';
@@ -20,7 +20,7 @@ import { EngineError } from '../engine/engine-error';
 import { Problem } from './problem';
 import { Download, type Asked, type Route, type Upload } from './route';
 import { allRoutes } from './routes';
-import { accountOf } from './session-routes';
+import { accountOf } from './session-begin';
 
 /** The whole HTTP side: strict headers, same-origin writes only, roles checked for every route, problems as RFC 9457. */
 export function httpApp(app: App, webFolder: string | undefined): Express {
@@ -79,8 +79,8 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
   server.get('/api/live', (request, response, next) => {
     const at = iso(app.clock.now());
     const token = cookieOf(request);
-    const good = async () => (await accountOf(app, token, iso(app.clock.now()))) !== undefined;
-    accountOf(app, token, at)
+    const good = async () => (await accountOf(app.db, token, iso(app.clock.now()))) !== undefined;
+    accountOf(app.db, token, at)
       .then((account) => {
         if (!account || token === undefined) throw new Problem(401, 'sign-in-needed', 'Sign in first.', {});
         streams.begin(app, token, response, good);
@@ -89,8 +89,12 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
   });
 
   for (const each of allRoutes) {
-    const checks = { body: checkBody(each.body), query: checkQuery(each.query) };
-    const parsers = each.upload || each.method === 'get' ? [] : [express.json({ limit: '256kb' })];
+    const checks = {
+      body: checkBody(each.body),
+      query: checkQuery(each.query),
+      answer: app.checkAnswers && each.gives === 'answer' ? checkAnswer(each) : undefined,
+    };
+    const parsers = each.upload !== undefined || each.method === 'get' ? [] : [express.json({ limit: '256kb' })];
     server[each.method](each.path, ...parsers, ...(each.limits ?? []).map(limited), (request, response, next) => {
       serve(app, each, checks, request, response)
         .then(() => each.path === '/api/sign-out' && streams.end(cookieOf(request) ?? ''))
@@ -139,14 +143,14 @@ function hostOf(origin: string): string | undefined {
 async function serve(
   app: App,
   each: Route,
-  checks: { body: Check; query: ReturnType<typeof checkQuery> },
+  checks: { body: Check; query: ReturnType<typeof checkQuery>; answer: Check | undefined },
   request: Request,
   response: Response,
 ): Promise<void> {
   const now = app.clock.now();
   const at = iso(now);
   const token = cookieOf(request);
-  const account = await accountOf(app, token, at);
+  const account = await accountOf(app.db, token, at);
   if (each.role !== 'anyone') {
     if (!account) throw new Problem(401, 'sign-in-needed', 'Sign in first.', {});
     if (!mayDo(account.role, each.role))
@@ -154,12 +158,13 @@ async function serve(
   }
   refuseBroken(request.params);
   const query = checks.query(request.query);
-  if (!each.upload) checks.body(request.body);
-  const upload = each.upload ? await receive(request, app.imports.uploads, each.upload) : undefined;
-  const asked: Asked<unknown> = {
+  if (each.upload === undefined) checks.body(request.body);
+  const upload = each.upload !== undefined ? await receive(request, app.imports.uploads, each.upload) : undefined;
+  const asked: Asked = {
     params: request.params as Record<string, string>,
-    query: query as Record<string, string | undefined>,
-    body: upload ?? (request.body as unknown),
+    query,
+    body: request.body as unknown,
+    upload,
     account,
     now,
     at,
@@ -168,7 +173,7 @@ async function serve(
     cookie: (name, value, maxAge) =>
       response.cookie(name, value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: request.secure }),
   };
-  const answer = await each.handle(app, asked as Asked<never>).finally(() => upload && rm(upload.path, { force: true }));
+  const answer = await each.handle(app, asked as Asked<never, never>).finally(() => upload && rm(upload.path, { force: true }));
   if (answer instanceof Download) {
     response.setHeader('Content-Disposition', `attachment; filename="${answer.name.replace(/[^\w.-]+/g, '-')}"`);
     response.type(answer.type);
@@ -178,7 +183,11 @@ async function serve(
     // when it breaks off, the connection does: a file that looks whole and is not would be worse
     else await pipeline(Readable.from(body), response);
   } else if (answer instanceof URL) response.redirect(302, answer.href);
-  else response.json(answer ?? {});
+  else {
+    checks.answer?.(answer);
+    for (const topic of each.changes) app.bus.changed(topic);
+    response.json(answer ?? {});
+  }
 }
 
 /** Streams a body to a file. One that breaks off, or grows beyond `most` bytes, leaves nothing behind. */

@@ -11,6 +11,19 @@ const queries = addFormats.default(new Ajv({ allErrors: false, coerceTypes: true
 /** Checks what was asked against its schema. @throws Problem 400 with the place, or 422 for text that no text may hold */
 export type Check = (asked: unknown) => void;
 
+/** Holds an answer against what its endpoint says it answers. @throws Error that names the place */
+export function checkAnswer(endpoint: { method: string; path: string; answer: TSchema }): Check {
+  const validate = bodies.compile(endpoint.answer);
+  return (answer) => {
+    // as it goes over the wire: what is undefined is left out
+    if (validate(JSON.parse(JSON.stringify(answer ?? {})))) return;
+    const [first] = validate.errors ?? [];
+    throw new Error(
+      `${endpoint.method} ${endpoint.path} answers otherwise than it says: ${first.instancePath} ${first.message} ${JSON.stringify(first.params)}`,
+    );
+  };
+}
+
 export function checkBody(schema: TSchema | undefined): Check {
   const validate = schema && bodies.compile(schema);
   return (body) => {

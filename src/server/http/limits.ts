@@ -1,17 +1,8 @@
 import { parseCookie } from 'cookie';
 import type { Request, RequestHandler } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
+import type { Limit } from '../../core/api/endpoint';
 import { Problem } from './problem';
-
-/** How often something may be asked; counted in this process, from the first time on. */
-export interface Limit {
-  most: number;
-  seconds: number;
-  /** Whom it counts for: where it comes from, the e-mail address in the body whoever asks, or the session. */
-  by: 'origin' | 'address' | 'session';
-  /** Only what was refused counts: right answers are not limited. */
-  refusedOnly?: boolean;
-}
 
 const KEYS: Record<Limit['by'], (request: Request) => string> = {
   // of IPv6 the network counts, since everyone there has more addresses than could ever be counted (RFC 6177)

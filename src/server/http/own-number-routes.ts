@@ -1,48 +1,35 @@
-import { Type } from 'typebox';
+import { session } from '../../core/api/session';
 import { readPhone } from '../../core/phone/read';
+import { countryOf } from '../setup/workspace';
 import { proveNumber, textCode } from '../setup/own-number';
-import { writeRecord } from '../setup/record';
+import { writeRecord } from '../db/record';
 import { Problem } from './problem';
 import { route, who, type Route } from './route';
 
 /** The number one's own test texts go to is proved by a code that is texted to it: nobody makes a stranger's number theirs. */
 export const ownNumberRoutes: Route[] = [
-  route({
-    method: 'put',
-    path: '/api/session/own-number',
-    role: 'write',
-    says: 'Texts a code to a number, to prove that it is the account’s own',
-    body: Type.Object({ number: Type.String({ maxLength: 40 }) }, { additionalProperties: false }),
-    async handle(app, asked) {
-      const { country } = (await app.db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0];
-      const read = readPhone(asked.body.number, { country });
-      if (!read.ok) throw new Problem(422, 'number', 'That is not a number we can text.', { place: 'number' });
-      const done = await textCode(app.db, who(asked).id, read.number, asked.now);
-      if (done === 'too many codes')
-        throw new Problem(429, 'too-many-codes', 'Three codes were texted already. Wait ten minutes.', {});
-      if (done === 'no sender') throw new Problem(422, 'no-sender', 'There is no sender yet.', { act: 'Add one in Setup.' });
-      await writeRecord(app.db, asked, 'asked for a code to prove an own number', '');
-      app.bus.work();
-      app.bus.changed('balance');
-      return { number: read.number };
-    },
+  route(session.ownNumber, async (app, asked) => {
+    const country = await countryOf(app.db);
+    const read = readPhone(asked.body.number, { country });
+    if (!read.ok) throw new Problem(422, 'number', 'That is not a number we can text.', { place: 'number' });
+    const done = await textCode(app.db, who(asked).id, read.number, asked.now);
+    if (done === 'too many codes')
+      throw new Problem(429, 'too-many-codes', 'Three codes were texted already. Wait ten minutes.', {});
+    if (done === 'no sender') throw new Problem(422, 'no-sender', 'There is no sender yet.', { act: 'Add one in Setup.' });
+    await writeRecord(app.db, asked, 'asked for a code to prove an own number', '');
+    app.bus.work();
+    app.bus.changed('balance');
+    return { number: read.number };
   }),
-  route({
-    method: 'post',
-    path: '/api/session/own-number/code',
-    role: 'write',
-    says: 'The code that came: from now on test texts go to that number',
-    body: Type.Object({ code: Type.String({ maxLength: 20 }) }, { additionalProperties: false }),
-    async handle(app, asked) {
-      const done = await proveNumber(app.db, who(asked).id, asked.body.code.trim(), asked.now);
-      if (done === 'too old or tried too often')
-        throw new Problem(422, 'code', 'That code is too old, or was tried too often.', {
-          place: 'code',
-          act: 'Ask for another code.',
-        });
-      if (done === 'another code') throw new Problem(422, 'code', 'That is not the code.', { place: 'code' });
-      await writeRecord(app.db, asked, 'proved an own number', '');
-      return done;
-    },
+  route(session.ownNumberCode, async (app, asked) => {
+    const done = await proveNumber(app.db, who(asked).id, asked.body.code.trim(), asked.now);
+    if (done === 'too old or tried too often')
+      throw new Problem(422, 'code', 'That code is too old, or was tried too often.', {
+        place: 'code',
+        act: 'Ask for another code.',
+      });
+    if (done === 'another code') throw new Problem(422, 'code', 'That is not the code.', { place: 'code' });
+    await writeRecord(app.db, asked, 'proved an own number', '');
+    return done;
   }),
 ];

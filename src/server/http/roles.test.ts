@@ -42,6 +42,7 @@ describe('every route with every role and none', () => {
       'get /api/session',
       'post /api/sign-in',
       'post /api/invitation',
+      'post /api/reset',
       'get /l/:token',
     ]);
   });
@@ -50,6 +51,7 @@ describe('every route with every role and none', () => {
     expect(Object.keys((await (await ask('get', '/api/session', undefined)).json()) as object).sort()).toEqual([
       'account',
       'demo',
+      'name',
       'now',
       'practice',
       'workspace',

@@ -1,7 +1,7 @@
 import type { Static, TSchema } from 'typebox';
+import type { Endpoint, Gives, ParamsOf } from '../../core/api/endpoint';
 import type { Role } from '../../core/api/roles';
 import type { App } from './app-context';
-import type { Limit } from './limits';
 
 export interface Account {
   id: number;
@@ -11,10 +11,18 @@ export interface Account {
   own_number: string | null;
 }
 
-export interface Asked<Body, Query = Record<string, string | undefined>> {
-  params: Record<string, string>;
+/** A body that was streamed to a file; it is removed once the answer is given, unless it was moved away. */
+export interface Upload {
+  path: string;
+  size: number;
+}
+
+export interface Asked<Body = unknown, Query = unknown, Params extends string = string> {
+  params: Record<Params, string>;
   query: Query;
   body: Body;
+  /** Of endpoints that take a file. */
+  upload: Upload | undefined;
   /** Who asks; undefined only on routes open to nobody in particular. */
   account: Account | undefined;
   /** The moment of asking, ms. */
@@ -36,47 +44,28 @@ export class Download {
   ) {}
 }
 
-/** A body that was streamed to a file; it is removed once the answer is given, unless it was moved away. */
-export interface Upload {
-  path: string;
-  size: number;
-}
+/** What a handler gives back: the endpoint's answer, a file, or an address to go on to. */
+type Given<A extends TSchema, G extends Gives> = G extends 'file' ? Download : G extends 'address' ? URL : Static<A>;
 
-export interface Route {
-  method: 'get' | 'post' | 'put' | 'patch' | 'delete';
-  path: string;
-  /** The least role; `anyone` needs no sign-in. */
-  role: Role | 'anyone';
-  says: string;
-  body?: TSchema;
-  /** What may stand behind the question mark, where it is more than text; numbers are read from it. */
-  query?: TSchema;
-  /** How often it may be asked. */
-  limits?: readonly Limit[];
-  /** A raw upload of at most so many bytes, streamed to a file, instead of JSON. */
-  upload?: number;
-  handle(app: App, asked: Asked<never>): Promise<unknown>;
-}
+/** An endpoint with what answers it. */
+export type Route = Endpoint & { handle(app: App, asked: Asked<never, never>): Promise<unknown> };
 
-/** Declares a route with its body typed by its schema. */
-export function route<S extends TSchema>(
-  declared: Omit<Route, 'handle' | 'body'> & { body: S; handle(app: App, asked: Asked<Static<S>>): Promise<unknown> },
-): Route;
-export function route<Q extends TSchema>(
-  declared: Omit<Route, 'handle' | 'body' | 'query'> & {
-    query: Q;
-    handle(app: App, asked: Asked<undefined, Static<Q>>): Promise<unknown>;
-  },
-): Route;
-export function route(
-  declared: Omit<Route, 'handle' | 'body'> & { handle(app: App, asked: Asked<Upload>): Promise<unknown> },
-): Route;
-export function route(declared: unknown): Route {
-  return declared as Route;
+/** Answers an endpoint of the contract: its body and query come in by their schemas, and the answer goes out by its. */
+export function route<Path extends string, Q extends TSchema, B extends TSchema, A extends TSchema, G extends Gives>(
+  endpoint: Endpoint<Path, Q, B, A, G>,
+  handle: (app: App, asked: Asked<Static<B>, Static<Q>, ParamsOf<Path>>) => Promise<Given<A, G>>,
+): Route {
+  return { ...endpoint, handle } as unknown as Route;
 }
 
 /** The account, where the route's role guarantees one. */
 export function who(asked: { account: Account | undefined }): Account {
   if (!asked.account) throw new Error('A route that needs an account was declared open.');
   return asked.account;
+}
+
+/** The file of an endpoint that takes one. */
+export function fileOf(asked: { upload: Upload | undefined }): Upload {
+  if (!asked.upload) throw new Error('A route that takes a file was declared without one.');
+  return asked.upload;
 }

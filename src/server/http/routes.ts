@@ -1,3 +1,4 @@
+import { description } from '../../core/api/description';
 import { broadcastRoutes } from '../broadcasts/broadcast-routes';
 import { reachRoutes } from '../broadcasts/reach-routes';
 import { runRoutes } from '../broadcasts/run-routes';
@@ -11,6 +12,7 @@ import { lookupRoutes } from '../people/lookup-routes';
 import { peopleRoutes } from '../people/people-routes';
 import { replyRoutes } from '../replies/reply-routes';
 import { phonesRoutes } from '../setup/phones-routes';
+import { accountRoutes } from '../setup/account-routes';
 import { setupRoutes } from '../setup/setup-routes';
 import { todayRoutes } from '../today/today-routes';
 import { linkRoutes } from './link-routes';
@@ -23,6 +25,7 @@ import { sessionRoutes } from './session-routes';
 export const allRoutes: Route[] = [
   ...sessionRoutes,
   ...ownNumberRoutes,
+  ...accountRoutes,
   ...todayRoutes,
   // before the person's own address, which would take their last word for an id
   ...exportRoutes,
@@ -40,11 +43,5 @@ export const allRoutes: Route[] = [
   ...setupRoutes,
   ...phonesRoutes,
   ...linkRoutes,
-  route({
-    method: 'get',
-    path: '/api/openapi.json',
-    role: 'look',
-    says: 'This description',
-    handle: async () => openApi(allRoutes),
-  }),
+  route(description.get, async () => openApi(allRoutes)),
 ];

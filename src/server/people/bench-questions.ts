@@ -60,7 +60,7 @@ export async function questionsOf(db: Queryable, staged: OnBench): Promise<Bench
         if_stops: saysStopped(cell) ? 'will not be texted' : 'says nothing',
       });
     }
-    const answer =
+    const answer: BenchQuestions['texting'][number]['answer'] =
       match[column] === 'consent'
         ? 'consent'
         : match[column] === 'refusal'
@@ -70,7 +70,7 @@ export async function questionsOf(db: Queryable, staged: OnBench): Promise<Bench
             : not.includes(column)
               ? 'not'
               : null;
-    return { column, heading, says, answer, examples: [...examples.values()] } as const;
+    return { column, heading, says, answer, examples: [...examples.values()] };
   });
   const columns = phoneColumns(headings, sample, country);
   const { best, others } = choosePhone(columns);

@@ -1,4 +1,4 @@
-import { Type, type Static } from 'typebox';
+import type { BulkAct as Asked } from '../../core/api/people';
 import type { Today } from '../../core/audience/decide';
 import { storedValue } from '../../core/people/person-fields';
 import { Binder } from '../audience/rule-sql';
@@ -9,21 +9,8 @@ import { fieldTypes, peopleById, updatePeople } from './person-store';
 
 const CHUNK = 2000;
 
-export const BulkAct = Type.Union([
-  Type.Object({ kind: Type.Literal('tag'), name: Type.String({ minLength: 1, maxLength: 60 }) }, { additionalProperties: false }),
-  Type.Object({ kind: Type.Literal('untag'), id: Type.Integer() }, { additionalProperties: false }),
-  Type.Object({ kind: Type.Literal('put_on'), id: Type.Integer() }, { additionalProperties: false }),
-  Type.Object({ kind: Type.Literal('take_off'), id: Type.Integer() }, { additionalProperties: false }),
-  Type.Object(
-    {
-      kind: Type.Literal('set'),
-      field: Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' }),
-      value: Type.String({ maxLength: 500 }),
-    },
-    { additionalProperties: false },
-  ),
-]);
-export type BulkAct = Static<typeof BulkAct>;
+/** A change as it is made: what was to be made for it is there. */
+type BulkAct = Exclude<Asked, { kind: 'put_on_new' }>;
 
 const TABLES = {
   tag: ['person_tag', 'tag_id'],
@@ -39,11 +26,12 @@ const TABLES = {
 export async function changeMany(
   db: Db,
   filter: PeopleFilter,
-  act: BulkAct,
+  wanted: Asked,
   what: string,
   asked: { account: { id: number } | undefined; at: string },
   today: Today,
 ): Promise<{ id: number; people: number }> {
+  const act: BulkAct = wanted.kind === 'put_on_new' ? { kind: 'put_on', id: await listId(db, wanted.name, asked.at) } : wanted;
   const types = await fieldTypes(db);
   if (act.kind === 'set' && !types.has(act.field))
     throw new Problem(422, 'field', `There is no field “${act.field}”.`, { place: 'field' });
@@ -85,6 +73,11 @@ export async function changeMany(
     await bulk.query(`UPDATE bulk_change SET people = $2 WHERE id = $1`, [id, people]);
   }
   return { id, people };
+}
+
+async function listId(db: Queryable, name: string, at: string): Promise<number> {
+  await db.query(`INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT DO NOTHING`, [name.trim(), at]);
+  return (await db.query<{ id: number }>(`SELECT id FROM list WHERE name = $1`, [name.trim()])).rows[0].id;
 }
 
 async function tagId(db: Queryable, name: string): Promise<number> {

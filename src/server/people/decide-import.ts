@@ -4,7 +4,7 @@ import { oneLine } from '../../core/text/tidy';
 import type { Tx } from '../db/db';
 import { Problem } from '../http/problem';
 import type { Asked } from '../http/route';
-import { writeRecord } from '../setup/record';
+import { writeRecord } from '../db/record';
 import { busy, importOf } from './import-store';
 import { rememberMatch } from './match-memory';
 

@@ -1,10 +1,11 @@
+import { people, type ExportQuery } from '../../core/api/people';
 import { fold } from '../../core/people/fold';
 import type { App } from '../http/app-context';
 import { streamCsv } from '../files/delimited';
 import { writeVcards } from '../files/write-vcard';
 import { streamXlsx } from '../files/write-xlsx';
 import { Download, route, type Asked, type Route } from '../http/route';
-import { writeRecord } from '../setup/record';
+import { writeRecord } from '../db/record';
 import { Binder } from '../audience/rule-sql';
 import { filterOf, REACH_CASE, todayOf, whereOf } from './people-queries';
 import type { StoredPerson } from './person-store';
@@ -12,7 +13,7 @@ import type { StoredPerson } from './person-store';
 export type Exported = StoredPerson & { reach: string; tags: string[]; lists: string[]; marketing: string | null };
 
 /** The people of a filter in their order by name, page by page. What is wrong with the filter is said before anything is given. */
-async function exported(app: App, asked: Asked<unknown>): Promise<AsyncIterable<Exported[]>> {
+async function exported(app: App, asked: Asked<unknown, ExportQuery>): Promise<AsyncIterable<Exported[]>> {
   const binder = new Binder();
   const where = whereOf(await filterOf(app.db, asked.query), binder, await todayOf(app.db, asked.now));
   return app.db.stream<Exported>(
@@ -27,7 +28,7 @@ async function exported(app: App, asked: Asked<unknown>): Promise<AsyncIterable<
 }
 
 /** Rows in pages. The headings are those that the bench matches by itself when the file comes back; what cannot come back stands last. */
-async function* table(app: App, asked: Asked<unknown>, pages: AsyncIterable<Exported[]>): AsyncGenerator<string[][]> {
+async function* table(app: App, asked: Asked<unknown, ExportQuery>, pages: AsyncIterable<Exported[]>): AsyncGenerator<string[][]> {
   const fields = (
     await app.db.query<{ slug: string; label: string }>(
       `SELECT slug, label FROM field_def WHERE about = 'person' ORDER BY position, label`,
@@ -71,7 +72,7 @@ async function* table(app: App, asked: Asked<unknown>, pages: AsyncIterable<Expo
   await writeRecord(app.db, asked, 'exported people', '', { people });
 }
 
-async function* cards(app: App, asked: Asked<unknown>, pages: AsyncIterable<Exported[]>): AsyncGenerator<string> {
+async function* cards(app: App, asked: Asked<unknown, ExportQuery>, pages: AsyncIterable<Exported[]>): AsyncGenerator<string> {
   let people = 0;
   for await (const page of pages) {
     people += page.length;
@@ -80,36 +81,27 @@ async function* cards(app: App, asked: Asked<unknown>, pages: AsyncIterable<Expo
   await writeRecord(app.db, asked, 'exported people', 'vCard', { people });
 }
 
-const nameOf = (asked: Asked<unknown>) =>
+const nameOf = (asked: Asked<unknown, ExportQuery>) =>
   `people${asked.query.name ? `-${fold(asked.query.name).replace(/[^a-z0-9]+/g, '-')}` : ''}`;
 
 export const exportRoutes: Route[] = [
-  route({
-    method: 'get',
-    path: '/api/people/export.csv',
-    role: 'look',
-    says: 'The people of a filter as CSV',
-    handle: async (app, asked) =>
+  route(
+    people.exportCsv,
+    async (app, asked) =>
       new Download(`${nameOf(asked)}.csv`, 'text/csv; charset=utf-8', streamCsv(table(app, asked, await exported(app, asked)))),
-  }),
-  route({
-    method: 'get',
-    path: '/api/people/export.xlsx',
-    role: 'look',
-    says: 'The people of a filter as a workbook',
-    handle: async (app, asked) =>
+  ),
+  route(
+    people.exportXlsx,
+    async (app, asked) =>
       new Download(
         `${nameOf(asked)}.xlsx`,
         'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
         streamXlsx('People', table(app, asked, await exported(app, asked))),
       ),
-  }),
-  route({
-    method: 'get',
-    path: '/api/people/export.vcf',
-    role: 'look',
-    says: 'The people of a filter as vCards (RFC 6350)',
-    handle: async (app, asked) =>
+  ),
+  route(
+    people.exportVcf,
+    async (app, asked) =>
       new Download(`${nameOf(asked)}.vcf`, 'text/vcard; charset=utf-8', cards(app, asked, await exported(app, asked))),
-  }),
+  ),
 ];

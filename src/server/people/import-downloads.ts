@@ -1,3 +1,4 @@
+import { imports } from '../../core/api/imports';
 import { REASON_HEADING } from '../../core/people/match';
 import { TARGET_WORDS } from '../../core/people/targets';
 import { streamCsv, writeCsv } from '../files/delimited';
@@ -59,38 +60,20 @@ async function* onePage(rows: string[][]): AsyncGenerator<string[][]> {
 }
 
 export const importDownloads: Route[] = [
-  route({
-    method: 'get',
-    path: '/api/imports/starter.csv',
-    role: 'look',
-    says: 'A file to start from, as CSV',
-    handle: async (app) => new Download('people-to-bring-in.csv', 'text/csv; charset=utf-8', writeCsv(await starter(app))),
+  route(
+    imports.starterCsv,
+    async (app) => new Download('people-to-bring-in.csv', 'text/csv; charset=utf-8', writeCsv(await starter(app))),
+  ),
+  route(
+    imports.starterXlsx,
+    async (app) => new Download('people-to-bring-in.xlsx', XLSX, streamXlsx('People', onePage(await starter(app)))),
+  ),
+  route(imports.rejectsCsv, async (app, asked) => {
+    const { name, pages } = await rejects(app, idOf(asked.params.id));
+    return new Download(`${name}.csv`, 'text/csv; charset=utf-8', streamCsv(pages));
   }),
-  route({
-    method: 'get',
-    path: '/api/imports/starter.xlsx',
-    role: 'look',
-    says: 'A file to start from, as a workbook',
-    handle: async (app) => new Download('people-to-bring-in.xlsx', XLSX, streamXlsx('People', onePage(await starter(app)))),
-  }),
-  route({
-    method: 'get',
-    path: '/api/imports/:id/rejects.csv',
-    role: 'look',
-    says: 'Rows that do not come in, with the reason, to correct and bring back; CSV',
-    async handle(app, asked) {
-      const { name, pages } = await rejects(app, idOf(asked.params.id));
-      return new Download(`${name}.csv`, 'text/csv; charset=utf-8', streamCsv(pages));
-    },
-  }),
-  route({
-    method: 'get',
-    path: '/api/imports/:id/rejects.xlsx',
-    role: 'look',
-    says: 'The same as a workbook',
-    async handle(app, asked) {
-      const { name, pages } = await rejects(app, idOf(asked.params.id));
-      return new Download(`${name}.xlsx`, XLSX, streamXlsx('Rejected', pages));
-    },
+  route(imports.rejectsXlsx, async (app, asked) => {
+    const { name, pages } = await rejects(app, idOf(asked.params.id));
+    return new Download(`${name}.xlsx`, XLSX, streamXlsx('Rejected', pages));
   }),
 ];

@@ -1,4 +1,4 @@
-import type { ImportFacts, ImportSettings, ImportState, StagedImport } from '../../core/api/imports';
+import type { BenchRow, ImportFacts, ImportSettings, ImportState, PastImport, StagedImport } from '../../core/api/imports';
 import { showPhone } from '../../core/phone/read';
 import type { Queryable } from '../db/db';
 import { nothingHere, Problem } from '../http/problem';
@@ -45,9 +45,9 @@ export function busy({ state }: { state: ImportState }): Problem {
 }
 
 /** The history of imports; those decided after `undoableSince` can still be undone. */
-export async function historyOf(db: Queryable, undoableSince: string) {
+export async function historyOf(db: Queryable, undoableSince: string): Promise<PastImport[]> {
   return (
-    await db.query(
+    await db.query<PastImport>(
       `SELECT import.id, file_name, state, counts, row_count, settings->>'list' AS list, facts->>'failure' AS failure, import.created_at, decided_at, done_at, undone_at, account.name AS by,
          state = 'done' AND decided_at > $1::timestamptz AS can_undo
        FROM import LEFT JOIN account ON account.id = account_id ORDER BY import.id DESC LIMIT 100`,
@@ -79,12 +79,15 @@ export interface RowsWanted {
 
 const PAGE = 100;
 
+/** A row of a file with what would happen to it. */
+type JudgedRow = Omit<BenchRow, 'after' | 'stored'>;
+
 /**
  * Rows of an import with what would happen: a page of a hundred, or fewer where they hold much. `next` is what to go on after, null at
  * the end.
  */
-export async function rowsOf(db: Queryable, id: number, wanted: RowsWanted) {
-  const { rows } = await db.query<{ row_no: number; cells: string[]; verdict: string; there?: number }>(
+export async function rowsOf(db: Queryable, id: number, wanted: RowsWanted): Promise<{ rows: JudgedRow[]; next: number | null }> {
+  const { rows } = await db.query<JudgedRow & { there?: number }>(
     `SELECT row_no, ${CELLS_TO_SHOW} AS cells, verdict, reason, fix, changes, blanks, person_id, there FROM (
        SELECT *, sum(size) OVER (ORDER BY row_no) - size AS before, count(*) OVER () AS there FROM (
          SELECT r.row_no, r.cells, r.size, verdict, reason, fix, changes, blanks, v.person_id FROM import_row r JOIN import_verdict v USING (import_id, row_no)

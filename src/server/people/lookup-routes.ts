@@ -1,11 +1,11 @@
-import { Type } from 'typebox';
+import { people } from '../../core/api/people';
 import { Binder } from '../audience/rule-sql';
 import type { Db } from '../db/db';
 import { balanceMicro } from '../engine/money';
 import type { App } from '../http/app-context';
 import { Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
-import { writeRecord } from '../setup/record';
+import { writeRecord } from '../db/record';
 import { filterOf, todayOf, whereOf, type PeopleFilter } from './people-queries';
 import { fieldTypes, peopleById, updatePeople } from './person-store';
 
@@ -46,90 +46,70 @@ async function kindsOf(app: App, numbers: readonly string[]): Promise<('mobile' 
 }
 
 export const lookupRoutes: Route[] = [
-  route({
-    method: 'get',
-    path: '/api/people/lookup',
-    role: 'look',
-    says: 'How many numbers of a filter a line lookup would ask about, and what it would cost',
-    async handle(app, asked) {
-      const numbers = await unknownNumbers(app.db, await filterOf(app.db, asked.query), asked.now);
-      return { numbers, cost_micro: numbers * LOOKUP_PRICE, price_micro: LOOKUP_PRICE };
-    },
+  route(people.lookupOffer, async (app, asked) => {
+    const numbers = await unknownNumbers(app.db, await filterOf(app.db, asked.query), asked.now);
+    return { numbers, cost_micro: numbers * LOOKUP_PRICE, price_micro: LOOKUP_PRICE };
   }),
-  route({
-    method: 'post',
-    path: '/api/people/lookup',
-    role: 'send',
-    says: 'Looks up what lines the numbers of a filter are, paid per number; agreed for at most so many',
-    body: Type.Object(
-      {
-        filter: Type.Record(Type.String({ maxLength: 20 }), Type.String({ maxLength: 8000 })),
-        /** What was shown before: if there are more by now, nothing is asked. */
-        agreed: Type.Integer({ minimum: 1 }),
-      },
-      { additionalProperties: false },
-    ),
-    async handle(app, asked) {
-      const filter = await filterOf(app.db, asked.body.filter);
-      const numbers = await unknownNumbers(app.db, filter, asked.now);
-      if (numbers > asked.body.agreed)
-        throw new Problem(
-          409,
-          'moved',
-          `By now there are ${numbers} numbers to look up, not ${asked.body.agreed}. Nothing was paid.`,
-          {
-            act: 'Look again.',
-          },
+  route(people.lookup, async (app, asked) => {
+    const filter = await filterOf(app.db, asked.body.filter);
+    const numbers = await unknownNumbers(app.db, filter, asked.now);
+    if (numbers > asked.body.agreed)
+      throw new Problem(
+        409,
+        'moved',
+        `By now there are ${numbers} numbers to look up, not ${asked.body.agreed}. Nothing was paid.`,
+        {
+          act: 'Look again.',
+        },
+      );
+    if ((await balanceMicro(app.db)) < numbers * LOOKUP_PRICE)
+      throw new Problem(402, 'balance', 'The balance does not cover the lookup. Nothing was paid.', {
+        act: 'Add to the balance in Setup.',
+      });
+    const types = await fieldTypes(app.db);
+    const today = await todayOf(app.db, asked.now);
+    let told = 0;
+    let fixed = 0;
+    for (;;) {
+      const binder = new Binder();
+      const where = whereOf(filter, binder, today);
+      const batch = (
+        await app.db.query<{ number: string }>(
+          `SELECT DISTINCT number FROM person WHERE ${UNKNOWN} AND ${where} ORDER BY number LIMIT ${BATCH}`,
+          binder.params,
+        )
+      ).rows.map((row) => row.number);
+      if (batch.length === 0 || told >= numbers) break;
+      const kinds = await kindsOf(app, batch);
+      // what was answered is paid and written down together, batch by batch
+      await app.db.transaction(async (tx) => {
+        const { rows } = await tx.query<{ id: number; number: string }>(
+          `SELECT id, number FROM person WHERE ${UNKNOWN} AND number = ANY ($1::text[])`,
+          [batch],
         );
-      if ((await balanceMicro(app.db)) < numbers * LOOKUP_PRICE)
-        throw new Problem(402, 'balance', 'The balance does not cover the lookup. Nothing was paid.', {
-          act: 'Add to the balance in Setup.',
-        });
-      const types = await fieldTypes(app.db);
-      const today = await todayOf(app.db, asked.now);
-      let told = 0;
-      let fixed = 0;
-      for (;;) {
-        const binder = new Binder();
-        const where = whereOf(filter, binder, today);
-        const batch = (
-          await app.db.query<{ number: string }>(
-            `SELECT DISTINCT number FROM person WHERE ${UNKNOWN} AND ${where} ORDER BY number LIMIT ${BATCH}`,
-            binder.params,
-          )
-        ).rows.map((row) => row.number);
-        if (batch.length === 0 || told >= numbers) break;
-        const kinds = await kindsOf(app, batch);
-        // what was answered is paid and written down together, batch by batch
-        await app.db.transaction(async (tx) => {
-          const { rows } = await tx.query<{ id: number; number: string }>(
-            `SELECT id, number FROM person WHERE ${UNKNOWN} AND number = ANY ($1::text[])`,
-            [batch],
-          );
-          const kind = new Map(batch.map((number, i) => [number, kinds[i]]));
-          const people = await peopleById(
-            tx,
-            rows.map((row) => row.id),
-          );
-          await updatePeople(
-            tx,
-            people.map((p) => ({ ...p, number_kind: kind.get(p.number ?? '') ?? p.number_kind, kind_source: 'line lookup' })),
-            types,
-            asked.at,
-          );
-          await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, note) VALUES ($1::timestamptz, 'spend', $2, $3)`, [
-            asked.at,
-            -batch.length * LOOKUP_PRICE,
-            `line lookup of ${batch.length} numbers`,
-          ]);
-        });
-        told += batch.length;
-        fixed += kinds.filter((each) => each === 'fixed').length;
-      }
-      await writeRecord(app.db, asked, 'looked up lines', '', { numbers: told });
-      app.bus.changed('people');
-      app.bus.changed('balance');
-      return { numbers: told, fixed, cost_micro: told * LOOKUP_PRICE };
-    },
+        const kind = new Map(batch.map((number, i) => [number, kinds[i]]));
+        const people = await peopleById(
+          tx,
+          rows.map((row) => row.id),
+        );
+        await updatePeople(
+          tx,
+          people.map((p) => ({ ...p, number_kind: kind.get(p.number ?? '') ?? p.number_kind, kind_source: 'line lookup' })),
+          types,
+          asked.at,
+        );
+        await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, note) VALUES ($1::timestamptz, 'spend', $2, $3)`, [
+          asked.at,
+          -batch.length * LOOKUP_PRICE,
+          `line lookup of ${batch.length} numbers`,
+        ]);
+      });
+      told += batch.length;
+      fixed += kinds.filter((each) => each === 'fixed').length;
+    }
+    await writeRecord(app.db, asked, 'looked up lines', '', { numbers: told });
+    app.bus.changed('people');
+    app.bus.changed('balance');
+    return { numbers: told, fixed, cost_micro: told * LOOKUP_PRICE };
   }),
 ];

@@ -1,4 +1,4 @@
-import { Type } from 'typebox';
+import type { PersonBody } from '../../core/api/people';
 import { bornOf } from '../../core/people/day';
 import { storedValue } from '../../core/people/person-fields';
 import { readPhone, PHONE_PROBLEM_WORDS } from '../../core/phone/read';
@@ -9,34 +9,6 @@ import type { Queryable } from '../db/db';
 import { Problem } from '../http/problem';
 import { fieldTypes, type StoredPerson } from './person-store';
 
-/** A person as they are typed by hand. */
-export const PersonBody = Type.Object(
-  {
-    given_name: Type.String({ maxLength: 100 }),
-    family_name: Type.String({ maxLength: 100 }),
-    number: Type.String({ maxLength: 40 }),
-    reference: Type.String({ maxLength: 100 }),
-    language: Type.String({ maxLength: 5 }),
-    zone: Type.String({ maxLength: 60 }),
-    born: Type.Optional(Type.String({ maxLength: 10 })),
-    quiet: Type.Optional(Type.String({ pattern: '^(([01]\\d|2[0-3]):[0-5]\\d-([01]\\d|2[0-3]):[0-5]\\d)?$' })),
-    kind: Type.Optional(Type.Union([Type.Literal(''), Type.Literal('mobile'), Type.Literal('fixed')])),
-    fields: Type.Record(Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' }), Type.String({ maxLength: 500 })),
-  },
-  { additionalProperties: false },
-);
-export type PersonBody = {
-  given_name: string;
-  family_name: string;
-  number: string;
-  reference: string;
-  language: string;
-  zone: string;
-  born?: string;
-  quiet?: string;
-  kind?: '' | 'mobile' | 'fixed';
-  fields: Record<string, string>;
-};
 export const KEPT = 'Everything you typed is still here.';
 
 /** Typed values of custom fields as they are stored. */

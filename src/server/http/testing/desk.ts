@@ -60,6 +60,7 @@ export async function openDesk(db: Db): Promise<Desk> {
     imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-')), readHere, rowsReadHere()),
     practice: undefined,
     demo: false,
+    checkAnswers: true,
   };
   const server = createServer(httpApp(app, undefined));
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));

@@ -1,4 +1,4 @@
-import type { Queryable } from '../db/db';
+import type { Queryable } from './db';
 
 /** Writes down who did what. Details hold ids and counts, not words or numbers of people. */
 export async function writeRecord(

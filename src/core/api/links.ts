@@ -1,0 +1,24 @@
+import { Type } from 'typebox';
+import type { Endpoint } from './endpoint';
+
+const follow: Endpoint<
+  '/l/:token',
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Unknown>,
+  'address'
+> = {
+  method: 'get',
+  path: '/l/:token',
+  role: 'anyone',
+  says: "A recipient's personal link: remembers the first click and goes on to the address",
+  // only wrong ones: behind one address of a mobile network there may be thousands of recipients
+  limits: [{ most: 60, seconds: 600, by: 'origin', refusedOnly: true }],
+  answer: Type.Unknown(),
+  gives: 'address',
+  live: [],
+  changes: [],
+};
+
+/** Links that recipients follow. */
+export const links = { follow };

@@ -1,0 +1,152 @@
+import type { Static } from 'typebox';
+import type { OutcomeRow, Recipient, RunAnswer } from '../../core/api/runs';
+import type { Db, Queryable, Tx } from '../db/db';
+
+const PAGE = 100;
+const OUTCOMES = 50;
+
+async function tallyOf(db: Queryable, runId: number): Promise<Record<string, number>> {
+  const { rows } = await db.query<{ state: string; n: number }>(
+    `SELECT state, people AS n FROM run_tally WHERE run_id = $1 AND people > 0`,
+    [runId],
+  );
+  return Object.fromEntries(rows.map((row) => [row.state, row.n]));
+}
+
+const rowsOf = async <T>(asked: Promise<{ rows: T[] }>): Promise<T[]> => (await asked).rows;
+
+/** Everything of a run but its recipients; undefined when there is none. */
+export async function runById(db: Queryable, id: number): Promise<RunAnswer | undefined> {
+  const [run] = await rowsOf(
+    db.query<RunAnswer['run']>(
+      `SELECT run.id, run.broadcast_id, run.name, run.state, run.people, run.parts, run.cost_micro, run.stored, run.called_off, run.due_at, run.last_due_at,
+         run.not_after, run.takeback_until, run.pressed_at, run.started_at, run.ended_at, run.note, account.name AS by,
+         sender.name AS sender, sender.address AS sender_address, sender.kind AS sender_kind
+       FROM run LEFT JOIN account ON account.id = run.account_id JOIN sender ON sender.id = run.sender_id WHERE run.id = $1`,
+      [id],
+    ),
+  );
+  if (!run) return undefined;
+  const [tally, reasons, events, replies, money, clicks, delays, optOuts] = await Promise.all([
+    tallyOf(db, id),
+    rowsOf(
+      db.query<RunAnswer['reasons'][number]>(
+        `SELECT state, reason, count(*) AS n FROM outbound WHERE run_id = $1 AND reason IS NOT NULL GROUP BY state, reason ORDER BY n DESC LIMIT 20`,
+        [id],
+      ),
+    ),
+    rowsOf(
+      db.query<RunAnswer['events'][number]>(
+        `SELECT at, what, account.name AS by FROM run_event LEFT JOIN account ON account.id = account_id WHERE run_id = $1 ORDER BY run_event.id LIMIT 100`,
+        [id],
+      ),
+    ),
+    rowsOf(
+      db.query<RunAnswer['replies'][number]>(
+        `SELECT body, number, kind, done_at FROM inbound WHERE run_id = $1 ORDER BY id DESC LIMIT 50`,
+        [id],
+      ),
+    ),
+    rowsOf(
+      db.query<RunAnswer['money']>(
+        `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
+        [id],
+      ),
+    ),
+    rowsOf(
+      db.query<RunAnswer['clicks']>(
+        `SELECT count(*) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(*) AS links FROM link WHERE run_id = $1`,
+        [id],
+      ),
+    ),
+    // seconds from handing over to delivered, by minute: half of the texts and the slowest tenth
+    rowsOf(
+      db.query<RunAnswer['delays'][number]>(
+        `SELECT date_trunc('minute', handed_at) AS at, percentile_cont(0.5) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS half,
+           percentile_cont(0.9) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS slow, count(*) AS n
+         FROM outbound WHERE run_id = $1 AND state = 'delivered' AND handed_at IS NOT NULL GROUP BY 1 ORDER BY 1 LIMIT 500`,
+        [id],
+      ),
+    ),
+    rowsOf(db.query<{ n: number }>(`SELECT count(*) AS n FROM inbound WHERE run_id = $1 AND kind = 'stop'`, [id])),
+  ]);
+  return { run, tally, reasons, events, replies, money: money[0], clicks: clicks[0], delays, opted_out: optOuts[0].n };
+}
+
+/** A page of recipients of a run, after an id. */
+export async function recipientsOf(
+  db: Queryable,
+  run: number,
+  wanted: { state?: string; reason?: string; after?: number },
+): Promise<Recipient[]> {
+  return rowsOf(
+    db.query<Recipient>(
+      `SELECT outbound.id, person_id, given_name, family_name, outbound.number, parts, state, reason, due_at, handed_at, final_at, body
+       FROM outbound LEFT JOIN person ON person.id = person_id
+       WHERE run_id = $1 AND ($2::text IS NULL OR state = $2) AND ($3::text IS NULL OR reason = $3) AND outbound.id > $4 ORDER BY outbound.id LIMIT ${PAGE}`,
+      [run, wanted.state ?? null, wanted.reason ?? null, wanted.after ?? 0],
+    ),
+  );
+}
+
+/** Every recipient of a run, in pages. */
+export function streamRecipients(db: Db, run: number): AsyncIterable<Recipient[]> {
+  return db.stream<Recipient>(
+    `SELECT outbound.id, person_id, outbound.number, given_name, family_name, state, reason, parts, due_at, handed_at, final_at, body
+     FROM outbound LEFT JOIN person ON person.id = person_id WHERE run_id = $1 ORDER BY outbound.id`,
+    [run],
+    2000,
+  );
+}
+
+export type RunState = 'planning' | 'waiting' | 'sending' | 'paused' | 'stopped' | 'finished' | 'missed';
+
+/** Moves a run on, if it is in one of the states; else answers the state it is in, or undefined when there is no such run. */
+export async function moveRun(
+  tx: Tx,
+  id: number,
+  from: readonly RunState[],
+  to: RunState,
+): Promise<'moved' | RunState | undefined> {
+  const moved = await tx.query(`UPDATE run SET state = $3 WHERE id = $1 AND state = ANY ($2::text[])`, [id, from, to]);
+  if (moved.rowCount > 0) return 'moved';
+  return (await tx.query<{ state: RunState }>(`SELECT state FROM run WHERE id = $1`, [id])).rows[0]?.state;
+}
+
+/** A note on a run's course. */
+export async function noteOnRun(
+  tx: Tx,
+  id: number,
+  what: string,
+  asked: { account: { id: number } | undefined; at: string },
+): Promise<void> {
+  await tx.query(`INSERT INTO run_event (run_id, at, what, account_id) VALUES ($1, $2::timestamptz, $3, $4)`, [
+    id,
+    asked.at,
+    what,
+    asked.account?.id ?? null,
+  ]);
+}
+
+export async function sayWhyStopped(tx: Tx, id: number, note: string): Promise<void> {
+  await tx.query(`UPDATE run SET note = $2 WHERE id = $1`, [id, note]);
+}
+
+/** Runs that have begun or were missed, latest first, with what became of them. */
+export async function outcomes(db: Queryable, skip: number): Promise<{ runs: Static<typeof OutcomeRow>[]; total: number }> {
+  const runs = await rowsOf(
+    db.query<OutcomeRow>(
+      `SELECT run.id, run.name, run.state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
+         (SELECT coalesce(jsonb_object_agg(state, people), '{}') FROM run_tally WHERE run_id = run.id AND people > 0) AS tally,
+         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers,
+         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop') AS opted_out,
+         (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked
+       FROM run WHERE run.started_at IS NOT NULL OR run.state = 'missed' ORDER BY run.due_at DESC, run.id DESC LIMIT ${OUTCOMES} OFFSET $1::int`,
+      [skip],
+    ),
+  );
+  const [{ n }] = await rowsOf(
+    db.query<{ n: number }>(`SELECT count(*) AS n FROM run WHERE started_at IS NOT NULL OR state = 'missed'`),
+  );
+  return { runs, total: n };
+}

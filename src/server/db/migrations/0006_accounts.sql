@@ -1,0 +1,10 @@
+-- Accounts that end, passwords that are chosen anew, and how an account likes its tables.
+
+-- an account that was removed keeps its name, so that the record goes on saying who did what
+ALTER TABLE account ADD COLUMN removed_at timestamptz;
+-- columns, their order and width, by table: how this account looks at it
+ALTER TABLE account ADD COLUMN layouts jsonb NOT NULL DEFAULT '{}';
+-- a one-time link may be for somebody who is here already: they choose a new password with it
+ALTER TABLE invitation ADD COLUMN account_id bigint REFERENCES account ON DELETE CASCADE;
+-- whether the first page (what a first text needs) was gone through or put aside
+ALTER TABLE workspace ADD COLUMN begun boolean NOT NULL DEFAULT true;

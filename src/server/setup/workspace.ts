@@ -1,0 +1,48 @@
+import type { Workspace, WorkspaceBody } from '../../core/api/setup';
+import type { Queryable } from '../db/db';
+
+export async function workspaceOf(db: Queryable): Promise<Workspace> {
+  return (
+    await db.query<Workspace>(
+      `SELECT name, zone, country, currency, languages, quiet_from, quiet_to, late_limit_minutes, public_address, opt_out_wording, help_wording, emergency_line FROM workspace`,
+    )
+  ).rows[0];
+}
+
+/** The country whose numbers are written without a country code. */
+export async function countryOf(db: Queryable): Promise<string> {
+  return (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
+}
+
+export async function saveWorkspace(db: Queryable, b: WorkspaceBody): Promise<void> {
+  await db.query(
+    `UPDATE workspace SET name = $1, zone = $2, country = $3, currency = $4, languages = $5::text[], quiet_from = $6, quiet_to = $7,
+       late_limit_minutes = $8, opt_out_wording = $9::jsonb, help_wording = $10, emergency_line = $11, begun = true`,
+    [
+      b.name,
+      b.zone,
+      b.country,
+      b.currency,
+      b.languages,
+      b.quiet_from,
+      b.quiet_to,
+      b.late_limit_minutes,
+      JSON.stringify(b.opt_out_wording),
+      b.help_wording,
+      b.emergency_line,
+    ],
+  );
+}
+
+/** Nothing has been sent or paid yet, so that country and currency say nothing about anything. */
+export async function nothingSentYet(db: Queryable): Promise<boolean> {
+  const { rows } = await db.query(
+    `SELECT 1 FROM run UNION ALL SELECT 1 FROM balance_entry WHERE kind <> 'top_up' UNION ALL SELECT 1 FROM outbound LIMIT 1`,
+  );
+  return rows.length === 0;
+}
+
+/** The demo's own clock, so that it goes on from there after a restart. */
+export async function keepDemoClock(db: Queryable, at: string): Promise<void> {
+  await db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [at]);
+}

@@ -1,0 +1,79 @@
+import type { Day, TodayAnswer } from '../../core/api/today';
+import type { Queryable } from '../db/db';
+import { iso } from '../../core/clock';
+
+type Part<K extends keyof TodayAnswer> = TodayAnswer[K] extends (infer Row)[] ? Row : never;
+
+export async function runsOfDay(db: Queryable, from: number, to: number): Promise<Day['runs']> {
+  return (
+    await db.query<Day['runs'][number]>(
+      `SELECT id, name, state, people, due_at AS first, greatest(last_due_at, coalesce(ended_at, last_due_at)) AS last FROM run
+       WHERE due_at < $2::timestamptz AND last_due_at >= $1::timestamptz AND state <> 'stopped' ORDER BY due_at, id LIMIT 300`,
+      [iso(from), iso(to)],
+    )
+  ).rows;
+}
+
+/** The run that begins next. */
+export async function nextRun(db: Queryable, at: string): Promise<Day['next']> {
+  const { rows } = await db.query<NonNullable<Day['next']>>(
+    `SELECT id, name, due_at, people FROM run WHERE state = 'waiting' AND due_at >= $1::timestamptz ORDER BY due_at LIMIT 1`,
+    [at],
+  );
+  return rows[0] ?? null;
+}
+
+/** The run that is going out, with how many texts have left. */
+export async function runUnderWay(db: Queryable): Promise<Day['sending']> {
+  const { rows } = await db.query<NonNullable<Day['sending']>>(
+    `SELECT run.id, name, people, run.state,
+       (SELECT coalesce(sum(people), 0)::bigint FROM run_tally t WHERE t.run_id = run.id AND t.state NOT IN ('planned', 'handing_over')) AS gone
+     FROM run WHERE run.state IN ('sending', 'paused') ORDER BY id LIMIT 1`,
+  );
+  return rows[0] ?? null;
+}
+
+/** What waits for a person, what goes out, and what just went. @param now ms */
+export async function todayOf(db: Queryable, now: number): Promise<Omit<TodayAnswer, 'missing'>> {
+  const since = (days: number) => iso(now - days * 86_400_000);
+  const [replies, uncertain, failed, missed, going, sent, imports] = await Promise.all([
+    db.query<Part<'replies'>>(
+      `SELECT inbound.id, received_at, inbound.number, body, kind, inbound.person_id, trim(given_name || ' ' || family_name) AS name, count(*) OVER () AS total
+       FROM inbound LEFT JOIN person ON person.id = inbound.person_id WHERE done_at IS NULL ORDER BY inbound.id LIMIT 3`,
+    ),
+    db.query<Part<'uncertain'>>(
+      `SELECT run.id, run.name, t.people AS n, run.due_at AS at FROM run_tally t JOIN run ON run.id = t.run_id WHERE t.state = 'uncertain' AND t.people > 0 AND run.due_at > $1::timestamptz ORDER BY at DESC LIMIT 5`,
+      [since(7)],
+    ),
+    db.query<Part<'failed'>>(
+      `SELECT run.id, run.name, outbound.reason, count(*) AS n, max(run.due_at) AS at FROM outbound JOIN run ON run.id = run_id
+       WHERE outbound.state = 'not_delivered' AND run.due_at > $1::timestamptz GROUP BY run.id, run.name, outbound.reason HAVING count(*) >= 2 ORDER BY at DESC LIMIT 3`,
+      [since(1)],
+    ),
+    db.query<Part<'missed'>>(
+      `SELECT id, name, note, due_at, broadcast_id FROM run WHERE state = 'missed' AND due_at > $1::timestamptz ORDER BY due_at DESC LIMIT 3`,
+      [since(3)],
+    ),
+    db.query<Part<'going'>>(
+      `SELECT id, broadcast_id, name, state, people, parts, cost_micro, due_at, last_due_at FROM run WHERE state IN ('waiting', 'sending', 'paused', 'planning') ORDER BY due_at, id LIMIT 12`,
+    ),
+    db.query<Part<'sent'>>(
+      `SELECT id, name, state, people, due_at, cost_micro, (SELECT coalesce(jsonb_object_agg(t.state, t.people), '{}') FROM run_tally t WHERE t.run_id = run.id AND t.people > 0) AS tally,
+         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers, (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop') AS opted_out,
+         (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked
+       FROM run WHERE started_at IS NOT NULL AND state IN ('finished', 'stopped') ORDER BY due_at DESC LIMIT 5`,
+    ),
+    db.query<Part<'imports'>>(
+      `SELECT id, file_name, state, counts FROM import WHERE state IN ('open', 'writing') ORDER BY id DESC LIMIT 3`,
+    ),
+  ]);
+  return {
+    replies: replies.rows,
+    uncertain: uncertain.rows,
+    failed: failed.rows,
+    missed: missed.rows,
+    going: going.rows,
+    sent: sent.rows,
+    imports: imports.rows,
+  };
+}

@@ -1,11 +1,19 @@
 import { lazy, Suspense, useMemo } from 'react';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
-import { useGet, useLive } from './api/client';
-import { DeskContext, type Desk, type SessionAnswer } from './api/session';
+import { session as sessionApi } from '../core/api/session';
+import { useGet } from './api/client';
+import { useLive } from './api/live';
+import { DeskContext, type Desk } from './api/session';
 import { Frame } from './frame/Frame';
-import { Join, SignIn } from './frame/SignIn';
+import { tellHours } from './pieces/format';
+import { Words } from './pieces/layout';
+import { Said } from './pieces/Said';
 import { Trouble, Waiting } from './pieces/small';
 
+// whoever is signed in needs none of it
+const SignIn = lazy(() => import('./frame/SignIn').then(({ SignIn: default_ }) => ({ default: default_ })));
+const Join = lazy(() => import('./frame/SignIn').then(({ Join: default_ }) => ({ default: default_ })));
+const Reset = lazy(() => import('./frame/SignIn').then(({ Reset: default_ }) => ({ default: default_ })));
 const Today = lazy(() => import('./today/Today'));
 const People = lazy(() => import('./people/People'));
 const Bench = lazy(() => import('./people/Bench'));
@@ -19,54 +27,68 @@ const RunView = lazy(() => import('./broadcasts/RunView'));
 const Replies = lazy(() => import('./replies/Replies'));
 const Outcomes = lazy(() => import('./outcomes/Outcomes'));
 const Setup = lazy(() => import('./setup/Setup'));
+const Start = lazy(() => import('./setup/Start'));
+const Described = lazy(() => import('./setup/Described'));
 const Phones = lazy(() => import('./phones/Phones'));
 
 export function App() {
-  const session = useGet<SessionAnswer>('/api/session', { keep: true });
+  const session = useGet(sessionApi.get, {}, { keep: true });
   const { pathname } = useLocation();
   const data = session.data;
   useLive(Boolean(data?.account));
   // computed once per answer, so that the demo's clock does not jitter
-  const desk = useMemo<Desk | undefined>(
-    () =>
-      data?.account && data.workspace
-        ? { account: data.account, workspace: data.workspace, session: data, offset: Date.parse(data.now) - Date.now() }
-        : undefined,
-    [data],
-  );
+  const desk = useMemo<Desk | undefined>(() => {
+    if (!data?.account || !data.workspace) return undefined;
+    tellHours(data.workspace.hours);
+    return { account: data.account, workspace: data.workspace, session: data, offset: Date.parse(data.now) - Date.now() };
+  }, [data]);
   if (session.error && !data)
     return (
-      <div style={{ padding: 40 }}>
+      <Words pad={40}>
         <Trouble error={session.error} />
-      </div>
+      </Words>
     );
   if (!data) return <Waiting what="Opening…" />;
-  if (pathname.startsWith('/join/')) return <Join token={pathname.slice(6)} />;
-  if (!desk) return <SignIn />;
+  if (pathname.startsWith('/join/') || pathname.startsWith('/reset/') || !desk)
+    return (
+      <Suspense fallback={<Waiting what="Opening…" />}>
+        {pathname.startsWith('/join/') ? (
+          <Join token={pathname.slice('/join/'.length)} />
+        ) : pathname.startsWith('/reset/') ? (
+          <Reset token={pathname.slice('/reset/'.length)} />
+        ) : (
+          <SignIn />
+        )}
+      </Suspense>
+    );
   return (
-    <DeskContext.Provider value={desk}>
-      <Frame>
-        <Suspense fallback={<Waiting what="Loading…" />}>
-          <Routes>
-            <Route path="/" element={<Today />} />
-            <Route path="/people" element={<People />} />
-            <Route path="/people/bring-in" element={<BringIn />} />
-            <Route path="/people/bring-in/:id" element={<Bench />} />
-            <Route path="/people/dependants" element={<Dependants />} />
-            <Route path="/people/:id" element={<People />} />
-            <Route path="/broadcasts" element={<Broadcasts />} />
-            <Route path="/broadcasts/:id" element={<Sheet />} />
-            <Route path="/broadcasts/:id/reach" element={<Reach />} />
-            <Route path="/broadcasts/:id/last-look" element={<LastLook />} />
-            <Route path="/runs/:id" element={<RunView />} />
-            <Route path="/replies" element={<Replies />} />
-            <Route path="/outcomes" element={<Outcomes />} />
-            <Route path="/setup" element={<Setup />} />
-            <Route path="/phones" element={<Phones />} />
-            <Route path="*" element={<Navigate to="/" replace />} />
-          </Routes>
-        </Suspense>
-      </Frame>
-    </DeskContext.Provider>
+    <DeskContext value={desk}>
+      <Said>
+        <Frame>
+          <Suspense fallback={<Waiting what="Loading…" />}>
+            <Routes>
+              <Route path="/" element={<Today />} />
+              <Route path="/people" element={<People />} />
+              <Route path="/people/bring-in" element={<BringIn />} />
+              <Route path="/people/bring-in/:id" element={<Bench />} />
+              <Route path="/people/dependants" element={<Dependants />} />
+              <Route path="/people/:id" element={<People />} />
+              <Route path="/broadcasts" element={<Broadcasts />} />
+              <Route path="/broadcasts/:id" element={<Sheet />} />
+              <Route path="/broadcasts/:id/reach" element={<Reach />} />
+              <Route path="/broadcasts/:id/last-look" element={<LastLook />} />
+              <Route path="/runs/:id" element={<RunView />} />
+              <Route path="/replies" element={<Replies />} />
+              <Route path="/outcomes" element={<Outcomes />} />
+              <Route path="/start" element={<Start />} />
+              <Route path="/setup/api" element={<Described />} />
+              <Route path="/setup/:part?" element={<Setup />} />
+              <Route path="/phones" element={<Phones />} />
+              <Route path="*" element={<Navigate to="/" replace />} />
+            </Routes>
+          </Suspense>
+        </Frame>
+      </Said>
+    </DeskContext>
   );
 }

@@ -4,10 +4,9 @@ import { CssBaseline, GlobalStyles, ThemeProvider } from '@mui/material';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode, useMemo, useSyncExternalStore } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter } from 'react-router';
+import { createBrowserRouter, RouterProvider } from 'react-router';
 import '@fontsource-variable/archivo/standard.css';
 import '@fontsource-variable/source-sans-3/index.css';
-import './theme/house.css';
 import { App } from './App';
 import { currentMode, watchMode } from './theme/mode';
 import { themeOf, variablesOf } from './theme/theme';
@@ -15,6 +14,8 @@ import { themeOf, variablesOf } from './theme/theme';
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
 const cache = createCache({ key: 'yb', nonce });
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 2000, refetchOnWindowFocus: false } } });
+// a data router, so that leaving what is not saved can ask first
+const router = createBrowserRouter([{ path: '*', element: <App /> }]);
 
 function Themed() {
   const mode = useSyncExternalStore(watchMode, currentMode);
@@ -24,9 +25,7 @@ function Themed() {
     <ThemeProvider theme={theme}>
       <CssBaseline />
       <GlobalStyles styles={variables} />
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
+      <RouterProvider router={router} />
     </ThemeProvider>
   );
 }

@@ -1,7 +1,7 @@
 import { Type } from 'typebox';
 import { Condition } from '../audience/condition';
 import { endpoint } from './endpoint';
-import { Count, Id, Made, Nullable, OneOf, Shape } from './shapes';
+import { Count, Id, Made, OneOf, Shape } from './shapes';
 
 const Named = Shape({ name: Type.String({ minLength: 1, maxLength: 100 }) });
 export const FieldType = OneOf('text', 'number', 'date', 'choice', 'yes_no');
@@ -154,12 +154,7 @@ export const segments = {
     body: Shape({ rule: Type.Unknown(), person_id: Type.Integer() }),
     answer: Shape({
       why: Type.Array(
-        Shape({
-          words: Type.String(),
-          holds: Type.Boolean(),
-          has: Type.Optional(Nullable(Type.String())),
-          depth: Type.Optional(Type.Integer()),
-        }),
+        Shape({ words: Type.String(), holds: Type.Boolean(), has: Type.Optional(Type.String()) }),
       ),
     }),
   }),

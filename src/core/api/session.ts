@@ -27,6 +27,7 @@ export const SessionAnswer = Shape({
       languages: Type.Array(Type.String()),
       quiet_from: Type.String(),
       quiet_to: Type.String(),
+      hours: OneOf('12', '24'),
     }),
   ),
   /** The workspace's name, told also to those who are not signed in. */

@@ -15,12 +15,12 @@ let dummy: Promise<string> | undefined;
 
 export const sessionRoutes: Route[] = [
   route(session.get, async (app, asked) => {
-    const { name, zone, country, currency, languages, quiet_from, quiet_to } = await workspaceOf(app.db);
+    const { name, zone, country, currency, languages, quiet_from, quiet_to, hours } = await workspaceOf(app.db);
     const base = { demo: app.demo, practice: app.practice !== undefined, now: asked.at, name };
     if (!asked.account) return { account: null, workspace: null, ...base };
     return {
       account: asked.account,
-      workspace: { name, zone, country, currency, languages, quiet_from, quiet_to },
+      workspace: { name, zone, country, currency, languages, quiet_from, quiet_to, hours },
       ...base,
       balance_micro: await balanceMicro(app.db),
       replies: await repliesWaiting(app.db),

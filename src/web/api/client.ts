@@ -1,5 +1,17 @@
-import { keepPreviousData, useQuery, useQueryClient, type UseQueryResult } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useQuery,
+  useQueryClient,
+  type InfiniteData,
+  type QueryClient,
+  type UseInfiniteQueryResult,
+  type UseQueryResult,
+} from '@tanstack/react-query';
+import { useCallback } from 'react';
+import type { Static, TSchema } from 'typebox';
+import { addressOf, type Call, type Endpoint, type Gives } from '../../core/api/endpoint';
+import type { Topic } from '../../core/api/topics';
 
 /** What the server says is wrong: RFC 9457 problem details. */
 export class Refused extends Error {
@@ -12,28 +24,6 @@ export class Refused extends Error {
   }
 }
 
-async function read<T>(answer: Response): Promise<T> {
-  const body = (await answer.json().catch(() => ({ title: 'The server gave no readable answer.' }))) as T & { title: string };
-  if (!answer.ok) throw new Refused(answer.status, body);
-  return body;
-}
-
-export async function get<T>(path: string): Promise<T> {
-  return read<T>(await fetch(path, { headers: { accept: 'application/json' } }).catch(unreachable));
-}
-
-export async function send<T>(method: 'POST' | 'PUT' | 'DELETE', path: string, body: unknown = {}): Promise<T> {
-  return read<T>(
-    await fetch(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }).catch(unreachable),
-  );
-}
-
-export async function upload<T>(path: string, body: Blob): Promise<T> {
-  return read<T>(
-    await fetch(path, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body }).catch(unreachable),
-  );
-}
-
 function unreachable(): never {
   throw new Refused(0, {
     title: 'The server cannot be reached just now.',
@@ -42,41 +32,102 @@ function unreachable(): never {
   });
 }
 
-/** A question to the server, by its address; asked again when the live line says that its topic changed. */
-export function useGet<T>(path: string | undefined, options: { every?: number; keep?: boolean } = {}): UseQueryResult<T, Error> {
-  return useQuery<T, Error>({
-    queryKey: [path],
-    queryFn: () => get<T>(path ?? ''),
-    enabled: path !== undefined,
+/** Asks an endpoint of the contract. @throws Refused with the server's sentence */
+export async function ask<P extends string, Q extends TSchema, B extends TSchema, A extends TSchema>(
+  endpoint: Endpoint<P, Q, B, A, 'answer'>,
+  call: Call<P, Q, B>,
+): Promise<Static<A>> {
+  const { method, path } = endpoint;
+  const written: RequestInit =
+    method === 'get'
+      ? { headers: { accept: 'application/json' } }
+      : { method: method.toUpperCase(), headers: { 'content-type': 'application/json' }, body: JSON.stringify(call.body ?? {}) };
+  return read(await fetch(addressOf(path, call), written).catch(unreachable));
+}
+
+/** Hands a file to an endpoint that takes one. @throws Refused */
+export async function handOver<P extends string, Q extends TSchema, B extends TSchema, A extends TSchema>(
+  endpoint: Endpoint<P, Q, B, A, 'answer'>,
+  call: Call<P, Q, B>,
+  file: Blob,
+): Promise<Static<A>> {
+  const written = { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file };
+  return read(await fetch(addressOf(endpoint.path, call), written).catch(unreachable));
+}
+
+async function read<T>(answer: Response): Promise<T> {
+  const body = (await answer.json().catch(() => ({ title: 'The server gave no readable answer.' }))) as T & { title: string };
+  if (!answer.ok) throw new Refused(answer.status, body);
+  return body;
+}
+
+/** Where a file of the contract is fetched from. */
+export function fileAt<P extends string, Q extends TSchema>(
+  endpoint: Endpoint<P, Q, TSchema, TSchema, 'file'>,
+  call: Call<P, Q, TSchema>,
+): string {
+  return addressOf(endpoint.path, call);
+}
+
+const keyOf = (endpoint: Endpoint<string, TSchema, TSchema, TSchema, Gives>, call: object | undefined) => [
+  endpoint.path,
+  call && addressOf(endpoint.path, call),
+];
+
+/**
+ * A question to the server; asked again when one of the endpoint's topics changes. Without a call it is not asked (yet).
+ * `keep`: the answer before stands until the next is there.
+ */
+export function useGet<P extends string, Q extends TSchema, B extends TSchema, A extends TSchema>(
+  endpoint: Endpoint<P, Q, B, A, 'answer'>,
+  call: Call<P, Q, B> | undefined,
+  options: { every?: number; keep?: boolean } = {},
+): UseQueryResult<Static<A>, Error> {
+  return useQuery<Static<A>, Error>({
+    queryKey: keyOf(endpoint, call),
+    queryFn: () => ask(endpoint, call as Call<P, Q, B>),
+    enabled: call !== undefined,
+    meta: { live: endpoint.live },
     refetchInterval: options.every ?? false,
     placeholderData: options.keep ? keepPreviousData : undefined,
   });
 }
 
-const TOPICS: Record<string, RegExp> = {
-  run: /^\/api\/(runs|today|outcomes|day|broadcasts)/,
-  runs: /^\/api\/(today|day|outcomes|broadcasts|session)/,
-  replies: /^\/api\/(replies|today|session|people|runs|phones)/,
-  people: /^\/api\/(people|imports)/,
-  import: /^\/api\/(imports|today|people\/sources)/,
-  carrier: /^\/api\/(session|setup)/,
-  balance: /^\/api\/(session|setup)/,
-  clock: /^\/api\/(session|day|today)/,
-};
+/** A long list, page after page. `after` says what the next page is asked with, or that there is none. */
+export function usePages<P extends string, Q extends TSchema, B extends TSchema, A extends TSchema, At>(
+  endpoint: Endpoint<P, Q, B, A, 'answer'>,
+  call: (at: At | undefined) => Call<P, Q, B>,
+  after: (last: Static<A>) => At | undefined,
+  also: readonly unknown[] = [],
+): UseInfiniteQueryResult<InfiniteData<Static<A>, At | undefined>, Error> {
+  return useInfiniteQuery({
+    queryKey: [...keyOf(endpoint, call(undefined)), 'pages', ...also],
+    initialPageParam: undefined as At | undefined,
+    queryFn: ({ pageParam }) => ask(endpoint, call(pageParam as At | undefined)),
+    getNextPageParam: (last: Static<A>) => after(last),
+    meta: { live: endpoint.live },
+    placeholderData: keepPreviousData,
+  });
+}
 
-/** One live line a tab: what changed is asked again, nothing else. */
-export function useLive(on: boolean): void {
+/** Everything shown that depends on one of these topics is asked again. */
+export function askAgain(client: QueryClient, topics: readonly Topic[]): Promise<void> {
+  return client.invalidateQueries({
+    predicate: ({ meta }) => (meta?.live as readonly Topic[] | undefined)?.some((topic) => topics.includes(topic)) ?? false,
+  });
+}
+
+/** Does something at the server; what it changes is asked again once it is done. @throws Refused */
+export function useAct<P extends string, Q extends TSchema, B extends TSchema, A extends TSchema>(
+  endpoint: Endpoint<P, Q, B, A, 'answer'>,
+): (call: Call<P, Q, B>) => Promise<Static<A>> {
   const client = useQueryClient();
-  useEffect(() => {
-    if (!on) return;
-    const source = new EventSource('/api/live');
-    source.onmessage = (event: MessageEvent<string>) => {
-      const changes = JSON.parse(event.data) as { topic: string; id?: number }[];
-      const patterns = [...new Set(changes.map((change) => change.topic))].map((topic) => TOPICS[topic]);
-      void client.invalidateQueries({
-        predicate: (query) => patterns.some((pattern) => pattern?.test(String(query.queryKey[0]))),
-      });
-    };
-    return () => source.close();
-  }, [client, on]);
+  return useCallback(
+    async (call: Call<P, Q, B>) => {
+      const answer = await ask(endpoint, call);
+      void askAgain(client, endpoint.changes);
+      return answer;
+    },
+    [client, endpoint],
+  );
 }

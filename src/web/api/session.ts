@@ -1,24 +1,5 @@
 import { createContext, useContext } from 'react';
-import type { Role } from '../../core/api/roles';
-
-export interface SessionAnswer {
-  account: { id: number; name: string; email: string; role: Role; own_number: string | null } | null;
-  workspace: {
-    name: string;
-    zone: string;
-    country: string;
-    currency: string;
-    languages: string[];
-    quiet_from: string;
-    quiet_to: string;
-  } | null;
-  demo: boolean;
-  practice: boolean;
-  now: string;
-  balance_micro?: number;
-  replies?: number;
-  carrier?: { state: 'connected' | 'connecting'; since: number; why: string; trouble: string | null };
-}
+import type { SessionAnswer } from '../../core/api/session';
 
 /** Who is signed in and where, with the product's clock (the demo's runs ahead of the machine's). */
 export interface Desk {

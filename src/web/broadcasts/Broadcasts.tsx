@@ -1,113 +1,222 @@
-import { Button } from '@mui/material';
-import { Link, useNavigate } from 'react-router';
-import { send, useGet } from '../api/client';
+import { Button, TextField } from '@mui/material';
+import { useEffect, useMemo, useState } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
+import { broadcasts, type BroadcastRow } from '../../core/api/broadcasts';
+import { mayDo } from '../../core/api/roles';
+import { useAct, usePages } from '../api/client';
 import { useDesk } from '../api/session';
-import { count, when } from '../pieces/format';
-import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
+import { useWork } from '../api/work';
+import { Shown } from '../pieces/choices';
+import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { DataTable, type Column } from '../pieces/DataTable';
+import { count, money, when } from '../pieces/format';
+import { Bit, End, Head, Pane, Row } from '../pieces/layout';
+import { Nothing, Trouble, useNow, useSettled, useTitle } from '../pieces/small';
+import { useTableLayout } from '../pieces/table-layout';
+import { Way } from '../pieces/ways';
 
-interface Row {
-  id: number;
-  name: string;
-  state: string;
-  updated_at: string;
-  run_id: number | null;
-  run_state: string | null;
-  people: number | null;
-  due_at: string | null;
-  by: string | null;
-}
+const STATES = [
+  ['', 'all'],
+  ['draft', 'drafts'],
+  ['scheduled', 'scheduled'],
+  ['set_aside', 'set aside'],
+  ['ended', 'ended'],
+  ['canceled', 'canceled'],
+] as const;
+const PAGE = 100;
+const HIDDEN = ['parts'];
 
-/** Drafts and scheduled ones first, then what has ended. */
+const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';
+const wayOf = (row: BroadcastRow) =>
+  isDraft(row) || row.state === 'scheduled' || row.run_id === null ? `/broadcasts/${row.id}` : `/runs/${row.run_id}`;
+
+/** Every broadcast: those being made and scheduled first, then what has ended; found by name or words. */
 export default function Broadcasts() {
   useTitle('Broadcasts');
   const navigate = useNavigate();
-  const { workspace, offset } = useDesk();
+  const [params, setParams] = useSearchParams();
+  const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 30_000);
-  const answer = useGet<{ broadcasts: Row[] }>('/api/broadcasts');
-  const start = () =>
-    void send<{ id: number }>('POST', '/api/broadcasts', { name: '' }).then((made) => navigate(`/broadcasts/${made.id}`));
-  const copy = (id: number) =>
-    void send<{ id: number }>('POST', '/api/broadcasts', { name: '', copy: id }).then((made) =>
-      navigate(`/broadcasts/${made.id}`),
-    );
+  const [typed, setTyped] = useState(params.get('search') ?? '');
+  const search = useSettled(typed.trim(), 200);
+  const state = params.get('state') ?? '';
+  const layout = useTableLayout('broadcasts', { hidden: HIDDEN });
+  const { work, busy, error } = useWork();
+  const make = useAct(broadcasts.make);
+  const list = usePages(
+    broadcasts.list,
+    (skip: number | undefined) => ({ query: { search: search || undefined, state: state || undefined, skip } }),
+    () => undefined,
+  );
+  const pages = list.data?.pages ?? [];
+  const rows = pages.flatMap((page) => page.broadcasts);
+  const total = pages[0]?.total;
+  const begin = (copy?: number) =>
+    work(async () => {
+      const { id } = await make({ body: { name: '', copy } });
+      await navigate(`/broadcasts/${id}`);
+    });
+  const wanted = params.get('new') === '1';
+  useEffect(() => {
+    // asked for by a key: once
+    if (!wanted) return;
+    setParams({}, { replace: true });
+    void work(async () => {
+      const { id } = await make({ body: { name: '' } });
+      await navigate(`/broadcasts/${id}`);
+    });
+  }, [wanted, setParams, work, make, navigate]);
+  const zone = workspace.zone;
+  const mayWrite = mayDo(account.role, 'write');
+  const columns = useMemo<Column<BroadcastRow>[]>(
+    () => [
+      {
+        key: 'name',
+        heading: 'Name',
+        stays: true,
+        cell: (row) => (
+          <>
+            <Way to={wayOf(row)}>{row.name || 'no name'}</Way>{' '}
+            <Bit soft small>
+              {row.words.slice(0, 90)}
+            </Bit>
+          </>
+        ),
+      },
+      {
+        key: 'state',
+        heading: 'State',
+        nobreak: true,
+        width: 110,
+        cell: (row) =>
+          row.run_state && !isDraft(row)
+            ? row.run_state === 'waiting'
+              ? 'scheduled'
+              : row.run_state
+            : row.state.replace('_', ' '),
+      },
+      {
+        key: 'people',
+        heading: 'People',
+        num: true,
+        width: 90,
+        cell: (row) => (row.people !== null && !isDraft(row) ? count(row.people) : ''),
+      },
+      {
+        key: 'parts',
+        heading: 'Parts',
+        num: true,
+        width: 90,
+        cell: (row) => (row.parts !== null && !isDraft(row) ? count(row.parts) : ''),
+      },
+      {
+        key: 'cost',
+        heading: 'Cost',
+        num: true,
+        width: 100,
+        cell: (row) => (row.cost_micro !== null && !isDraft(row) ? money(row.cost_micro, workspace.currency) : ''),
+      },
+      {
+        key: 'when',
+        heading: 'When',
+        nobreak: true,
+        width: 190,
+        cell: (row) =>
+          row.due_at && !isDraft(row) ? when(row.due_at, zone, now) : <Bit soft>saved {when(row.updated_at, zone, now)}</Bit>,
+      },
+      { key: 'by', heading: 'By', width: 130, cell: (row) => <Bit soft>{row.by}</Bit> },
+      {
+        key: 'acts',
+        heading: '',
+        said: 'Copy',
+        num: true,
+        width: 60,
+        cell: (row) =>
+          mayWrite && (
+            <Way small aria-label={`Copy ${row.name || 'it'}`} onClick={() => void begin(row.id)}>
+              copy
+            </Way>
+          ),
+      },
+    ],
+    // begin only ever calls what does not change
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [zone, now, mayWrite, workspace.currency],
+  );
+  const filtered = search !== '' || state !== '';
   return (
     <>
-      <div className="head">
+      <Head>
         <h1>Broadcasts</h1>
-        <span className="end">
-          <Button variant="contained" onClick={start}>
-            New broadcast
-          </Button>
-        </span>
-      </div>
-      <div className="pane" style={{ flex: 1 }} tabIndex={0} role="region" aria-label="Broadcasts">
-        <Trouble error={answer.error} />
-        {!answer.data ? (
-          <Waiting what="Loading…" />
-        ) : answer.data.broadcasts.length === 0 ? (
-          <p className="soft">None yet. The first one takes a list, a text and a time.</p>
-        ) : (
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">Name</th>
-                <th scope="col">State</th>
-                <th scope="col" className="num">
-                  People
-                </th>
-                <th scope="col">When</th>
-                <th scope="col">By</th>
-                <th scope="col" className="hide-small">
-                  <span className="visually-hidden">Acts</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {answer.data.broadcasts.map((row) => {
-                const draft = row.state === 'draft' || row.state === 'set_aside';
-                return (
-                  <tr key={row.id}>
-                    <td>
-                      <Link
-                        to={
-                          draft || row.state === 'scheduled'
-                            ? `/broadcasts/${row.id}`
-                            : row.run_id
-                              ? `/runs/${row.run_id}`
-                              : `/broadcasts/${row.id}`
-                        }
-                      >
-                        {row.name || 'no name'}
-                      </Link>
-                    </td>
-                    <td>
-                      {row.run_state && !draft
-                        ? row.run_state === 'waiting'
-                          ? 'scheduled'
-                          : row.run_state
-                        : row.state.replace('_', ' ')}
-                    </td>
-                    <td className="num">{row.people !== null && !draft ? count(row.people) : ''}</td>
-                    <td>
-                      {row.due_at && !draft ? (
-                        when(row.due_at, workspace.zone, now)
-                      ) : (
-                        <span className="soft">saved {when(row.updated_at, workspace.zone, now)}</span>
-                      )}
-                    </td>
-                    <td className="soft">{row.by}</td>
-                    <td className="num hide-small">
-                      <button type="button" className="way small" onClick={() => copy(row.id)}>
-                        copy
-                      </button>
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
+        <Bit soft small role="status">
+          {total === undefined ? 'counting…' : count(total)}
+        </Bit>
+        <Shown
+          label="Which broadcasts"
+          value={state}
+          options={STATES}
+          onChange={(next) => setParams(next ? { state: next } : {})}
+        />
+        <End>
+          <Row width={210}>
+            <TextField
+              hiddenLabel
+              type="search"
+              placeholder="Name or words"
+              value={typed}
+              onChange={(event) => setTyped(event.target.value)}
+              slotProps={{ htmlInput: { 'aria-label': 'Find a broadcast by name or words' } }}
+            />
+          </Row>
+          <ColumnsMenu columns={columns} layout={layout} />
+          {mayWrite && (
+            <Button variant="contained" disabled={busy} onClick={() => void begin()}>
+              New broadcast
+            </Button>
+          )}
+        </End>
+      </Head>
+      <Trouble error={error} />
+      <Pane fill pad="0 20px" grow>
+        <DataTable
+          label="Broadcasts"
+          columns={inOrder(columns, layout.order)}
+          rows={rows}
+          idOf={(row) => row.id}
+          layout={layout}
+          loading={list.isPending}
+          error={list.error}
+          empty={
+            filtered ? (
+              <Nothing title="No such broadcast">
+                Nothing {state ? `${state.replace('_', ' ')} ` : ''}has these words in it.
+              </Nothing>
+            ) : (
+              <Nothing
+                title="No broadcast yet"
+                act={
+                  mayWrite && (
+                    <Button variant="contained" onClick={() => void begin()}>
+                      New broadcast
+                    </Button>
+                  )
+                }
+              >
+                A broadcast is one text to many: whom, which words, and when. Nothing goes before you have looked once more and
+                said so. Drafts save themselves here.
+              </Nothing>
+            )
+          }
+        />
+        {total !== undefined && total > rows.length && (
+          <Bit soft small pad="8px 0">
+            The latest {count(PAGE)} of {count(total)}. Older ones are found by their name or words.
+          </Bit>
         )}
-      </div>
+        <Bit soft small aria-live="polite">
+          {busy ? `Beginning…` : ''}
+        </Bit>
+      </Pane>
     </>
   );
 }

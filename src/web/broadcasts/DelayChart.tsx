@@ -1,16 +1,13 @@
-import { useTheme } from '@mui/material';
+import { styled, useTheme } from '@mui/material/styles';
 import { CategoryScale, Chart as ChartJs, Filler, LinearScale, LineElement, PointElement, Tooltip } from 'chart.js';
 import { Line } from 'react-chartjs-2';
+import type { Delay } from '../../core/api/runs';
 import { clockTime } from '../pieces/format';
+import { Words } from '../pieces/layout';
 
 ChartJs.register(CategoryScale, Filler, LinearScale, LineElement, PointElement, Tooltip);
 
-export interface Delay {
-  at: string;
-  half: number;
-  slow: number;
-  n: number;
-}
+const Plot = styled('div')({ height: 92 });
 
 /** Seconds from handing over to delivered, by minute: the slowest tenth as a line, half of the texts as the wash beneath. */
 export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: { at: string; what: string }[] }) {
@@ -18,19 +15,19 @@ export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: st
   const notes = events.filter((event) => event.what.startsWith('line'));
   if (delays.length < 2) {
     return (
-      <p className="small" style={{ paddingTop: 12 }}>
+      <Words as="p" small above={12}>
         Half were delivered within {Math.max(1, Math.round(delays[0].half))} s of handing over, nine of ten within{' '}
         {Math.max(1, Math.round(delays[0].slow))} s.
-      </p>
+      </Words>
     );
   }
   return (
-    <figure style={{ paddingTop: 12 }}>
-      <figcaption className="small soft">
+    <Words as="figure" above={12}>
+      <Words as="figcaption" small soft>
         seconds from handing over to delivered: slowest tenth (line), half of them (beneath)
         {notes.map((note) => ` · ${note.what} ${clockTime(note.at, zone, true)}`)}
-      </figcaption>
-      <div style={{ height: 92 }}>
+      </Words>
+      <Plot>
         <Line
           aria-label={`Slowest tenth: up to ${Math.round(Math.max(...delays.map((each) => each.slow)))} seconds`}
           data={{
@@ -72,7 +69,7 @@ export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: st
             },
           }}
         />
-      </div>
-    </figure>
+      </Plot>
+    </Words>
   );
 }

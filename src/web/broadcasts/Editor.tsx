@@ -18,21 +18,43 @@ import {
   type DecorationSet,
   type ViewUpdate,
 } from '@codemirror/view';
+import { styled } from '@mui/material/styles';
 import { useEffect, useRef } from 'react';
-import { parseText } from '../../core/merge/syntax';
+import { formatDay, patternProblem, plusDays } from '../../core/merge/date-pattern';
+import { parseText, type FieldNode } from '../../core/merge/syntax';
 import { forcing } from '../../core/text/plain-replacements';
 
 export interface Offer {
   /** What is put in, e.g. `{given_name or "neighbor"}`. */
   insert: string;
   label: string;
-  detail: string;
+  /** What it gives for the person in the proof. */
+  gives: string;
+  group: string;
 }
 
-/** Marks which names are known, so that the others show as wrong. */
-const setKnown = StateEffect.define<ReadonlyMap<string, string>>();
-const knownField = StateField.define<ReadonlyMap<string, string>>({
-  create: () => new Map(),
+const Box = styled('div')(({ theme }) => ({
+  border: `1px solid ${theme.bell.edge}`,
+  background: theme.bell.card,
+  borderRadius: 4,
+  '&:focus-within': { outline: `3px solid ${theme.bell.lake}`, outlineOffset: -1 },
+}));
+
+/** Names that are known, so that the others show as wrong; and the day it is, so that dates read as they will. */
+interface Known {
+  known: ReadonlyMap<string, string>;
+  today: string;
+}
+
+/** A date as it will read: a pattern says nothing to anyone. */
+function read(node: FieldNode, today: string): string {
+  if (node.pattern === undefined || patternProblem(node.pattern) !== undefined) return node.pattern ?? '';
+  return formatDay(node.plusDays ? plusDays(today, node.plusDays) : today, node.pattern, 'en');
+}
+
+const setKnown = StateEffect.define<Known>();
+const knownField = StateField.define<Known>({
+  create: () => ({ known: new Map(), today: '2026-01-01' }),
   update: (value, transaction) =>
     transaction.effects.reduce((known, effect) => (effect.is(setKnown) ? effect.value : known), value),
 });
@@ -64,7 +86,7 @@ class Chip extends WidgetType {
 
 function decorate(state: EditorState): { chips: DecorationSet; atoms: DecorationSet } {
   const source = state.doc.toString();
-  const known = state.field(knownField);
+  const { known, today } = state.field(knownField);
   const chips = new RangeSetBuilder<Decoration>();
   const atoms = new RangeSetBuilder<Decoration>();
   const marks: { from: number; to: number; decoration: Decoration; atom: boolean }[] = [];
@@ -73,9 +95,10 @@ function decorate(state: EditorState): { chips: DecorationSet; atoms: Decoration
     const name = node.kind === 'link' ? `link ${node.name}` : node.name;
     const words =
       (known.get(name) ?? name.replaceAll('_', ' ')) +
-      (node.kind === 'field' && node.plusDays ? ` + ${node.plusDays} ${node.plusDays === 1 ? 'day' : 'days'}` : '') +
-      (node.kind === 'field' && node.pattern ? `, ${node.pattern}` : '');
-    const widget = new Chip(words, node.kind === 'field' && node.fallback ? ` or ${node.fallback}` : '', !known.has(name));
+      (node.kind === 'field' && node.plusDays ? ` + ${node.plusDays} ${node.plusDays === 1 ? 'day' : 'days'}` : '');
+    const extra =
+      node.kind !== 'field' ? '' : node.fallback ? ` or ${node.fallback}` : node.pattern ? `: ${read(node, today)}` : '';
+    const widget = new Chip(words, extra, !known.has(name));
     marks.push({ from: node.from, to: node.to, decoration: Decoration.replace({ widget }), atom: true });
   }
   for (const each of forcing(source)) {
@@ -122,6 +145,7 @@ export function Editor({
   value,
   onChange,
   known,
+  today,
   offers,
   labelledBy,
   readOnly,
@@ -130,6 +154,8 @@ export function Editor({
   value: string;
   onChange: (value: string) => void;
   known: ReadonlyMap<string, string>;
+  /** `YYYY-MM-DD`. */
+  today: string;
   offers: readonly Offer[];
   labelledBy: string;
   readOnly: boolean;
@@ -137,8 +163,9 @@ export function Editor({
 }) {
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | undefined>(undefined);
-  const latest = useRef({ onChange, offers });
-  latest.current = { onChange, offers };
+  const groups = [...new Set(offers.map((offer) => offer.group))];
+  const latest = useRef({ onChange, offers, groups });
+  latest.current = { onChange, offers, groups };
   const first = useRef(value);
   useEffect(() => {
     if (!box.current) return;
@@ -149,7 +176,8 @@ export function Editor({
         boost: 50 - at, // in the order given, not by the alphabet
         label: `{${offer.label}`,
         displayLabel: offer.label,
-        detail: offer.detail,
+        detail: offer.gives,
+        section: { name: offer.group, rank: latest.current.groups.indexOf(offer.group) },
         apply: (editor, _completion, from, to) =>
           editor.dispatch({ changes: { from, to, insert: offer.insert }, selection: { anchor: from + offer.insert.length } }),
       }));
@@ -196,10 +224,43 @@ export function Editor({
             '.cm-line': { padding: '0' },
             '.cm-cursor': { borderLeftColor: 'var(--ink)' },
             '.cm-placeholder': { color: 'var(--soft)' },
-            '.cm-tooltip': { backgroundColor: 'var(--card)', color: 'var(--ink)', border: '1px solid var(--edge)' },
+            '.cm-chip': {
+              backgroundColor: 'var(--lake-wash)',
+              color: 'var(--lake)',
+              borderBottom: '2px solid var(--lake)',
+              borderRadius: '3px 3px 0 0',
+              padding: '1px 5px',
+              whiteSpace: 'nowrap',
+            },
+            '.cm-chip i': { fontStyle: 'normal', color: 'var(--soft)' },
+            '.cm-chip.wrong': { backgroundColor: 'var(--brick-wash)', color: 'var(--brick)', borderColor: 'var(--brick)' },
+            '.cm-forcing': { backgroundColor: 'var(--brick-wash)', borderBottom: '2px solid var(--brick)' },
+            '.cm-tooltip': {
+              backgroundColor: 'var(--card)',
+              color: 'var(--ink)',
+              border: '1px solid var(--edge)',
+              borderRadius: '4px',
+            },
+            '.cm-tooltip.cm-tooltip-autocomplete > ul': { fontFamily: 'inherit', maxHeight: '300px', minWidth: '330px' },
+            '.cm-tooltip.cm-tooltip-autocomplete > ul > completion-section': {
+              color: 'var(--soft)',
+              fontSize: '13px',
+              padding: '6px 10px 2px',
+              borderBottom: '1px solid var(--hairline)',
+              opacity: '1',
+            },
+            '.cm-tooltip.cm-tooltip-autocomplete > ul > li': { display: 'flex', justifyContent: 'space-between', gap: '16px' },
             '.cm-tooltip-autocomplete > ul > li': { padding: '4px 10px', fontFamily: 'inherit', fontSize: '15px' },
             '.cm-tooltip-autocomplete > ul > li[aria-selected]': { backgroundColor: 'var(--lake)', color: 'var(--on-lake)' },
-            '.cm-completionDetail': { fontStyle: 'normal', color: 'inherit', opacity: '1', marginLeft: '12px' },
+            '.cm-completionDetail': {
+              fontStyle: 'normal',
+              color: 'inherit',
+              opacity: '1',
+              marginLeft: '12px',
+              maxWidth: '180px',
+              overflow: 'hidden',
+              textOverflow: 'ellipsis',
+            },
           }),
           EditorView.updateListener.of((update) => {
             if (!update.docChanged) return;
@@ -223,13 +284,13 @@ export function Editor({
     };
   }, [handle, labelledBy, readOnly]);
   useEffect(() => {
-    view.current?.dispatch({ effects: setKnown.of(known) });
-  }, [known, readOnly]);
+    view.current?.dispatch({ effects: setKnown.of({ known, today }) });
+  }, [known, today, readOnly]);
   // words changed from outside (a replacement pressed, the draft reloaded)
   useEffect(() => {
     const editor = view.current;
     if (editor && editor.state.doc.toString() !== value)
       editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
   }, [value]);
-  return <div className="editor" ref={box} />;
+  return <Box ref={box} />;
 }

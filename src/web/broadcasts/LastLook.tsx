@@ -1,36 +1,57 @@
-import { Button } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { Box, Button } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
+import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
 import type { PlanSummary } from '../../core/api/plan';
-import { DROP_WORDS } from '../../core/plan/reach';
 import { mayDo } from '../../core/api/roles';
-import { get, send } from '../api/client';
+import { DROP_WORDS } from '../../core/plan/reach';
+import { ask, useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, money, people, when, zoneName } from '../pieces/format';
+import { Bit, Column, Fact, Pane, Row, TextBox, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
-import type { BroadcastAnswer } from './draft-state';
+
+const Slip = styled(Box)(({ theme }) => ({
+  maxWidth: 1080,
+  width: 'calc(100% - 40px)',
+  margin: 'auto',
+  background: theme.bell.card,
+  border: `1px solid ${theme.bell.edge}`,
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 1fr) 316px',
+  '& > div': { padding: '20px 26px' },
+  '& > div + div': { borderLeft: `2px dashed ${theme.bell.edge}` },
+  [theme.breakpoints.down('md')]: {
+    display: 'block',
+    width: '100%',
+    borderLeft: 0,
+    borderRight: 0,
+    '& > div + div': { borderLeft: 0, borderTop: `2px dashed ${theme.bell.edge}` },
+  },
+}));
+const ZONES = 5;
 
 /** The final summary before the irreversible act. What stands here is what then happens. */
 export default function LastLook() {
   useTitle('Last look');
   const id = Number(useParams().id);
   const navigate = useNavigate();
-  const client = useQueryClient();
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 10_000);
   const [broadcast, setBroadcast] = useState<BroadcastAnswer>();
   const [shown, setShown] = useState<{ plan: PlanSummary; digest: string }>();
   const [error, setError] = useState<unknown>();
   const [pressed, setPressed] = useState(false);
+  const send = useAct(broadcasts.press);
   // one id for one press, however often the button is hit or the line breaks
-  const pressId = useRef<string>(undefined);
+  const pressId = useRef('');
   const look = useCallback(async () => {
     try {
-      const answer = await get<BroadcastAnswer>(`/api/broadcasts/${id}`);
+      const answer = await ask(broadcasts.get, { params: { id } });
       setBroadcast(answer);
-      setShown(await send<{ plan: PlanSummary; digest: string }>('POST', `/api/broadcasts/${id}/plan`, { draft: answer.draft }));
+      setShown(await ask(broadcasts.plan, { params: { id }, body: { draft: answer.draft } }));
       pressId.current = crypto.randomUUID();
     } catch (refused) {
       setError(refused);
@@ -41,9 +62,9 @@ export default function LastLook() {
   }, [look]);
   if (!broadcast || !shown)
     return error ? (
-      <div className="pane">
+      <Pane>
         <Trouble error={error} />
-      </div>
+      </Pane>
     ) : (
       <Waiting what="Counting once more…" />
     );
@@ -53,12 +74,10 @@ export default function LastLook() {
     setPressed(true);
     setError(undefined);
     try {
-      const { run_id } = await send<{ run_id: number }>('POST', `/api/broadcasts/${id}/press`, {
-        version: broadcast.version,
-        digest: shown.digest,
-        press_id: pressId.current,
+      const { run_id } = await send({
+        params: { id },
+        body: { version: broadcast.version, digest: shown.digest, press_id: pressId.current },
       });
-      await client.invalidateQueries();
       await navigate(`/runs/${run_id}`);
     } catch (refused) {
       setPressed(false);
@@ -75,13 +94,14 @@ export default function LastLook() {
     const otherDay = dayOf(first, zone) !== dayOf(last, zone);
     return clockTime(first, zone) === b && !otherDay ? a : otherDay ? `${a} to ${dayOf(last, zone)}, ${b}` : `${a}–${b}`;
   };
+  const goes = plan.first ? when(plan.first, workspace.zone, now) : '';
   return (
-    <div className="pane" style={{ flex: 1, display: 'flex', padding: '16px 0' }}>
-      <div className="slip">
-        <div className="stack" style={{ gap: 8 }}>
-          <span className="soft">Last look</span>
+    <Pane grow fill pad="16px 0">
+      <Slip>
+        <Column as="div" gap={8}>
+          <Bit soft>Last look</Bit>
           <h1>{broadcast.name || 'No name'}</h1>
-          <p style={{ fontSize: 16.5 }}>
+          <p>
             From <b>{plan.sender?.name}</b>,{' '}
             {plan.sender?.kind === 'name' ? 'a name that cannot take replies' : `${plan.sender?.address}, which takes replies`},
             to <b>{people(plan.people)}</b>,{' '}
@@ -89,7 +109,7 @@ export default function LastLook() {
               <b>now</b>
             ) : (
               <>
-                at <b>{plan.first ? when(plan.first, workspace.zone, now) : ''}</b>
+                at <b>{goes}</b>
               </>
             )}
             {plan.last ? (
@@ -102,18 +122,18 @@ export default function LastLook() {
             . {broadcast.draft.purpose === 'service' ? 'Service notice.' : 'Marketing.'}
           </p>
           {plan.samples.map((sample) => (
-            <div key={sample.kind} className="text" style={{ padding: '8px 12px' }}>
-              <div className="row between small soft">
+            <TextBox key={sample.kind} pad="8px 12px">
+              <Row between small soft>
                 <span>
                   {sample.kind === 'fallback' ? 'other words' : sample.kind}, {people(sample.people)}, {sample.parts}{' '}
                   {sample.parts === 1 ? 'part' : 'parts'}
                 </span>
                 <span>{sample.name || showPhone(sample.number)}</span>
-              </div>
+              </Row>
               {sample.text}
-            </div>
+            </TextBox>
           ))}
-          <p className="small">
+          <Words as="p" small>
             {out > 0 ? (
               <>
                 {count(out)} of {count(plan.chosen)} will not get it:{' '}
@@ -128,78 +148,84 @@ export default function LastLook() {
             ) : (
               `Everyone chosen gets it.`
             )}
-          </p>
+          </Words>
           {plan.hints.map((hint) => (
-            <p key={hint.message} className="small soft">
+            <Words as="p" small soft key={hint.message}>
               {hint.message}
-            </p>
+            </Words>
           ))}
-        </div>
-        <div className="stack" style={{ gap: 0 }}>
-          <div className="fact" style={{ borderTop: 0 }}>
+        </Column>
+        <Column as="div" gap={0}>
+          <Fact>
             <span>people</span>
-            <span className="fig">{count(plan.people)}</span>
-          </div>
-          <div className="fact">
+            <Bit fig figure="line">
+              {count(plan.people)}
+            </Bit>
+          </Fact>
+          <Fact>
             <span>text parts</span>
-            <span className="fig">{count(plan.parts)}</span>
-          </div>
-          <div className="fact">
+            <Bit fig figure="line">
+              {count(plan.parts)}
+            </Bit>
+          </Fact>
+          <Fact>
             <span>cost</span>
-            <span className="fig">{money(plan.cost_micro, plan.currency)}</span>
-          </div>
-          <div className="fact">
+            <Bit fig figure="line">
+              {money(plan.cost_micro, plan.currency)}
+            </Bit>
+          </Fact>
+          <Fact>
             <span>balance after</span>
-            <span className="fig">{money(plan.balance_micro - plan.cost_micro, plan.currency)}</span>
-          </div>
-          {plan.zones.slice(0, 5).map((zone) => (
-            <div className="fact" key={zone.zone}>
+            <Bit fig figure="line">
+              {money(plan.balance_micro - plan.cost_micro, plan.currency)}
+            </Bit>
+          </Fact>
+          {plan.zones.slice(0, ZONES).map((zone) => (
+            <Fact key={zone.zone}>
               <span>
                 {zoneName(zone.zone)}, {count(zone.people)}
               </span>
-              <span
-                className="fig"
-                style={{ fontSize: span(zone.first, zone.last, zone.zone).length > 20 ? 15 : 17, textAlign: 'right' }}
-              >
+              <Bit fig num>
                 {span(zone.first, zone.last, zone.zone)}
-              </span>
-            </div>
+              </Bit>
+            </Fact>
           ))}
-          {plan.zones.length > 5 && (
-            <span className="soft small">
-              and {plan.zones.length - 5} more {plan.zones.length === 6 ? 'zone' : 'zones'}
-            </span>
+          {plan.zones.length > ZONES && (
+            <Bit soft small>
+              and {plan.zones.length - ZONES} more {plan.zones.length === ZONES + 1 ? 'zone' : 'zones'}
+            </Bit>
           )}
-          <div style={{ marginTop: 'auto', paddingTop: 16 }} className="stack">
+          <Column grow />
+          <Column above={16}>
             {plan.must_fix.map((each) => (
-              <p key={each.message} className="brick small">
+              <Words as="p" brick small key={each.message}>
                 {each.message}
-              </p>
+              </Words>
             ))}
             <Trouble error={error} />
             {mayDo(account.role, 'send') ? (
-              <button type="button" className="go" disabled={pressed || plan.must_fix.length > 0} onClick={() => void press()}>
+              <Button variant="go" disabled={pressed || plan.must_fix.length > 0} onClick={() => void press()}>
                 {pressed
                   ? 'Asking once more…'
-                  : `Send to ${people(plan.people)} ${atOnce ? 'now' : plan.first ? `at\u00a0${when(plan.first, workspace.zone, now)}` : ''}`}
-              </button>
+                  : `Send to ${people(plan.people)} ${atOnce ? 'now' : goes ? `at\u00a0${goes}` : ''}`}
+              </Button>
             ) : (
               <p>Your role is “{account.role}”: someone who may send has to press here.</p>
             )}
-            <p className="soft small" style={{ textAlign: 'center' }}>
+            <Words as="p" soft small centered>
               {atOnce
                 ? `While it is written down, and for ${plan.takeback_seconds} seconds after, you can take it back.`
                 : 'Until then you can take it back.'}{' '}
               After that it cannot be called back.
-            </p>
-            <div style={{ textAlign: 'center' }}>
+            </Words>
+            <Words centered>
               <Button component={Link} to={`/broadcasts/${id}`}>
                 Back to the sheet
               </Button>
-            </div>
-          </div>
-        </div>
-      </div>
-    </div>
+            </Words>
+          </Column>
+        </Column>
+      </Slip>
+    </Pane>
   );
 }

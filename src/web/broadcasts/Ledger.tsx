@@ -1,7 +1,33 @@
-import { Link } from 'react-router';
+import { Box } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import type { PlanSummary } from '../../core/api/plan';
 import { count } from '../pieces/format';
+import { Way } from '../pieces/ways';
+import { Bit } from '../pieces/layout';
 import { ORDER, STEP_WORDS } from './audience-words';
+
+const Step = styled(Box, { shouldForwardProp: (name) => name !== 'here' && name !== 'strong' })<{
+  here?: boolean;
+  strong?: boolean;
+}>(({ theme, here, strong }) => ({
+  display: 'flex',
+  justifyContent: 'space-between',
+  padding: '2px 0',
+  fontWeight: here || strong ? 650 : undefined,
+  background: here ? theme.bell.card : undefined,
+}));
+const Bar = styled(Box)(({ theme }) => ({ height: 7, background: theme.bell.ink, margin: '1px 0 4px' }));
+const GoBar = styled(Bar)(({ theme }) => ({
+  height: 11,
+  background: theme.bell.yellow,
+  border: `1px solid ${theme.bell.yellowEdge}`,
+}));
+const StepBar = styled(Box)({ display: 'flex', height: 5, margin: '1px 0 5px' });
+const Left = styled('span')(({ theme }) => ({ background: theme.bell.ink }));
+const Gone = styled('span')(({ theme }) => ({
+  minWidth: 1,
+  background: `repeating-linear-gradient(90deg, ${theme.bell.soft} 0 2px, transparent 2px 4px)`,
+}));
 
 /**
  * The stepped bar from chosen to will-get-it: each step a count, a reason, and its people. `stepped` draws what is left
@@ -21,22 +47,22 @@ export function Ledger({
   let left = plan.chosen;
   const share = (n: number) => `${plan.chosen > 0 ? Math.max(1, (100 * n) / plan.chosen) : 0}%`;
   const line = (step: string, words: string, n: number, strong = false) => (
-    <div className={`step ${strong ? 'strong' : ''} ${on === step ? 'here' : ''}`} key={step}>
-      <span className={strong ? '' : 'soft'}>{words}</span>
-      <Link
+    <Step strong={strong} here={on === step} key={step}>
+      <Bit soft={!strong}>{words}</Bit>
+      <Way
         to={stepTo(step)}
-        className={strong ? 'strong' : ''}
+        strong={strong}
         aria-label={`${words}: ${count(n)}, see them`}
-        aria-current={on === step || undefined}
+        aria-current={on === step ? 'true' : undefined}
       >
         {count(n)}
-      </Link>
-    </div>
+      </Way>
+    </Step>
   );
   return (
     <div aria-live="polite">
       {line('chosen', 'Chosen', plan.chosen, true)}
-      <div className="bar" style={{ width: '100%' }} />
+      <Bar />
       {plan.named_twice > 0 && line('named_twice', 'named twice, counted once', plan.named_twice)}
       {ORDER.filter((reason) => plan.dropped[reason] > 0).map((reason) => {
         const before = left;
@@ -45,22 +71,22 @@ export function Ledger({
           <div key={reason}>
             {line(reason, STEP_WORDS[reason], plan.dropped[reason])}
             {stepped && (
-              <div className="bar-step" aria-hidden>
-                <span style={{ width: share(left) }} />
-                <span className="gone" style={{ width: `${(100 * (before - left)) / Math.max(1, plan.chosen)}%` }} />
-              </div>
+              <StepBar aria-hidden>
+                <Left style={{ width: share(left) }} />
+                <Gone style={{ width: `${(100 * (before - left)) / Math.max(1, plan.chosen)}%` }} />
+              </StepBar>
             )}
           </div>
         );
       })}
       {plan.stepped_in > 0 && (
-        <div className="step soft">
-          <span>stepped in as second contact</span>
+        <Step>
+          <Bit soft>stepped in as second contact</Bit>
           <span>{count(plan.stepped_in)}</span>
-        </div>
+        </Step>
       )}
       {line('will_get', 'Will get it', plan.people, true)}
-      <div className="bar go-bar" style={{ width: share(plan.people) }} />
+      <GoBar style={{ width: share(plan.people) }} />
     </div>
   );
 }

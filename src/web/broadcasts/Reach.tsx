@@ -1,23 +1,19 @@
 import { Button } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { send } from '../api/client';
-import { count, people as peopleWords } from '../pieces/format';
+import { broadcasts, type StepPerson } from '../../core/api/broadcasts';
+import { ask } from '../api/client';
 import { heading } from '../people/sources';
+import { Field } from '../pieces/choices';
+import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
+import { count, people as peopleWords } from '../pieces/format';
+import { Bit, Column, End, Head, Pane, Panes, Row } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
-import { Trouble, useSettled, useTitle, Waiting } from '../pieces/small';
+import { Nothing, Trouble, useSettled, useTitle, Waiting } from '../pieces/small';
+import { Way } from '../pieces/ways';
 import { STEP_WORDS, untick, untickedCount, type Step } from './audience-words';
 import { useDraft } from './draft-state';
 import { Ledger } from './Ledger';
-
-interface Someone {
-  id: number | null;
-  name: string;
-  number: string | null;
-  why: string;
-  dependants: string[];
-  other_numbers: string;
-}
 
 const TITLES: Record<string, string> = {
   chosen: 'Chosen',
@@ -25,6 +21,7 @@ const TITLES: Record<string, string> = {
   named_twice: 'Named twice, counted once',
   call_list: 'Call list: those who cannot be texted',
 };
+const PAGE = 200;
 
 /** The reach ledger as a view of its own: every chosen person accounted for, step by step. */
 export default function Reach() {
@@ -35,7 +32,7 @@ export default function Reach() {
   const [typed, setTyped] = useState('');
   const search = useSettled(typed, 200);
   const [skip, setSkip] = useState(0);
-  const [page, setPage] = useState<{ total: number; people: Someone[] }>();
+  const [page, setPage] = useState<{ total: number; people: StepPerson[] }>();
   const [error, setError] = useState<unknown>();
   useTitle('Reach');
   const draft = useSettled(state.draft, 180);
@@ -43,7 +40,7 @@ export default function Reach() {
   useEffect(() => {
     if (!draft) return;
     let current = true;
-    send<{ total: number; people: Someone[] }>('POST', `/api/broadcasts/${id}/people`, { draft, step, skip, search })
+    ask(broadcasts.people, { params: { id }, body: { draft, step, skip, search } })
       .then((answer) => current && (setPage(answer), setError(undefined)))
       .catch((refused: unknown) => current && setError(refused));
     return () => {
@@ -52,9 +49,9 @@ export default function Reach() {
   }, [id, draft, step, skip, search]);
   if (!state.draft || !state.plan) {
     return state.error ? (
-      <div className="pane">
+      <Pane>
         <Trouble error={state.error} />
-      </div>
+      </Pane>
     ) : (
       <Waiting what="Counting…" />
     );
@@ -62,118 +59,108 @@ export default function Reach() {
   const title = heading(TITLES[step] ?? STEP_WORDS[step as Step] ?? step);
   const editable = state.answer?.state === 'draft' || state.answer?.state === 'set_aside';
   const withDependants = (page?.people ?? []).some((person) => person.dependants.length > 0);
+  const calling = step === 'call_list';
+  const columns: TableColumn<StepPerson>[] = [
+    {
+      key: 'name',
+      heading: 'Name',
+      cell: (person) =>
+        person.id === null ? (
+          person.name || <Bit soft>nobody in the address book</Bit>
+        ) : (
+          <Way to={`/people/${person.id}`}>{person.name || 'no name'}</Way>
+        ),
+    },
+    { key: 'number', heading: calling ? 'Number' : 'Text number', nobreak: true, cell: (person) => showPhone(person.number) },
+    ...(calling ? [{ key: 'others', heading: 'Other numbers', cell: (person: StepPerson) => person.other_numbers }] : []),
+    ...(withDependants ? [{ key: 'about', heading: 'About', cell: (person: StepPerson) => person.dependants.join(', ') }] : []),
+    { key: 'why', heading: 'Why', cell: (person) => <Bit soft>{person.why}</Bit> },
+    ...(step === 'will_get' && editable
+      ? [
+          {
+            key: 'untick',
+            heading: '',
+            said: 'Untick',
+            num: true,
+            cell: (person: StepPerson) => (
+              <Way small screenOnly onClick={() => state.draft && state.change(untick(state.draft, person))}>
+                untick for this one
+              </Way>
+            ),
+          },
+        ]
+      : []),
+  ];
   return (
     <>
-      <div className="head">
+      <Head>
         <h1>Reach</h1>
-        <span className="soft">{state.name || 'New broadcast'}</span>
-        <span className="end">
-          {step === 'call_list' && <Button onClick={() => window.print()}>Print the call list</Button>}
+        <Bit soft>{state.name || 'New broadcast'}</Bit>
+        <End>
+          {calling && <Button onClick={() => window.print()}>Print the call list</Button>}
           <Button component={Link} to={`/broadcasts/${id}`}>
             Back to the sheet
           </Button>
-        </span>
-      </div>
-      <div className="reach">
-        <aside className="pane no-print" aria-label="Steps">
+        </End>
+      </Head>
+      <Panes columns="280px minmax(0, 1fr)">
+        <Pane as="aside" screenOnly aria-label="Steps">
           <Ledger plan={state.plan} on={step} stepped stepTo={(to) => `/broadcasts/${id}/reach?step=${to}`} />
-          <p className="small stack" style={{ paddingTop: 12, gap: 6 }}>
-            <Link to={`/broadcasts/${id}/reach?step=call_list`}>call list of those who cannot be texted</Link>
+          <Column small above={12} gap={6}>
+            <Way to={`/broadcasts/${id}/reach?step=call_list`}>call list of those who cannot be texted</Way>
             {untickedCount(state.draft) > 0 && editable && (
-              <button type="button" className="way" onClick={() => state.change({ unticked: [], unticked_numbers: [] })}>
+              <Way onClick={() => state.change({ unticked: [], unticked_numbers: [] })}>
                 tick all {count(untickedCount(state.draft))} again
-              </button>
+              </Way>
             )}
-          </p>
-        </aside>
-        <section className="pane" style={{ padding: 0, display: 'flex', flexDirection: 'column' }} aria-label={title}>
-          <div className="row between" style={{ padding: '12px 18px 6px' }}>
+          </Column>
+        </Pane>
+        <Pane as="section" fill aria-label={title}>
+          <Row between pad="12px 18px 6px">
             <h2>
               {title}
               {page ? `, ${peopleWords(page.total)}` : ''}
             </h2>
-            <input
-              className="field no-print"
-              type="search"
-              aria-label="Find by name or number"
-              placeholder="Name or number"
-              value={typed}
-              onChange={(event) => setTyped(event.target.value)}
+            <Row screenOnly width={220}>
+              <Field
+                type="search"
+                label="Find by name or number"
+                placeholder="Name or number"
+                value={typed}
+                onChange={setTyped}
+              />
+            </Row>
+          </Row>
+          <Column grow pad="0 18px" gap={0}>
+            <DataTable
+              label={`People: ${title}`}
+              columns={columns}
+              rows={page?.people ?? []}
+              idOf={(person) => `${person.id ?? ''}${person.number ?? ''}${person.name}`}
+              loading={page === undefined && !error}
+              error={error}
+              empty={
+                <Nothing title="Nobody">
+                  {search ? `Nobody in this step matches “${search}”.` : 'Nobody is in this step.'}
+                </Nothing>
+              }
             />
-          </div>
-          <Trouble error={error} />
-          <div
-            className="table-wrap grow"
-            style={{ overflow: 'auto', padding: '0 18px' }}
-            tabIndex={0}
-            role="region"
-            aria-label={`People: ${title}`}
-          >
-            <table>
-              <thead>
-                <tr>
-                  <th scope="col">Name</th>
-                  <th scope="col">{step === 'call_list' ? 'Number' : 'Text number'}</th>
-                  {step === 'call_list' && <th scope="col">Other numbers</th>}
-                  {withDependants && <th scope="col">About</th>}
-                  <th scope="col">Why</th>
-                  {step === 'will_get' && editable && (
-                    <th scope="col" className="no-print">
-                      <span className="visually-hidden">Untick</span>
-                    </th>
-                  )}
-                </tr>
-              </thead>
-              <tbody>
-                {(page?.people ?? []).map((person, i) => (
-                  <tr key={`${person.id ?? 'n'}${i}`}>
-                    <td>
-                      {person.id === null ? (
-                        person.name || <span className="soft">nobody in the address book</span>
-                      ) : (
-                        <Link to={`/people/${person.id}`}>{person.name || 'no name'}</Link>
-                      )}
-                    </td>
-                    <td>{showPhone(person.number)}</td>
-                    {step === 'call_list' && <td>{person.other_numbers}</td>}
-                    {withDependants && <td>{person.dependants.join(', ')}</td>}
-                    <td className="soft">{person.why}</td>
-                    {step === 'will_get' && editable && (
-                      <td className="num no-print">
-                        <button
-                          type="button"
-                          className="way small"
-                          onClick={() => state.draft && state.change(untick(state.draft, person))}
-                        >
-                          untick for this one
-                        </button>
-                      </td>
-                    )}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-            {page && page.total === 0 && (
-              <p className="soft" style={{ padding: '16px 0' }}>
-                {search ? `Nobody in this step matches “${search}”.` : 'Nobody.'}
-              </p>
-            )}
-          </div>
-          {page && page.total > 200 && (
-            <div className="row line no-print" style={{ padding: '8px 18px' }}>
-              <Button disabled={skip === 0} onClick={() => setSkip(Math.max(0, skip - 200))}>
+          </Column>
+          {page && page.total > PAGE && (
+            <Row line screenOnly pad="8px 18px">
+              <Button disabled={skip === 0} onClick={() => setSkip(Math.max(0, skip - PAGE))}>
                 Before
               </Button>
-              <span className="small soft">
-                {count(skip + 1)} to {count(Math.min(page.total, skip + 200))} of {count(page.total)}
-              </span>
-              <Button disabled={page.total <= skip + 200} onClick={() => setSkip(skip + 200)}>
+              <Bit small soft>
+                {count(skip + 1)} to {count(Math.min(page.total, skip + PAGE))} of {count(page.total)}
+              </Bit>
+              <Button disabled={page.total <= skip + PAGE} onClick={() => setSkip(skip + PAGE)}>
                 Next
               </Button>
-            </div>
+            </Row>
           )}
-        </section>
-      </div>
+        </Pane>
+      </Panes>
     </>
   );
 }

@@ -1,5 +1,5 @@
-import { Stack, Typography } from '@mui/material';
 import { count, money } from '../pieces/format';
+import { Bit, Row } from '../pieces/layout';
 
 /** What a run has cost, beside what was shown before it was sent. */
 export function RunCost({
@@ -23,12 +23,14 @@ export function RunCost({
   return (
     <div>
       <h2>Cost</h2>
-      <Stack direction="row" spacing={1.25} sx={{ alignItems: 'baseline' }}>
-        <span className="fig mid">{money(spent.spent, currency)}</span>
-        <Typography variant="body2" color="text.secondary">
+      <Row base nowrap gap={10}>
+        <Bit fig figure="mid">
+          {money(spent.spent, currency)}
+        </Bit>
+        <Bit soft small>
           {words}
-        </Typography>
-      </Stack>
+        </Bit>
+      </Row>
     </div>
   );
 }

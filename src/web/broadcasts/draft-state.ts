@@ -1,20 +1,10 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
 import type { PlanSummary } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
-import { send, useGet } from '../api/client';
+import { ask, useGet } from '../api/client';
 import { useSettled } from '../pieces/small';
 import { DraftKeeper } from './draft-keeper';
-
-export interface BroadcastAnswer {
-  id: number;
-  name: string;
-  state: string;
-  draft: Draft;
-  version: number;
-  updated_at: string;
-  run: { id: number; state: string; people: number; due_at: string } | null;
-  senders: { id: number; name: string; kind: 'long' | 'short' | 'name'; address: string }[];
-}
 
 export interface DraftState {
   answer: BroadcastAnswer | undefined;
@@ -32,7 +22,7 @@ export interface DraftState {
 
 /** The draft saves itself a moment after the last change, with its version; the plan follows the words. */
 export function useDraft(id: number): DraftState {
-  const query = useGet<BroadcastAnswer>(`/api/broadcasts/${id}`);
+  const query = useGet(broadcasts.get, { params: { id } });
   const [name, setNameState] = useState('');
   const [draft, setDraft] = useState<Draft>();
   const [saved, setSaved] = useState('');
@@ -55,10 +45,7 @@ export function useDraft(id: number): DraftState {
       const next = keeper.begin();
       if (!next) return;
       setSaved('saving');
-      saving.current = send<{ version: number; updated_at: string }>('PUT', `/api/broadcasts/${id}`, {
-        ...next.value,
-        version: next.version,
-      })
+      saving.current = ask(broadcasts.save, { params: { id }, body: { ...next.value, version: next.version } })
         .then((answer) => {
           keeper.done(answer.version);
           setSaved(answer.updated_at);
@@ -87,7 +74,7 @@ export function useDraft(id: number): DraftState {
     if (!wanted) return;
     let current = true;
     setPlanning(true);
-    send<{ plan: PlanSummary }>('POST', `/api/broadcasts/${id}/plan`, { draft: wanted })
+    ask(broadcasts.plan, { params: { id }, body: { draft: wanted } })
       .then((answer) => current && setPlan(answer.plan))
       .catch((refused: unknown) => current && setError(refused))
       .finally(() => current && setPlanning(false));

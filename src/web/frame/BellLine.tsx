@@ -1,24 +1,61 @@
+import ChevronLeft from '@mui/icons-material/ChevronLeft';
+import ChevronRight from '@mui/icons-material/ChevronRight';
+import { Box, Button, IconButton } from '@mui/material';
+import { styled } from '@mui/material/styles';
+import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
+import { today } from '../../core/api/today';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, people } from '../pieces/format';
+import { Spoken } from '../pieces/layout';
 import { useNow } from '../pieces/small';
-
-interface Day {
-  date: string;
-  from: string;
-  to: string;
-  zone: string;
-  quiet_from: string;
-  quiet_to: string;
-  runs: { id: number; name: string; state: string; people: number; first: string; last: string }[];
-  next: { id: number; name: string; due_at: string; people: number } | null;
-  sending: { id: number; name: string; people: number; gone: number; state: string } | null;
-}
 
 const HEIGHT = 60;
 const BASE = 38;
+
+const Line = styled(Box)(({ theme }) => ({
+  background: theme.bell.frame,
+  color: theme.bell.frameSoft,
+  borderTop: `1px solid ${theme.bell.frameLine}`,
+  height: HEIGHT,
+  position: 'relative',
+  flex: 'none',
+  overflow: 'hidden',
+  touchAction: 'pan-y',
+  '& :focus-visible': { outlineColor: theme.bell.yellow },
+  '& > svg': { position: 'absolute', inset: 0, width: '100%', height: '100%' },
+  '@media print': { display: 'none' },
+}));
+const Saying = styled('span')(({ theme }) => ({
+  position: 'absolute',
+  top: 6,
+  fontSize: 13,
+  fontWeight: 600,
+  color: theme.bell.yellow,
+  whiteSpace: 'nowrap',
+}));
+const Days = styled('span')(({ theme }) => ({
+  position: 'absolute',
+  right: 8,
+  top: 4,
+  display: 'flex',
+  gap: 4,
+  '& button': {
+    background: theme.bell.frame,
+    color: theme.bell.frameSoft,
+    border: `1px solid ${theme.bell.frameLine}`,
+    borderRadius: 3,
+    fontSize: 12,
+    padding: '0 2px',
+    lineHeight: '22px',
+    minWidth: 26,
+    minHeight: 24,
+  },
+  '& button:hover': { color: theme.bell.onFrame, borderColor: theme.bell.frameSoft },
+}));
 
 function hoursOf(clock: string): number {
   return Number(clock.slice(0, 2)) + Number(clock.slice(3, 5)) / 60;
@@ -32,7 +69,15 @@ export function BellLine() {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1280);
   const [date, setDate] = useState<string>();
-  const day = useGet<Day>(`/api/day${date ? `?date=${date}` : ''}`, { every: 30_000, keep: true }).data;
+  const day = useGet(today.day, { query: { date } }, { every: 30_000, keep: true }).data;
+  const move = (days: number) => {
+    if (!day) return;
+    const next = new Date(`${day.date}T12:00:00Z`);
+    next.setUTCDate(next.getUTCDate() + days);
+    setDate(next.toISOString().slice(0, 10));
+  };
+  useHotkeys('[', () => move(-1), { useKey: true });
+  useHotkeys(']', () => move(1), { useKey: true });
   useEffect(() => {
     const element = box.current;
     if (!element) return;
@@ -40,43 +85,31 @@ export function BellLine() {
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
-  if (!day) return <div className="bell" ref={box} />;
+  if (!day) return <Line ref={box} />;
   const from = Date.parse(day.from);
   const hours = (Date.parse(day.to) - from) / 3_600_000;
   const small = width < 700;
   const isToday = now >= from && now < Date.parse(day.to);
   const open = hoursOf(day.quiet_to);
   const close = hoursOf(day.quiet_from);
+  const middle = isToday ? (now - from) / 3_600_000 : 12;
   // nights take a fixed sixth and twelfth of the strip; on a phone it shows now and three hours either side
-  const scale = (hour: number): number => {
-    if (small) {
-      const middle = isToday ? (now - from) / 3_600_000 : 12;
-      return ((hour - middle + 3) / 6) * width;
-    }
-    const left = width * 0.173;
-    const right = width * 0.075;
-    if (hour <= open) return (hour / open) * left;
-    if (hour >= close) return width - right + ((hour - close) / (hours - close)) * right;
-    return left + ((hour - open) / (close - open)) * (width - left - right);
-  };
+  const scale = small
+    ? scaleLinear([middle - 3, middle + 3], [0, width])
+    : scaleLinear([0, open, close, hours], [0, width * 0.173, width * 0.925, width]);
+  const heightOf = scaleLinear([0, Math.sqrt(Math.max(50, ...day.runs.map((run) => run.people)))], [7, 31]);
   const at = (instant: string | number) => scale((new Date(instant).getTime() - from) / 3_600_000);
-  const most = Math.max(50, ...day.runs.map((run) => run.people));
   const nowX = at(now);
-  const said = !isToday
+  const saidNow = !isToday
     ? dayOf(from + 43_200_000, day.zone)
     : day.sending
       ? `${clockTime(now, day.zone)} · ${day.sending.state}, ${count(day.sending.gone)} of ${count(day.sending.people)}`
       : day.next
         ? `${clockTime(now, day.zone)} · next ${dayOf(day.next.due_at, day.zone) === dayOf(now, day.zone) ? '' : `${dayOf(day.next.due_at, day.zone)}, `}${clockTime(day.next.due_at, day.zone)}, ${people(day.next.people)}`
         : `${clockTime(now, day.zone)} · nothing scheduled`;
-  const move = (days: number) => {
-    const next = new Date(`${day.date}T12:00:00Z`);
-    next.setUTCDate(next.getUTCDate() + days);
-    setDate(next.toISOString().slice(0, 10));
-  };
   const rightSide = nowX > width * 0.42 || !isToday;
   return (
-    <div className="bell" ref={box} role="region" aria-label={`The day, ${said}`}>
+    <Line ref={box} role="region" aria-label={`The day, ${saidNow}`}>
       <svg aria-hidden={false} role="group" aria-label="Runs of the day">
         <defs>
           <pattern id="night" width="10" height="10" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -104,10 +137,10 @@ export function BellLine() {
         {day.runs.map((run) => {
           const x = at(run.first);
           const w = Math.max(8, at(run.last) - x);
-          const h = 7 + 24 * Math.sqrt(run.people / most);
+          const h = heightOf(Math.sqrt(run.people));
           const done = ['finished', 'stopped', 'missed'].includes(run.state);
           const live = run.state === 'sending' || run.state === 'paused';
-          const path = done || live ? `/runs/${run.id}` : `/runs/${run.id}`;
+          const path = `/runs/${run.id}`;
           const words = `${clockTime(run.first, day.zone)}, ${run.name}, ${people(run.people)}, ${run.state}`;
           return (
             <a key={run.id} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
@@ -127,23 +160,21 @@ export function BellLine() {
         })}
         {isToday && <rect x={nowX - 1} y={0} width={2.5} height={HEIGHT} fill="var(--yellow)" />}
       </svg>
-      <span className="said" style={rightSide && isToday ? { right: width - nowX + 8 } : { left: isToday ? nowX + 8 : 12 }}>
-        {said}
-      </span>
-      <span className="days">
-        <button type="button" onClick={() => move(-1)} aria-label="The day before">
-          ‹
-        </button>
+      <Saying style={rightSide && isToday ? { right: width - nowX + 8 } : { left: isToday ? nowX + 8 : 12 }}>{saidNow}</Saying>
+      <Days>
+        <IconButton onClick={() => move(-1)} aria-label="The day before">
+          <ChevronLeft fontSize="inherit" />
+        </IconButton>
         {date && (
-          <button type="button" onClick={() => setDate(undefined)}>
+          <Button variant="quiet" onClick={() => setDate(undefined)}>
             today
-          </button>
+          </Button>
         )}
-        <button type="button" onClick={() => move(1)} aria-label="The day after">
-          ›
-        </button>
-      </span>
-      <span className="visually-hidden">{workspace.name}</span>
-    </div>
+        <IconButton onClick={() => move(1)} aria-label="The day after">
+          <ChevronRight fontSize="inherit" />
+        </IconButton>
+      </Days>
+      <Spoken>{workspace.name}</Spoken>
+    </Line>
   );
 }

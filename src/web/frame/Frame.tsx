@@ -1,29 +1,45 @@
-import { Menu, MenuItem } from '@mui/material';
+import { Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
+import Search from '@mui/icons-material/Search';
+import { styled } from '@mui/material/styles';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { Link, NavLink, useLocation } from 'react-router';
-import { send } from '../api/client';
+import { Link, NavLink, useLocation, useNavigate } from 'react-router';
+import { session as sessionApi } from '../../core/api/session';
+import { ask } from '../api/client';
 import { useDesk } from '../api/session';
 import { money } from '../pieces/format';
+import { Bit, Spoken } from '../pieces/layout';
 import { Bell } from '../pieces/Ring';
+import { Pressed } from '../pieces/ways';
 import { chooseMode, chosenMode } from '../theme/mode';
+import { AREAS } from './areas';
+import { Areas, Brand, Main, Notice, Page, Top, TopEnd, Waits } from './bars';
 import { BellLine } from './BellLine';
+import { Shortcuts } from './Shortcuts';
 
-const AREAS = [
-  ['/', 'Today'],
-  ['/people', 'People'],
-  ['/broadcasts', 'Broadcasts'],
-  ['/replies', 'Replies'],
-  ['/outcomes', 'Outcomes'],
-  ['/setup', 'Setup'],
-] as const;
+const Me = styled(Pressed)(({ theme }) => ({
+  border: `1px solid ${theme.bell.frameSoft}`,
+  borderRadius: 20,
+  width: 28,
+  height: 28,
+  fontSize: 12.5,
+  color: theme.bell.onFrame,
+  justifyContent: 'center',
+}));
+const Find = styled(IconButton)(({ theme }) => ({
+  color: theme.bell.frameSoft,
+  '&:hover': { color: theme.bell.onFrame },
+}));
 
 /** The dark frame that carries time: brand, six areas, the practice-carrier notice, balance, person, and the bell line. */
 export function Frame({ children }: { children: ReactNode }) {
   const { account, session } = useDesk();
   const client = useQueryClient();
+  const navigate = useNavigate();
   const { pathname } = useLocation();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [palette, setPalette] = useState(false);
+  const [help, setHelp] = useState(false);
   const choose = (mode: 'light' | 'night' | 'system') => {
     chooseMode(mode);
     setAnchor(null);
@@ -34,17 +50,18 @@ export function Frame({ children }: { children: ReactNode }) {
     .join('')
     .slice(0, 2);
   const down = session.carrier && session.carrier.state !== 'connected';
+  const balance = money(session.balance_micro ?? 0);
   return (
-    <div className="app">
-      <a className="visually-hidden" href="#main">
-        Skip to the work
-      </a>
-      <header className="top">
-        <Link className="brand" to="/" aria-label="Yellow Bell, Today">
+    <Page>
+      <Spoken>
+        <a href="#main">Skip to the work</a>
+      </Spoken>
+      <Top>
+        <Brand to="/" aria-label="Yellow Bell, Today">
           <Bell /> <span>Yellow Bell</span>
-        </Link>
-        <nav className="areas" aria-label="Areas">
-          {AREAS.map(([path, name]) => (
+        </Brand>
+        <Areas aria-label="Areas">
+          {AREAS.map(({ path, name }) => (
             <NavLink
               key={path}
               to={path}
@@ -53,64 +70,74 @@ export function Frame({ children }: { children: ReactNode }) {
             >
               {name}
               {name === 'Replies' && (session.replies ?? 0) > 0 && (
-                <span className="count" aria-label={`${session.replies} wait`}>
-                  {session.replies}
-                </span>
+                <Waits aria-label={`${session.replies} wait`}>{session.replies}</Waits>
               )}
             </NavLink>
           ))}
-        </nav>
-        <div className="end">
-          {down && (
-            <span className="notice" role="status">
-              carrier not connected
-            </span>
-          )}
+        </Areas>
+        <TopEnd>
+          {down && <Notice role="status">carrier not connected</Notice>}
           {!down && session.carrier?.trouble && (
-            <span className="notice" role="status" title="Texts wait and are tried again by themselves">
-              nothing gets through: {session.carrier.trouble}
-            </span>
+            <Tooltip title="Texts wait and are tried again by themselves">
+              <Notice role="status">nothing gets through: {session.carrier.trouble}</Notice>
+            </Tooltip>
           )}
           {session.practice && (
-            <Link className="notice" to="/phones">
-              <span className="hide-small">practice carrier: </span>nothing leaves
+            <Link to="/phones">
+              <Notice>
+                <Bit wideOnly>practice carrier: </Bit>nothing leaves
+              </Notice>
             </Link>
           )}
-          <Link
-            to="/setup"
-            style={{ color: 'inherit', textDecoration: 'none' }}
-            aria-label={`Balance ${money(session.balance_micro ?? 0)}`}
-          >
-            {money(session.balance_micro ?? 0)}
+          <Link to="/setup/balance" aria-label={`Balance ${balance}`}>
+            {balance}
           </Link>
-          <button
-            type="button"
-            className="me"
+          <Tooltip title="Go to a person, list, broadcast, run or setting (Ctrl K)">
+            <Find aria-label="Go to" onClick={() => setPalette(true)}>
+              <Search fontSize="small" />
+            </Find>
+          </Tooltip>
+          <Me
             aria-label={`${initials}, ${account.name}: look and sign out`}
             aria-haspopup="menu"
             onClick={(event) => setAnchor(event.currentTarget)}
           >
             {initials}
-          </button>
+          </Me>
           <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
             <MenuItem disabled>
               {account.name}, role “{account.role}”
             </MenuItem>
+            <MenuItem
+              onClick={() => {
+                setAnchor(null);
+                void navigate('/setup/account');
+              }}
+            >
+              Your account
+            </MenuItem>
+            <MenuItem
+              onClick={() => {
+                setAnchor(null);
+                setHelp(true);
+              }}
+            >
+              Shortcuts and help
+            </MenuItem>
+            <Divider />
             {(['light', 'night', 'system'] as const).map((mode) => (
               <MenuItem key={mode} selected={chosenMode() === mode} onClick={() => choose(mode)}>
                 {mode === 'system' ? 'As the system has it' : mode === 'light' ? 'Light' : 'Night'}
               </MenuItem>
             ))}
-            <MenuItem onClick={() => void send('POST', '/api/sign-out').then(() => client.invalidateQueries())}>
-              Sign out
-            </MenuItem>
+            <Divider />
+            <MenuItem onClick={() => void ask(sessionApi.signOut, {}).then(() => client.invalidateQueries())}>Sign out</MenuItem>
           </Menu>
-        </div>
-      </header>
+        </TopEnd>
+      </Top>
       <BellLine />
-      <main id="main" className="page">
-        {children}
-      </main>
-    </div>
+      <Main id="main">{children}</Main>
+      <Shortcuts palette={palette} setPalette={setPalette} help={help} setHelp={setHelp} />
+    </Page>
   );
 }

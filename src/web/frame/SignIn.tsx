@@ -1,108 +1,151 @@
-import { Button, TextField } from '@mui/material';
+import { Button } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import { send } from '../api/client';
+import { Type } from 'typebox';
+import { session } from '../../core/api/session';
+import { accounts, setup } from '../../core/api/setup';
+import { ask } from '../api/client';
+import { FormText, useContractForm, useSubmit } from '../pieces/form';
+import { Form, Words } from '../pieces/layout';
 import { Bell } from '../pieces/Ring';
 import { Trouble, useTitle } from '../pieces/small';
+import { Brand, Page, Top } from './bars';
 
-function Door({ title, children }: { title: string; children: React.ReactNode }) {
+const Middle = styled('main')({ maxWidth: 380, width: 'calc(100% - 32px)', margin: '12vh auto 0' });
+
+function Door({ title, children }: { title: string; children: ReactNode }) {
+  useTitle(title);
   return (
-    <div className="app">
-      <header className="top">
-        <span className="brand">
-          <Bell /> Yellow Bell
-        </span>
-      </header>
-      <main style={{ maxWidth: 380, width: 'calc(100% - 32px)', margin: '12vh auto 0' }}>
-        <h1 style={{ marginBottom: 16 }}>{title}</h1>
+    <Page>
+      <Top>
+        <Brand to="/" aria-label="Yellow Bell">
+          <Bell /> <span>Yellow Bell</span>
+        </Brand>
+      </Top>
+      <Middle>
+        <Words as="h1" below={16}>
+          {title}
+        </Words>
         {children}
-      </main>
-    </div>
+      </Middle>
+    </Page>
   );
 }
 
+const Credentials = Type.Object({
+  email: Type.String({ minLength: 1, maxLength: 200 }),
+  password: Type.String({ minLength: 1, maxLength: 200 }),
+});
+
 export function SignIn() {
-  useTitle('Sign in');
   const client = useQueryClient();
-  const [email, setEmail] = useState('');
-  const [password, setPassword] = useState('');
   const [error, setError] = useState<unknown>();
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    setError(undefined);
-    try {
-      await send('POST', '/api/sign-in', { email, password });
+  const form = useContractForm(Credentials, { email: '', password: '' }, { guards: false });
+  const submit = useSubmit(
+    form,
+    async (values) => {
+      await ask(session.signIn, { body: values });
       await client.invalidateQueries();
-    } catch (refused) {
-      setError(refused);
-    }
-  };
+    },
+    setError,
+  );
+  const { control } = form;
   return (
     <Door title="Sign in">
-      <form className="stack" onSubmit={(event) => void submit(event)} style={{ gap: 14 }}>
-        <TextField
-          label="E-mail address"
-          type="email"
-          autoComplete="username"
-          value={email}
-          onChange={(event) => setEmail(event.target.value)}
-          autoFocus
-        />
-        <TextField
-          label="Password"
-          type="password"
-          autoComplete="current-password"
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-        />
+      <Form noValidate onSubmit={(event) => void submit(event)}>
+        <FormText control={control} name="email" label="E-mail address" type="email" autoComplete="username" autoFocus />
+        <FormText control={control} name="password" label="Password" type="password" autoComplete="current-password" />
         <Trouble error={error} />
         <Button type="submit" variant="contained" size="medium">
           Sign in
         </Button>
-      </form>
+      </Form>
     </Door>
   );
 }
 
+const NewAccount = Type.Object({
+  name: Type.String({ minLength: 1, maxLength: 100 }),
+  email: Type.String({ format: 'email', maxLength: 200 }),
+  password: Type.String({ minLength: 12, maxLength: 200 }),
+});
+const LONG = 'At least 12 characters; a few words do well.';
+
 export function Join({ token }: { token: string }) {
-  useTitle('Make your account');
   const navigate = useNavigate();
   const client = useQueryClient();
-  const [form, setForm] = useState({ name: '', email: '', password: '' });
   const [error, setError] = useState<unknown>();
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    try {
-      await send('POST', '/api/invitation', { token, ...form });
-      // the account is signed in with its making
-      await navigate('/');
+  const form = useContractForm(NewAccount, { name: '', email: '', password: '' }, { guards: false });
+  const submit = useSubmit(
+    form,
+    async (values) => {
+      await ask(session.join, { body: { token, ...values } });
+      // the account is signed in with its making; a workspace that is new is set up first
+      const { missing } = await ask(setup.get, {});
       await client.invalidateQueries();
-    } catch (refused) {
-      setError(refused);
-    }
-  };
-  const field = (name: keyof typeof form) => ({
-    value: form[name],
-    onChange: (event: { target: { value: string } }) => setForm({ ...form, [name]: event.target.value }),
-  });
+      await navigate(missing.some((each) => each.part === 'start') ? '/start' : '/');
+    },
+    setError,
+  );
+  const { control } = form;
   return (
     <Door title="Make your account">
-      <form className="stack" onSubmit={(event) => void submit(event)} style={{ gap: 14 }}>
-        <TextField label="Your name" autoComplete="name" {...field('name')} autoFocus />
-        <TextField label="E-mail address" type="email" autoComplete="username" {...field('email')} />
-        <TextField
+      <Form noValidate onSubmit={(event) => void submit(event)}>
+        <FormText control={control} name="name" label="Your name" autoComplete="name" autoFocus />
+        <FormText control={control} name="email" label="E-mail address" type="email" autoComplete="username" />
+        <FormText
+          control={control}
+          name="password"
           label="Password"
           type="password"
           autoComplete="new-password"
-          helperText="At least 12 characters; a few words do well."
-          {...field('password')}
+          helperText={LONG}
         />
         <Trouble error={error} />
         <Button type="submit" variant="contained" size="medium">
           Make the account
         </Button>
-      </form>
+      </Form>
+    </Door>
+  );
+}
+
+const NewPassword = Type.Object({ password: Type.String({ minLength: 12, maxLength: 200 }) });
+
+/** Somebody who manages has reset the password: another one is chosen with the link. */
+export function Reset({ token }: { token: string }) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [error, setError] = useState<unknown>();
+  const form = useContractForm(NewPassword, { password: '' }, { guards: false });
+  const submit = useSubmit(
+    form,
+    async (values) => {
+      await ask(accounts.chooseNew, { body: { token, ...values } });
+      await navigate('/');
+      await client.invalidateQueries();
+    },
+    setError,
+  );
+  return (
+    <Door title="Choose a new password">
+      <Form noValidate onSubmit={(event) => void submit(event)}>
+        <FormText
+          control={form.control}
+          name="password"
+          label="New password"
+          type="password"
+          autoComplete="new-password"
+          helperText={LONG}
+          autoFocus
+        />
+        <Trouble error={error} />
+        <Button type="submit" variant="contained" size="medium">
+          Choose it and sign in
+        </Button>
+      </Form>
     </Door>
   );
 }

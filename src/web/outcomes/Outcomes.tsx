@@ -1,125 +1,147 @@
 import { Button } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { runs, type OutcomeRow } from '../../core/api/runs';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
+import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { DataTable, type Column } from '../pieces/DataTable';
 import { count, money, when } from '../pieces/format';
-import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
+import { Bit, End, Head, Pane, Row } from '../pieces/layout';
+import { OutcomeBar } from '../pieces/OutcomeBar';
+import { Nothing, useNow, useTitle } from '../pieces/small';
+import { useTableLayout } from '../pieces/table-layout';
+import { Way } from '../pieces/ways';
 
-interface Row {
-  id: number;
-  name: string;
-  state: string;
-  due_at: string;
-  people: number;
-  parts: number;
-  cost_micro: number;
-  tally: Record<string, number>;
-  answers: number;
-  opted_out: number;
-  clicked: number;
-}
+const PAGE = 50;
+const Share = styled('div')(({ theme }) => ({
+  minWidth: 6,
+  '& > div': { margin: 0, border: `1px solid ${theme.bell.edge}` },
+}));
+const bad = (run: OutcomeRow) => (run.tally.not_delivered ?? 0) + (run.tally.expired ?? 0);
 
-/** One row a run: delivered as a bar, then the figures that matter, aligned. */
+/** Every run on one scale, latest first: what became of it. */
 export default function Outcomes() {
   useTitle('Outcomes');
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 60_000);
   const [skip, setSkip] = useState(0);
-  const answer = useGet<{ runs: Row[] }>(`/api/outcomes?skip=${skip}`, { keep: true });
-  const most = Math.max(1, ...(answer.data?.runs ?? []).map((run) => run.people));
+  const answer = useGet(runs.outcomes, { query: { skip } }, { keep: true });
+  const layout = useTableLayout('outcomes');
+  const rows = answer.data?.runs ?? [];
+  const total = answer.data?.total;
+  const most = Math.max(1, ...rows.map((run) => run.people));
+  const columns: Column<OutcomeRow>[] = [
+    { key: 'when', heading: 'When', nobreak: true, width: 170, cell: (run) => when(run.due_at, workspace.zone, now) },
+    {
+      key: 'name',
+      heading: 'Broadcast',
+      stays: true,
+      cell: (run) => (
+        <>
+          <Way to={`/runs/${run.id}`}>{run.name || 'no name'}</Way>
+          {run.state !== 'finished' && (
+            <Bit soft small>
+              {' '}
+              {run.state}
+            </Bit>
+          )}
+        </>
+      ),
+    },
+    {
+      key: 'bar',
+      heading: 'Delivered, on one scale',
+      width: 260,
+      cell: (run) => (
+        <Share style={{ width: `${Math.max(2, (100 * run.people) / most)}%` }}>
+          <OutcomeBar
+            thin
+            people={run.people}
+            parts={[
+              ['delivered', run.tally.delivered ?? 0],
+              ['not_delivered', bad(run)],
+              ['uncertain', run.tally.uncertain ?? 0],
+            ]}
+          />
+        </Share>
+      ),
+    },
+    {
+      key: 'delivered',
+      heading: 'Delivered',
+      num: true,
+      nobreak: true,
+      cell: (run) => (
+        <>
+          <b>{count(run.tally.delivered ?? 0)}</b> <Bit soft>of {count(run.people)}</Bit>
+        </>
+      ),
+    },
+    {
+      key: 'not_delivered',
+      heading: 'Not delivered',
+      num: true,
+      cell: (run) => (
+        <Bit brick={bad(run) > 0} soft={bad(run) === 0}>
+          {count(bad(run))}
+        </Bit>
+      ),
+    },
+    {
+      key: 'uncertain',
+      heading: 'Uncertain',
+      num: true,
+      cell: (run) => (
+        <Bit plum={(run.tally.uncertain ?? 0) > 0} soft={!run.tally.uncertain}>
+          {count(run.tally.uncertain ?? 0)}
+        </Bit>
+      ),
+    },
+    { key: 'answers', heading: 'Answers', num: true, cell: (run) => count(run.answers) },
+    { key: 'clicked', heading: 'Clicked', num: true, cell: (run) => count(run.clicked) },
+    { key: 'opted_out', heading: 'Opted out', num: true, cell: (run) => count(run.opted_out) },
+    { key: 'parts', heading: 'Parts', num: true, cell: (run) => count(run.parts) },
+    { key: 'cost', heading: 'Cost', num: true, cell: (run) => money(run.cost_micro, workspace.currency) },
+  ];
   return (
     <>
-      <div className="head">
+      <Head>
         <h1>Outcomes</h1>
-        <span className="soft">what became of each run, latest first; bars share one scale</span>
-      </div>
-      <div className="pane" style={{ flex: 1 }} tabIndex={0} role="region" aria-label="Runs and their outcomes">
-        <Trouble error={answer.error} />
-        {!answer.data ? (
-          <Waiting what="Adding up…" />
-        ) : answer.data.runs.length === 0 ? (
-          <p className="soft">Nothing has been sent yet.</p>
-        ) : (
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">When</th>
-                <th scope="col">Broadcast</th>
-                <th scope="col" style={{ width: '28%' }}>
-                  Delivered
-                </th>
-                <th scope="col" className="num">
-                  <span className="visually-hidden">Delivered, count</span>
-                </th>
-                <th scope="col" className="num">
-                  Not delivered
-                </th>
-                <th scope="col" className="num">
-                  Uncertain
-                </th>
-                <th scope="col" className="num">
-                  Answers
-                </th>
-                <th scope="col" className="num">
-                  Opted out
-                </th>
-                <th scope="col" className="num">
-                  Parts
-                </th>
-                <th scope="col" className="num">
-                  Cost
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {answer.data.runs.map((run) => {
-                const delivered = run.tally.delivered ?? 0;
-                const bad = (run.tally.not_delivered ?? 0) + (run.tally.expired ?? 0);
-                return (
-                  <tr key={run.id}>
-                    <td style={{ whiteSpace: 'nowrap' }}>{when(run.due_at, workspace.zone, now)}</td>
-                    <td>
-                      <Link to={`/runs/${run.id}`}>{run.name || 'no name'}</Link>
-                      {run.state !== 'finished' && <span className="soft small"> {run.state}</span>}
-                    </td>
-                    <td style={{ verticalAlign: 'middle' }}>
-                      <div
-                        className="outcome"
-                        style={{
-                          height: 11,
-                          width: `${Math.max(2, (100 * run.people) / most)}%`,
-                          border: '1px solid var(--edge)',
-                        }}
-                      >
-                        <span className="o-delivered" style={{ width: `${(100 * delivered) / Math.max(1, run.people)}%` }} />
-                        {bad > 0 && (
-                          <span className="o-not_delivered" style={{ width: `${(100 * bad) / Math.max(1, run.people)}%` }} />
-                        )}
-                      </div>
-                    </td>
-                    <td className="num" style={{ whiteSpace: 'nowrap' }}>
-                      <b>{count(delivered)}</b> <span className="soft">of {count(run.people)}</span>
-                    </td>
-                    <td className={`num ${bad > 0 ? 'brick' : 'soft'}`}>{count(bad)}</td>
-                    <td className={`num ${(run.tally.uncertain ?? 0) > 0 ? 'plum' : 'soft'}`}>
-                      {count(run.tally.uncertain ?? 0)}
-                    </td>
-                    <td className="num">{count(run.answers)}</td>
-                    <td className="num">{count(run.opted_out)}</td>
-                    <td className="num">{count(run.parts)}</td>
-                    <td className="num">{money(run.cost_micro, workspace.currency)}</td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
+        <Bit soft>what became of each run, latest first</Bit>
+        <End>
+          <ColumnsMenu columns={columns} layout={layout} />
+        </End>
+      </Head>
+      <Pane fill grow pad="0 20px">
+        <DataTable
+          label="Runs and their outcomes"
+          columns={inOrder(columns, layout.order)}
+          rows={rows}
+          idOf={(run) => run.id}
+          layout={layout}
+          loading={answer.isPending}
+          error={answer.error}
+          empty={
+            <Nothing title="Nothing has been sent yet">
+              After a broadcast each run stands here: delivered and not, answers, clicks, who said stop, and what it cost.
+            </Nothing>
+          }
+        />
+        {total !== undefined && total > PAGE && (
+          <Row pad="8px 0">
+            <Button disabled={skip === 0} onClick={() => setSkip(Math.max(0, skip - PAGE))}>
+              Later runs
+            </Button>
+            <Bit soft small>
+              {count(skip + 1)} to {count(Math.min(total, skip + PAGE))} of {count(total)}
+            </Bit>
+            <Button disabled={skip + PAGE >= total} onClick={() => setSkip(skip + PAGE)}>
+              Earlier runs
+            </Button>
+          </Row>
         )}
-        <div className="row" style={{ paddingTop: 10 }}>
-          {skip > 0 && <Button onClick={() => setSkip(Math.max(0, skip - 50))}>Later runs</Button>}
-          {answer.data?.runs.length === 50 && <Button onClick={() => setSkip(skip + 50)}>Earlier runs</Button>}
-        </div>
-      </div>
+      </Pane>
     </>
   );
 }

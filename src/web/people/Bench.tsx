@@ -1,10 +1,12 @@
+import { Alert } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { ImportSettings, SourceChoice } from '../../core/api/imports';
+import { imports, type ImportSettings, type SourceChoice } from '../../core/api/imports';
+import { people } from '../../core/api/people';
 import type { PreparedRow } from '../../core/people/prepare';
 import { slugOf, TARGET_WORDS } from '../../core/people/targets';
-import { send, useGet } from '../api/client';
+import { ask, askAgain, useGet } from '../api/client';
 import { count } from '../pieces/format';
 import { Trouble, useTitle, Waiting } from '../pieces/small';
 import { BenchHead } from './BenchHead';
@@ -12,8 +14,10 @@ import { BenchOutcome } from './BenchOutcome';
 import { Questions } from './BenchQuestions';
 import { BenchRows } from './BenchRows';
 import { FixList } from './FixList';
-import type { Sources } from './sources';
 import type { Change, RowFilter, Staged } from './staged';
+import { Bit, Column, Head, Pane, Panes } from '../pieces/layout';
+import { Progress } from '../pieces/Progress';
+import { Way } from '../pieces/ways';
 
 /** What several columns may be matched to at once. */
 const SEVERAL = new Set(['skip', 'tags', 'consent', 'refusal']);
@@ -23,8 +27,8 @@ export default function Bench() {
   const id = Number(useParams().id);
   const navigate = useNavigate();
   const client = useQueryClient();
-  const answer = useGet<Staged>(`/api/imports/${id}`, { keep: true });
-  const sources = useGet<Sources>('/api/people/sources').data;
+  const answer = useGet(imports.get, { params: { id } }, { keep: true });
+  const sources = useGet(people.sources, {}).data;
   const [staged, setStaged] = useState<Staged>();
   const [filter, setFilter] = useState<RowFilter>({});
   const [shown, setShown] = useState<{ no: number; stored: PreparedRow; known: boolean }>();
@@ -38,9 +42,9 @@ export default function Bench() {
   }, [answer.data, busy]);
   if (answer.error && !staged)
     return (
-      <div className="pane">
+      <Pane>
         <Trouble error={answer.error} />
-      </div>
+      </Pane>
     );
   if (!staged) return <Waiting what="Reading the file…" />;
   if (staged.state === 'reading' || staged.state === 'failed' || staged.state === 'given_up')
@@ -55,7 +59,7 @@ export default function Bench() {
     try {
       const answered = await task();
       if (answered && mine === latest.current) setStaged(answered);
-      await client.invalidateQueries({ queryKey: [`/api/imports/${id}`] });
+      await askAgain(client, ['import']);
     } catch (refused) {
       setError(refused);
     } finally {
@@ -65,9 +69,9 @@ export default function Bench() {
   const change: Change = (part) => {
     const next = { ...settings, ...part };
     setStaged({ ...staged, settings: next });
-    return work(() => send<Staged>('PUT', `/api/imports/${id}/settings`, next));
+    return work(() => ask(imports.settings, { params: { id }, body: next }));
   };
-  const reread = (source: SourceChoice) => work(() => send<Staged>('PUT', `/api/imports/${id}/source`, source));
+  const reread = (source: SourceChoice) => work(() => ask(imports.source, { params: { id }, body: source }));
   const fields = (about: 'person' | 'dependant') =>
     (sources?.fields ?? []).filter((field) => field.about === about).map((field) => [field.slug, field.label] as const);
   const options = (column: number): (readonly [string, string])[] => {
@@ -112,17 +116,13 @@ export default function Bench() {
   return (
     <>
       <BenchHead staged={staged} open={open} change={change} reread={reread} />
-      <div className="bench">
-        <aside className="pane" aria-label="What to fix">
-          {open && facts.failure && (
-            <p role="alert" className="alert">
-              {facts.failure}
-            </p>
-          )}
+      <Panes columns="256px minmax(0, 1fr) 252px">
+        <Pane as="aside" aria-label="What to fix">
+          {open && facts.failure && <Alert severity="error">{facts.failure}</Alert>}
           {open && <Questions staged={staged} change={change} match={match} />}
           <FixList staged={staged} open={open} change={change} see={setFilter} />
-        </aside>
-        <section className="pane" style={{ padding: 0, display: 'flex', flexDirection: 'column' }} aria-label="The file's rows">
+        </Pane>
+        <Pane as="section" fill aria-label="The file's rows">
           <BenchRows
             staged={staged}
             filter={filter}
@@ -134,7 +134,7 @@ export default function Bench() {
             shown={shown?.no}
             show={setShown}
           />
-        </section>
+        </Pane>
         <BenchOutcome
           staged={staged}
           open={open}
@@ -146,7 +146,7 @@ export default function Bench() {
           see={setFilter}
           work={work}
         />
-      </div>
+      </Panes>
     </>
   );
 }
@@ -155,33 +155,35 @@ export default function Bench() {
 function Unread({ staged, again }: { staged: Staged; again: () => void }) {
   return (
     <>
-      <div className="head">
+      <Head>
         <h1>Bringing in people</h1>
-        <span className="soft">{staged.file_name}</span>
-      </div>
-      <div className="pane stack" style={{ maxWidth: 640, gap: 12 }}>
-        {staged.state === 'reading' ? (
-          <>
-            <p role="status">
-              <span className="fig mid">{count(staged.row_count)}</span> rows read so far. It goes on by itself, also after a
-              restart; nothing is written to the address book yet.
-            </p>
-            <progress className="progress" aria-label="Reading the file" />
-          </>
-        ) : (
-          <>
-            <p role="alert">
-              {staged.state === 'failed' ? (staged.facts.failure ?? 'The file could not be read.') : 'This file was given up.'}{' '}
-              Nothing was brought in.
-            </p>
-            <p>
-              <button type="button" className="way" onClick={again}>
-                Choose another file
-              </button>
-            </p>
-          </>
-        )}
-      </div>
+        <Bit soft>{staged.file_name}</Bit>
+      </Head>
+      <Pane most={640}>
+        <Column gap={12}>
+          {staged.state === 'reading' ? (
+            <>
+              <p role="status">
+                <Bit fig figure="mid">
+                  {count(staged.row_count)}
+                </Bit>{' '}
+                rows read so far. It goes on by itself, also after a restart; nothing is written to the address book yet.
+              </p>
+              <Progress label="Reading the file" />
+            </>
+          ) : (
+            <>
+              <p role="alert">
+                {staged.state === 'failed' ? (staged.facts.failure ?? 'The file could not be read.') : 'This file was given up.'}{' '}
+                Nothing was brought in.
+              </p>
+              <p>
+                <Way onClick={again}>Choose another file</Way>
+              </p>
+            </>
+          )}
+        </Column>
+      </Pane>
     </>
   );
 }

@@ -1,9 +1,11 @@
 import { useState } from 'react';
-import { Link } from 'react-router';
 import type { SourceChoice } from '../../core/api/imports';
 import { count } from '../pieces/format';
-import { Choose } from '../pieces/small';
+
 import type { Change, Staged } from './staged';
+import { Bit, End, Head } from '../pieces/layout';
+import { Way } from '../pieces/ways';
+import { Choose, TypedValue } from '../pieces/choices';
 
 const ENCODINGS = [
   ['utf-8', 'UTF-8'],
@@ -35,9 +37,9 @@ export function BenchHead({
   const first = Math.max(settings.heading_row + 1, settings.first_row) + 1;
   const last = (settings.last_row ?? facts.last ?? 0) + 1;
   return (
-    <div className="head">
+    <Head>
       <h1>Bringing in people</h1>
-      <span className="soft">
+      <Bit soft>
         {staged.file_name}
         {open && (facts.sheets?.length ?? 0) > 1 && (
           <>
@@ -113,11 +115,11 @@ export function BenchHead({
             />
           </>
         )}
-      </span>
-      <span className="end soft small">
-        {open ? 'Nothing is written until you say so' : ''} <Link to="/people/bring-in">past imports</Link>
-      </span>
-    </div>
+      </Bit>
+      <End soft small>
+        {open ? 'Nothing is written until you say so' : ''} <Way to="/people/bring-in">past imports</Way>
+      </End>
+    </Head>
   );
 }
 
@@ -129,12 +131,11 @@ function RowNumber({ label, value, set }: { label: string; value: number; set: (
     if (row > 0 && row !== value) set(row);
   };
   return (
-    <input
-      className="value-input"
-      aria-label={label}
-      inputMode="numeric"
+    <TypedValue
+      label={label}
+      input={{ inputMode: 'numeric' }}
       value={typed ?? count(value)}
-      onChange={(event) => setTyped(event.target.value)}
+      onChange={setTyped}
       onBlur={take}
       onKeyDown={(event) => event.key === 'Enter' && take()}
     />

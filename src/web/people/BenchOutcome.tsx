@@ -1,15 +1,31 @@
 import { Button } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
-import type { ImportState, Verdict } from '../../core/api/imports';
+import { useNavigate } from 'react-router';
+import { broadcasts } from '../../core/api/broadcasts';
+import { imports, type ImportState, type Verdict } from '../../core/api/imports';
 import type { PreparedRow } from '../../core/people/prepare';
-import { send, useGet } from '../api/client';
+import { ask, useAct, useGet } from '../api/client';
 import { count, people } from '../pieces/format';
+import { Progress } from '../pieces/Progress';
 import { Trouble } from '../pieces/small';
 import type { Change, RowFilter, Staged } from './staged';
 import { Policies } from './BenchPolicies';
 import { Stored } from './BenchStored';
 import type { Sources } from './sources';
+import { Bit, Column, Fact, Pane, Row, Words } from '../pieces/layout';
+import { Way } from '../pieces/ways';
+
+const Tall = styled(Column)({ minHeight: '100%' });
+/** The decision stands at the foot, wherever the pane is scrolled to. */
+const Foot = styled(Column)(({ theme }) => ({
+  position: 'sticky',
+  bottom: -14,
+  marginTop: 'auto',
+  padding: '8px 0 12px',
+  background: theme.bell.card,
+  gap: 5,
+}));
 
 const OUTCOMES: readonly [Verdict, string][] = [
   ['new', 'new people'],
@@ -54,6 +70,9 @@ export function BenchOutcome({
   const navigate = useNavigate();
   const { counts, settings, facts, id } = staged;
   const [list, setList] = useState<string>();
+  const decideOn = useAct(imports.decide);
+  const takeOnce = useAct(imports.useOnce);
+  const drop = useAct(imports.giveUp);
   const checking = open && staged.at_row > 0;
   const going = (counts.new ?? 0) + (counts.changed ?? 0);
   const last = Math.max(1, facts.last ?? 1);
@@ -61,94 +80,90 @@ export function BenchOutcome({
     work(async () => {
       let { version } = staged;
       if ((list ?? settings.list) !== settings.list)
-        ({ version } = await send<Staged>('PUT', `/api/imports/${id}/settings`, { ...settings, list: list ?? '' }));
-      await send('POST', `/api/imports/${id}/decide`, { version });
+        ({ version } = await ask(imports.settings, { params: { id }, body: { ...settings, list: list ?? '' } }));
+      await decideOn({ params: { id }, body: { version } });
       return undefined;
     });
   const once = () =>
     work(async () => {
-      const made = await send<{ broadcast_id: number }>('POST', `/api/imports/${id}/use-once`);
+      const made = await takeOnce({ params: { id } });
       await navigate(`/broadcasts/${made.broadcast_id}`);
       return undefined;
     });
   const giveUp = () =>
     work(async () => {
-      await send('DELETE', `/api/imports/${id}`);
+      await drop({ params: { id } });
       await navigate('/people/bring-in');
       return undefined;
     });
   const title = TITLES[staged.state];
   return (
-    <aside className="pane card" aria-label="What will happen" style={{ display: 'flex', flexDirection: 'column', gap: 10 }}>
-      <h2>{title}</h2>
-      {checking && (
-        <div role="status" className="small">
-          Checking row {count(staged.at_row)} of {count(last + 1)}
-          <progress className="progress" aria-label="Checking the rows" value={staged.at_row} max={last} />
-        </div>
-      )}
-      <div aria-live="polite" style={checking ? { opacity: 0.55 } : undefined}>
-        {OUTCOMES.filter(([verdict]) => verdict !== 'set_aside' || counts.set_aside > 0).map(([verdict, words]) => (
-          <div className="fact" key={verdict}>
-            <span className={verdict === 'rejected' && counts.rejected > 0 ? 'brick' : ''}>
-              {verdict === 'twice' && settings.shared_number === 'by_name' ? 'same person twice' : words}
-            </span>
-            <button
-              type="button"
-              className={`way fig mid ${verdict === 'rejected' && counts.rejected > 0 ? 'brick' : ''}`}
-              onClick={() => see({ verdict })}
-            >
-              {count(counts[verdict] ?? 0)}
-            </button>
-          </div>
-        ))}
-        {counts.waiting > 0 && (
-          <p className="soft small">
-            {count(counts.waiting)} of the rejected {counts.waiting === 1 ? 'waits' : 'wait'} for your fix.
-          </p>
+    <Pane as="aside" card aria-label="What will happen">
+      <Tall gap={10}>
+        <h2>{title}</h2>
+        {checking && (
+          <Words small role="status">
+            Checking row {count(staged.at_row)} of {count(last + 1)}
+            <Progress label="Checking the rows" done={staged.at_row} of={last} />
+          </Words>
         )}
-        {counts.dependants > 0 && (
-          <p className="small">
-            About {count(counts.dependants)} {counts.dependants === 1 ? 'dependant' : 'dependants'}
-            {counts.second_contacts > 0 ? `, ${count(counts.second_contacts)} with a second contact` : ''}.
-          </p>
-        )}
-      </div>
-      {open ? (
-        <>
-          {shown ? (
-            <Stored shown={shown} sources={sources} settings={settings} />
-          ) : (
-            <p className="soft small">Choose a row to see that person as stored.</p>
+        <Words aria-live="polite" soft={checking} aria-busy={checking}>
+          {OUTCOMES.filter(([verdict]) => verdict !== 'set_aside' || counts.set_aside > 0).map(([verdict, words]) => (
+            <Fact tight key={verdict}>
+              <Bit brick={verdict === 'rejected' && counts.rejected > 0}>
+                {verdict === 'twice' && settings.shared_number === 'by_name' ? 'same person twice' : words}
+              </Bit>
+              <Way fig figure="line" brick={verdict === 'rejected' && counts.rejected > 0} onClick={() => see({ verdict })}>
+                {count(counts[verdict] ?? 0)}
+              </Way>
+            </Fact>
+          ))}
+          {counts.waiting > 0 && (
+            <Words as="p" soft small>
+              {count(counts.waiting)} of the rejected {counts.waiting === 1 ? 'waits' : 'wait'} for your fix.
+            </Words>
           )}
-          <Policies staged={staged} sources={sources} change={change} list={list ?? settings.list} setList={setList} />
-          <div className="stack foot">
-            <Trouble error={error} />
-            <Button
-              variant="contained"
-              size="medium"
-              disabled={busy || checking || going + (counts.unchanged ?? 0) === 0}
-              onClick={() => void decide()}
-            >
-              {busy ? 'Working…' : `Bring in ${people(going)}`}
-            </Button>
-            <p className="soft small" style={{ textAlign: 'center' }}>
-              all or nothing; undo within 30 days
-            </p>
-            <p className="small row between">
-              <button type="button" className="way" onClick={() => void once()}>
-                use it once only
-              </button>
-              <button type="button" className="way" onClick={() => void giveUp()}>
-                give it up
-              </button>
-            </p>
-          </div>
-        </>
-      ) : (
-        <Decided staged={staged} error={error} work={work} />
-      )}
-    </aside>
+          {counts.dependants > 0 && (
+            <Words as="p" small>
+              About {count(counts.dependants)} {counts.dependants === 1 ? 'dependant' : 'dependants'}
+              {counts.second_contacts > 0 ? `, ${count(counts.second_contacts)} with a second contact` : ''}.
+            </Words>
+          )}
+        </Words>
+        {open ? (
+          <>
+            {shown ? (
+              <Stored shown={shown} sources={sources} settings={settings} />
+            ) : (
+              <Words as="p" soft small>
+                Choose a row to see that person as stored.
+              </Words>
+            )}
+            <Policies staged={staged} sources={sources} change={change} list={list ?? settings.list} setList={setList} />
+            <Foot>
+              <Trouble error={error} />
+              <Button
+                variant="contained"
+                size="medium"
+                disabled={busy || checking || going + (counts.unchanged ?? 0) === 0}
+                onClick={() => void decide()}
+              >
+                {busy ? 'Working…' : `Bring in ${people(going)}`}
+              </Button>
+              <Words as="p" soft small centered>
+                all or nothing; undo within 30 days
+              </Words>
+              <Row as="p" small between>
+                <Way onClick={() => void once()}>use it once only</Way>
+                <Way onClick={() => void giveUp()}>give it up</Way>
+              </Row>
+            </Foot>
+          </>
+        ) : (
+          <Decided staged={staged} error={error} work={work} />
+        )}
+      </Tall>
+    </Pane>
   );
 }
 
@@ -165,33 +180,28 @@ function Decided({
   const navigate = useNavigate();
   const { id, facts, settings } = staged;
   const [sure, setSure] = useState(false);
-  const kept = useGet<{ people: { id: number; name: string; number: string | null; why: string }[] }>(
-    staged.state === 'undone' && facts.kept ? `/api/imports/${id}/kept` : undefined,
-  ).data?.people;
+  const make = useAct(broadcasts.make);
+  const takeBack = useAct(imports.undo);
+  const kept = useGet(imports.kept, staged.state === 'undone' && facts.kept ? { params: { id } } : undefined).data?.people;
   const write = () =>
     work(async () => {
-      const made = await send<{ id: number }>('POST', '/api/broadcasts', { name: '', list_id: facts.list_id });
+      const made = await make({ body: { name: '', list_id: facts.list_id } });
       await navigate(`/broadcasts/${made.id}`);
       return undefined;
     });
   const undo = () =>
     work(async () => {
-      await send('POST', `/api/imports/${id}/undo`);
+      await takeBack({ params: { id } });
       return undefined;
     });
   return (
-    <div className="stack">
+    <Column>
       {staged.state === 'writing' && (
-        <p role="status">
+        <Words role="status">
           Row {count(Math.min(Math.max(0, staged.written + 1), (facts.last ?? staged.row_count) + 1))} of{' '}
           {count((facts.last ?? staged.row_count) + 1)}. It goes on by itself, also after a restart.
-          <progress
-            className="progress"
-            aria-label="Writing"
-            value={Math.max(0, staged.written)}
-            max={Math.max(1, facts.last ?? 1)}
-          />
-        </p>
+          <Progress label="Writing" done={Math.max(0, staged.written)} of={Math.max(1, facts.last ?? 1)} />
+        </Words>
       )}
       {staged.state === 'undoing' && <p role="status">It goes on by itself, also after a restart.</p>}
       {staged.state === 'done' && <p role="status">Done. Rejected rows stay in the rejects file.</p>}
@@ -212,40 +222,36 @@ function Decided({
         </p>
       )}
       {(kept ?? []).length > 0 && (
-        <ul className="small">
+        <Words as="ul" small>
           {(kept ?? []).map((person) => (
             <li key={person.id}>
-              <Link to={`/people/${person.id}`}>{person.name || person.number}</Link> <span className="soft">{person.why}</span>
+              <Way to={`/people/${person.id}`}>{person.name || person.number}</Way> <Bit soft>{person.why}</Bit>
             </li>
           ))}
-        </ul>
+        </Words>
       )}
       {staged.state === 'done' && facts.list_id !== undefined && (
         <Button variant="contained" size="medium" onClick={() => void write()}>
           Write to “{settings.list}”
         </Button>
       )}
-      {staged.state === 'done' && (
-        <Link to={facts.list_id ? `/people?list=${facts.list_id}` : '/people'}>See them in People</Link>
-      )}
+      {staged.state === 'done' && <Way to={facts.list_id ? `/people?list=${facts.list_id}` : '/people'}>See them in People</Way>}
       {staged.state === 'done' &&
         (sure ? (
-          <div className="stack line" style={{ paddingTop: 10 }}>
+          <Column line above={10}>
             <span>
               New people go again, changed ones get back what they had. Who was texted or changed since stays, and you are told
               who.
             </span>
-            <span className="row">
+            <Row as="span">
               <Button onClick={() => void undo()}>Undo the import</Button>
               <Button onClick={() => setSure(false)}>Leave it</Button>
-            </span>
-          </div>
+            </Row>
+          </Column>
         ) : (
-          <button type="button" className="way" onClick={() => setSure(true)}>
-            Undo this import…
-          </button>
+          <Way onClick={() => setSure(true)}>Undo this import…</Way>
         ))}
       <Trouble error={error} />
-    </div>
+    </Column>
   );
 }

@@ -1,10 +1,13 @@
-import { Button } from '@mui/material';
+import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { ImportSettings } from '../../core/api/imports';
 import { count } from '../pieces/format';
-import { Choose } from '../pieces/small';
+
 import type { Change, Staged } from './staged';
 import type { Sources } from './sources';
+import { Bit, Column, Row } from '../pieces/layout';
+import { Way } from '../pieces/ways';
+import { Choose, Field } from '../pieces/choices';
 
 /** By whose choice: people already here, shared numbers, fixed lines, the list, tags, consent. */
 export function Policies({
@@ -26,7 +29,7 @@ export function Policies({
   const fixed = Math.max(counts.fixed_lines, counts.set_aside);
   const existing = (sources?.lists ?? []).some((each) => each.name === list.trim());
   return (
-    <div className="stack" style={{ gap: 7, fontSize: 14 }}>
+    <Column gap={7} small>
       <span>
         Already here:{' '}
         <Choose
@@ -66,23 +69,26 @@ export function Policies({
           />
         </span>
       )}
-      <label className="row base nowrap">
-        Add to list{' '}
-        <input
-          className="field grow"
-          list="lists"
-          placeholder="no list"
-          value={list}
-          onChange={(event) => setList(event.target.value)}
+      <Row nowrap>
+        <Bit fixed>Add to list</Bit>
+        <Autocomplete
+          freeSolo
+          disableClearable
+          fullWidth
+          options={(sources?.lists ?? []).map((each) => each.name)}
+          inputValue={list}
+          onInputChange={(_event, typed) => setList(typed)}
           onBlur={() => list !== settings.list && existing && void change({ list })}
-          style={{ width: 130 }}
+          renderInput={(params) => (
+            <TextField
+              {...params}
+              hiddenLabel
+              placeholder="no list"
+              slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Add to list' } }}
+            />
+          )}
         />
-      </label>
-      <datalist id="lists">
-        {(sources?.lists ?? []).map((each) => (
-          <option key={each.id} value={each.name} />
-        ))}
-      </datalist>
+      </Row>
       {existing && counts.missing > 0 && list === settings.list && (
         <span>
           On that list, not in this file, {count(counts.missing)}:{' '}
@@ -97,20 +103,19 @@ export function Policies({
           />
         </span>
       )}
-      <label className="row base nowrap">
-        Tags for all{' '}
-        <input
-          className="field grow"
+      <Row nowrap>
+        <Bit fixed>Tags for all</Bit>
+        <Field
+          label="Tags for all"
           placeholder="none"
           value={tags ?? settings.tags.join(', ')}
-          onChange={(event) => setTags(event.target.value)}
+          onChange={setTags}
           onBlur={() => {
             const next = (tags ?? '').split(/\s*,\s*/).filter((tag) => tag !== '');
             if (tags !== undefined && next.join() !== settings.tags.join()) void change({ tags: next });
           }}
-          style={{ width: 120 }}
         />
-      </label>
+      </Row>
       <span>
         {settings.match.includes('consent') ? 'Consent “yes” is for ' : 'Consent is for '}
         <Choose
@@ -124,17 +129,15 @@ export function Policies({
         />
       </span>
       {settings.consent_all ? (
-        <span className="small">
+        <Bit small>
           Everyone else in the file agreed: {settings.consent_all.how}
           {settings.consent_all.evidence ? `, ${settings.consent_all.evidence}` : ''}.{' '}
-          <button type="button" className="way" onClick={() => void change({ consent_all: null })}>
-            take that back
-          </button>
-        </span>
+          <Way onClick={() => void change({ consent_all: null })}>take that back</Way>
+        </Bit>
       ) : (
-        <button type="button" className="way small" aria-expanded={stating} onClick={() => setStating(!stating)}>
+        <Way small aria-expanded={stating} onClick={() => setStating(!stating)}>
           state consent for the whole file
-        </button>
+        </Way>
       )}
       {stating && !settings.consent_all && (
         <StateConsent
@@ -144,26 +147,30 @@ export function Policies({
           }}
         />
       )}
-      {counts.opted_out > 0 && <span className="soft">{count(counts.opted_out)} opted out before and stay out.</span>}
-    </div>
+      {counts.opted_out > 0 && <Bit soft>{count(counts.opted_out)} opted out before and stay out.</Bit>}
+    </Column>
   );
 }
 
 function StateConsent({ done }: { done: (all: NonNullable<ImportSettings['consent_all']>) => void }) {
   const [all, setAll] = useState({ how: 'paper form', evidence: '', wording: '' });
   const input = (name: 'how' | 'evidence' | 'wording', label: string, placeholder: string) => (
-    <label className="stack small" style={{ gap: 1 }}>
+    <Column small gap={1}>
       {label}
-      <input
-        className="field"
-        placeholder={placeholder}
-        value={all[name]}
-        onChange={(event) => setAll({ ...all, [name]: event.target.value })}
-      />
-    </label>
+      <Field label={label} placeholder={placeholder} value={all[name]} onChange={(typed) => setAll({ ...all, [name]: typed })} />
+    </Column>
   );
   return (
-    <form className="stack line-b" style={{ gap: 6, paddingBottom: 8 }} onSubmit={(event) => (event.preventDefault(), done(all))}>
+    <Column
+      as="form"
+      under
+      gap={6}
+      below={8}
+      onSubmit={(event: React.FormEvent) => {
+        event.preventDefault();
+        done(all);
+      }}
+    >
       {input('how', 'How they agreed', 'paper form, web form…')}
       {input('evidence', 'Where that can be seen', 'binder 3, May 2026')}
       {input('wording', 'The wording they agreed to', '')}
@@ -172,7 +179,9 @@ function StateConsent({ done }: { done: (all: NonNullable<ImportSettings['consen
           State it
         </Button>
       </span>
-      <span className="soft small">Whoever said no in their own words stays out.</span>
-    </form>
+      <Bit soft small>
+        Whoever said no in their own words stays out.
+      </Bit>
+    </Column>
   );
 }

@@ -1,8 +1,16 @@
 import { FormControl, FormControlLabel, FormLabel, Radio, RadioGroup, Stack, Typography } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import type { BenchQuestions, ImportSettings } from '../../core/api/imports';
 import { count } from '../pieces/format';
-import { Choose } from '../pieces/small';
+
 import type { Change, Staged } from './staged';
+import { Choose } from '../pieces/choices';
+
+const Asking = styled(Stack)({ marginBottom: 16 }) as typeof Stack;
+const Asks = styled(FormLabel, { shouldForwardProp: (name) => name !== 'open' })<{ open: boolean }>(({ theme, open }) => ({
+  color: open ? theme.bell.brick : theme.bell.ink,
+  fontWeight: 650,
+}));
 
 type Texting = BenchQuestions['texting'][number];
 
@@ -17,13 +25,13 @@ export function Questions({
   match: (column: number, target: string) => void;
 }) {
   const { questions, counts, settings } = staged;
-  const texting = questions?.texting ?? [];
-  const phones = questions?.phones ?? [];
+  const texting = questions.texting;
+  const phones = questions.phones;
   const conflicts = counts.reference_conflicts ?? 0;
   if (texting.length === 0 && conflicts === 0 && phones.length === 0) return null;
   const open = texting.filter((each) => each.answer === null).length + (conflicts > 0 && !settings.reference_conflict ? 1 : 0);
   return (
-    <Stack component="section" spacing={1.5} aria-label="What only you can say" sx={{ mb: 2 }}>
+    <Asking component="section" spacing={1.5} aria-label="What only you can say">
       {(texting.length > 0 || conflicts > 0) && (
         <h2>{open > 0 ? `${open === 1 ? 'A question' : `${open} questions`} first` : 'About being texted'}</h2>
       )}
@@ -40,7 +48,7 @@ export function Questions({
         ))}
       {counts.consent_no > 0 && <SaidNo numbers={counts.consent_no} both={counts.consent_both} />}
       {phones.length > 0 && <Phones phones={phones} />}
-    </Stack>
+    </Asking>
   );
 }
 
@@ -78,11 +86,11 @@ function AboutTexts(props: Asked) {
   const choose = chooser(props);
   return (
     <FormControl>
-      <FormLabel sx={{ color: 'error.main', fontWeight: 650 }}>
+      <Asks open>
         {saysStop(asked)
           ? `Under “${asked.heading}” some rows say stop. What does the column say?`
           : `What does a yes under “${asked.heading}” mean?`}
-      </FormLabel>
+      </Asks>
       <RadioGroup value={asked.answer ?? ''} onChange={(_event, chosen) => choose(chosen)}>
         {saysStop(asked) && <Answer value="stops" says="only who says stop is not texted" example={way(asked, 'if_stops')} />}
         <Answer value="consent" says="they may be texted" example={way(asked, 'if_grants')} />
@@ -134,7 +142,6 @@ function Answer({ value, says, example }: { value: string; says: string; example
           )}
         </>
       }
-      sx={{ alignItems: 'flex-start', '& .MuiRadio-root': { py: 0.25 } }}
     />
   );
 }
@@ -144,9 +151,9 @@ function Strangers({ staged, change }: { staged: Staged; change: Change }) {
   const many = counts.reference_conflicts;
   return (
     <FormControl>
-      <FormLabel sx={{ color: settings.reference_conflict ? 'text.primary' : 'error.main', fontWeight: 650 }}>
+      <Asks open={!settings.reference_conflict}>
         {many === 1 ? 'One row has' : `${count(many)} rows have`} the own reference of someone with another name and number.
-      </FormLabel>
+      </Asks>
       {counts.conflict_examples.map((each) => (
         <Typography key={each.row} variant="caption" color="text.secondary">
           {each.reference}: {each.here} · row {count(each.row + 1)}: {each.file}

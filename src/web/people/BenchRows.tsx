@@ -1,26 +1,17 @@
 import { Button } from '@mui/material';
-import { useInfiniteQuery } from '@tanstack/react-query';
-import type { Change as ValueChange } from '../../core/api/imports';
+import { styled } from '@mui/material/styles';
+import { imports, type BenchRow } from '../../core/api/imports';
 import type { PreparedRow } from '../../core/people/prepare';
-import { get } from '../api/client';
+import { usePages } from '../api/client';
+import { Choose } from '../pieces/choices';
+import { DataTable, type Column } from '../pieces/DataTable';
 import { count } from '../pieces/format';
+import { Bit, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
-import { Choose } from '../pieces/small';
-import type { Change, RowFilter, Staged } from './staged';
+import { Nothing } from '../pieces/small';
+import { Way } from '../pieces/ways';
 import { COUNTRIES } from './countries';
-
-interface Row {
-  row_no: number;
-  cells: string[];
-  verdict: string;
-  reason: string | null;
-  fix: string | null;
-  after: string | null;
-  changes: ValueChange[] | null;
-  blanks: string[];
-  person_id: number | null;
-  stored: PreparedRow | null;
-}
+import type { Change, RowFilter, Staged } from './staged';
 
 const FILTER_WORDS: Record<string, string> = {
   new: 'new people',
@@ -30,6 +21,26 @@ const FILTER_WORDS: Record<string, string> = {
   rejected: 'rejected',
   set_aside: 'left out by you',
 };
+
+/** A heading's match control: what the column feeds. */
+const Matcher = styled('div', { shouldForwardProp: (name) => name !== 'unused' })<{ unused: boolean }>(({ theme, unused }) => ({
+  display: 'inline-block',
+  border: `1px solid ${theme.bell.edge}`,
+  borderRadius: 4,
+  padding: '2px 8px',
+  background: unused ? 'transparent' : theme.bell.card,
+  color: unused ? theme.bell.soft : theme.bell.lake,
+  maxWidth: 220,
+  fontSize: 14,
+}));
+/** A cell that was mended, or could not be: marked at its edge. */
+const Marked = styled('div', { shouldForwardProp: (name) => name !== 'mark' })<{ mark: 'brick' | 'lake' | undefined }>(
+  ({ theme, mark }) => ({
+    maxWidth: 220,
+    ...(mark ? { boxShadow: `inset 3px 0 0 ${theme.bell[mark]}`, paddingLeft: 9 } : {}),
+  }),
+);
+const Scrolls = styled('div')({ flex: 1, minHeight: 0, overflow: 'auto', display: 'flex', paddingLeft: 12 });
 
 /** The file's own rows under headings that are the match controls. */
 export function BenchRows({
@@ -54,23 +65,25 @@ export function BenchRows({
   show: (row: { no: number; stored: PreparedRow; known: boolean } | undefined) => void;
 }) {
   const { settings, counts, facts } = staged;
-  const asked = new URLSearchParams({
-    ...(filter.verdict ? { verdict: filter.verdict } : {}),
-    ...(filter.fix ? { fix: filter.fix } : {}),
-    ...(filter.waiting ? { waiting: '1' } : {}),
-    ...(filter.blank ? { blank: filter.blank } : {}),
-  }).toString();
-  const query = useInfiniteQuery({
-    queryKey: [`/api/imports/${staged.id}/rows`, asked, settings, counts],
-    initialPageParam: -1,
-    queryFn: ({ pageParam }) =>
-      get<{ rows: Row[]; next: number | null }>(`/api/imports/${staged.id}/rows?after=${pageParam}&${asked}`),
-    getNextPageParam: (last) => last.next ?? undefined,
-    placeholderData: (before) => before,
-  });
+  const query = usePages(
+    imports.rows,
+    (after: number | undefined) => ({
+      params: { id: staged.id },
+      query: {
+        after: after ?? -1,
+        verdict: filter.verdict,
+        fix: filter.fix,
+        waiting: filter.waiting ? ('1' as const) : undefined,
+        blank: filter.blank,
+      },
+    }),
+    (last) => last.next ?? undefined,
+    [settings, counts],
+  );
   const rows = query.data?.pages.flatMap((page) => page.rows) ?? [];
   const number = settings.match.indexOf('number');
-  const skipped = facts.headings.filter((_, column) => (settings.match[column] ?? 'skip') === 'skip').length;
+  const fed = (column: number) => settings.match[column] ?? 'skip';
+  const skipped = facts.headings.filter((_, column) => fed(column) === 'skip').length;
   const all =
     (counts.new ?? 0) +
     (counts.changed ?? 0) +
@@ -78,7 +91,9 @@ export function BenchRows({
     (counts.twice ?? 0) +
     (counts.rejected ?? 0) +
     (counts.set_aside ?? 0);
-  const fixOne = (row: Row) => void change({ fixed_rows: [...settings.fixed_rows, row.row_no] });
+  const fixOne = (row: BenchRow) => void change({ fixed_rows: [...settings.fixed_rows, row.row_no] });
+  const look = (row: BenchRow) =>
+    show(row.stored ? { no: row.row_no, stored: row.stored, known: row.person_id !== null } : undefined);
   const showing = filter.verdict
     ? FILTER_WORDS[filter.verdict]
     : filter.waiting
@@ -86,143 +101,91 @@ export function BenchRows({
       : filter.fix
         ? 'one kind of fix'
         : filter.blank;
+  const columns: Column<BenchRow>[] = [
+    {
+      key: 'row',
+      heading: '',
+      said: 'Row',
+      width: 44,
+      cell: (row) => (
+        <Way soft small aria-label={`Row ${row.row_no + 1}, as it will be stored`} onClick={() => look(row)}>
+          {row.row_no + 1}
+        </Way>
+      ),
+    },
+    ...facts.headings.map((heading, column): Column<BenchRow> => ({
+      key: `column${column}`,
+      said: heading,
+      heading: (
+        <>
+          <Words cut most={180}>
+            {heading}
+          </Words>
+          <Matcher unused={fed(column) === 'skip'}>
+            {open ? (
+              <Choose
+                label={`${heading} feeds`}
+                value={fed(column)}
+                options={options(column)}
+                onChange={(target) => match(column, target)}
+              />
+            ) : (
+              (options(column).find(([key]) => key === settings.match[column])?.[1] ?? '')
+            )}
+          </Matcher>
+        </>
+      ),
+      cell: (row) =>
+        column === number ? (
+          <NumberCell row={row} column={column} open={open} filter={filter} fixOne={fixOne} />
+        ) : (
+          <Words cut most={220} soft={fed(column) === 'skip'} title={row.cells[column]}>
+            {row.cells[column] ?? ''}
+          </Words>
+        ),
+    })),
+  ];
   return (
     <>
-      <div className="table-wrap grow" style={{ overflow: 'auto' }} tabIndex={0} role="region" aria-label="Rows of the file">
-        <table>
-          <thead>
-            <tr>
-              <th scope="col">
-                <span className="visually-hidden">Row</span>
-              </th>
-              {facts.headings.map((heading, column) => (
-                <th key={column} scope="col" style={{ padding: '8px 12px 6px 0' }}>
-                  <div className="cut" style={{ maxWidth: 180 }}>
-                    {heading}
-                  </div>
-                  <div className={`matcher ${(settings.match[column] ?? 'skip') === 'skip' ? 'unused' : ''}`}>
-                    {open ? (
-                      <Choose
-                        label={`${heading} feeds`}
-                        value={settings.match[column] ?? 'skip'}
-                        options={options(column)}
-                        onChange={(target) => match(column, target)}
-                      />
-                    ) : (
-                      (options(column).find(([key]) => key === settings.match[column])?.[1] ?? '')
-                    )}
-                  </div>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <tr
-                key={row.row_no}
-                className={`pick ${shown === row.row_no ? 'on' : ''}`}
-                onClick={() =>
-                  show(row.stored ? { no: row.row_no, stored: row.stored, known: row.person_id !== null } : undefined)
-                }
-              >
-                <td className="soft small" style={{ paddingLeft: 12, width: 44 }}>
-                  <button
-                    type="button"
-                    className="row-number"
-                    aria-label={`Row ${row.row_no + 1}, as it will be stored`}
-                    onClick={(event) => {
-                      event.stopPropagation();
-                      show(row.stored ? { no: row.row_no, stored: row.stored, known: row.person_id !== null } : undefined);
-                    }}
-                  >
-                    {row.row_no + 1}
-                  </button>
-                </td>
-                {facts.headings.map((_, column) => (
-                  <td
-                    key={column}
-                    style={{
-                      maxWidth: 220,
-                      ...(column === number && (row.fix || row.reason)
-                        ? {
-                            boxShadow: `inset 3px 0 0 ${row.verdict === 'rejected' ? 'var(--brick)' : 'var(--lake)'}`,
-                            paddingLeft: 9,
-                          }
-                        : {}),
-                    }}
-                  >
-                    <div
-                      className={`cut ${(settings.match[column] ?? 'skip') === 'skip' ? 'soft' : ''}`}
-                      title={row.cells[column]}
-                    >
-                      {row.cells[column] ?? ''}
-                    </div>
-                    {column === number && row.reason && (
-                      <div className={`small ${row.verdict === 'rejected' ? 'brick' : 'lake'}`}>
-                        {row.reason}
-                        {row.after && row.verdict === 'rejected' && open && (
-                          <>
-                            {' '}
-                            <button type="button" className="way" onClick={(event) => (event.stopPropagation(), fixOne(row))}>
-                              take {showPhone(row.after)}
-                            </button>
-                          </>
-                        )}
-                      </div>
-                    )}
-                    {column === number && !row.reason && row.fix && row.stored && (
-                      <div className="small lake">{showPhone(row.stored.person.number)}</div>
-                    )}
-                    {column === number && row.changes && filter.verdict === 'changed' && (
-                      <div className="small" style={{ whiteSpace: 'normal' }}>
-                        {row.changes.map((each) => (
-                          <div key={each.field}>
-                            {each.field.replaceAll('_', ' ')}:{' '}
-                            {each.before ? <s className="soft">{each.before}</s> : <span className="soft">empty</span>} →{' '}
-                            <b>{each.after}</b>
-                          </div>
-                        ))}
-                      </div>
-                    )}
-                    {column === number && filter.blank && row.blanks.length > 0 && (
-                      <div className="small brick">{row.blanks.join('; ')}</div>
-                    )}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {rows.length === 0 && !query.isPending && (
-          <p className="soft" style={{ padding: 16 }}>
-            No such rows.
-          </p>
-        )}
-        {query.hasNextPage && (
-          <div style={{ padding: 12 }}>
-            <Button onClick={() => void query.fetchNextPage()}>Show more rows</Button>
-          </div>
-        )}
-      </div>
-      <div className="row between line" style={{ padding: '8px 16px', gap: 16 }}>
-        <span className="row" style={{ gap: 16 }}>
-          <button type="button" className="way small" onClick={() => setFilter({})}>
+      <Scrolls>
+        <DataTable
+          label="Rows of the file"
+          columns={columns}
+          rows={rows}
+          idOf={(row) => row.row_no}
+          loading={query.isPending}
+          error={query.error}
+          open={look}
+          isOpen={(row) => row.row_no === shown}
+          empty={<Nothing title="No such rows">Nothing of the file is like that.</Nothing>}
+        />
+      </Scrolls>
+      {query.hasNextPage && (
+        <Words pad="8px 16px">
+          <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+            Show more rows
+          </Button>
+        </Words>
+      )}
+      <Row between line pad="8px 16px" gap={16}>
+        <Row gap={16}>
+          <Way small onClick={() => setFilter({})}>
             all {count(all)}
-          </button>
+          </Way>
           {(counts.waiting ?? 0) > 0 && (
-            <button type="button" className="way small" onClick={() => setFilter({ waiting: true })}>
+            <Way small onClick={() => setFilter({ waiting: true })}>
               to fix {count(counts.waiting)}
-            </button>
+            </Way>
           )}
-          <button type="button" className="way small" onClick={() => setFilter({ verdict: 'rejected' })}>
+          <Way small onClick={() => setFilter({ verdict: 'rejected' })}>
             rejected {count(counts.rejected ?? 0)}
-          </button>
-          <span className="soft small">
+          </Way>
+          <Bit soft small>
             {skipped === 0 ? 'every column comes in' : `${skipped} ${skipped === 1 ? 'column' : 'columns'} not brought in`}
             {showing ? ` · showing ${showing}` : ''}
-          </span>
-        </span>
-        <span className="soft small">
+          </Bit>
+        </Row>
+        <Bit soft small>
           numbers without a country are from{' '}
           {open ? (
             <Choose
@@ -234,8 +197,70 @@ export function BenchRows({
           ) : (
             settings.country
           )}
-        </span>
-      </div>
+        </Bit>
+      </Row>
     </>
+  );
+}
+
+/** The cell that is texted: as it stands, what it becomes, or why it does not come in. */
+function NumberCell({
+  row,
+  column,
+  open,
+  filter,
+  fixOne,
+}: {
+  row: BenchRow;
+  column: number;
+  open: boolean;
+  filter: RowFilter;
+  fixOne: (row: BenchRow) => void;
+}) {
+  const rejected = row.verdict === 'rejected';
+  return (
+    <Marked mark={row.fix || row.reason ? (rejected ? 'brick' : 'lake') : undefined}>
+      <Words cut title={row.cells[column]}>
+        {row.cells[column] ?? ''}
+      </Words>
+      {row.reason && (
+        <Words small brick={rejected} lake={!rejected}>
+          {row.reason}
+          {row.after && rejected && open && (
+            <>
+              {' '}
+              <Way onClick={() => fixOne(row)}>take {showPhone(row.after)}</Way>
+            </>
+          )}
+        </Words>
+      )}
+      {!row.reason && row.fix && row.stored && (
+        <Words small lake>
+          {showPhone(row.stored.person.number)}
+        </Words>
+      )}
+      {row.changes && filter.verdict === 'changed' && (
+        <Words small>
+          {row.changes.map((each) => (
+            <div key={each.field}>
+              {each.field.replaceAll('_', ' ')}:{' '}
+              {each.before ? (
+                <Bit as="s" soft>
+                  {each.before}
+                </Bit>
+              ) : (
+                <Bit soft>empty</Bit>
+              )}{' '}
+              → <b>{each.after}</b>
+            </div>
+          ))}
+        </Words>
+      )}
+      {filter.blank && row.blanks.length > 0 && (
+        <Words small brick>
+          {row.blanks.join('; ')}
+        </Words>
+      )}
+    </Marked>
   );
 }

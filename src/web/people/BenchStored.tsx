@@ -1,8 +1,17 @@
+import { styled } from '@mui/material/styles';
 import type { ImportSettings } from '../../core/api/imports';
 import type { PreparedRow } from '../../core/people/prepare';
-import { fieldText, zoneName } from '../pieces/format';
+import { fieldText, languageName, zoneName } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import type { Sources } from './sources';
+import { Bit } from '../pieces/layout';
+
+const Slip = styled('div')(({ theme }) => ({
+  border: `1px solid ${theme.bell.hairline}`,
+  padding: '8px 10px',
+  overflowWrap: 'anywhere',
+  fontSize: 13.5,
+}));
 
 /** One person as they will be stored. */
 export function Stored({
@@ -21,13 +30,13 @@ export function Stored({
     slug.replaceAll('_', ' ');
   const name = (p: { given_name: string; family_name: string }) => `${p.given_name} ${p.family_name}`.trim();
   return (
-    <div className="stored small" aria-label="As they will be stored">
+    <Slip role="group" aria-label="As they will be stored">
       <div>
         <b>{name(person) || 'no name'}</b>{' '}
-        <span className="soft">
+        <Bit soft>
           row {shown.no + 1}
           {shown.known ? ', here already' : ', new'}
-        </span>
+        </Bit>
       </div>
       <div>
         {person.number ? showPhone(person.number) : 'no number'}
@@ -35,18 +44,18 @@ export function Stored({
       </div>
       {person.zone && (
         <div>
-          {zoneName(person.zone)} time {person.zone_guessed && <span className="soft">(guessed from the number)</span>}
-          {person.language ? `, ${person.language}` : ''}
+          {zoneName(person.zone)} time {person.zone_guessed && <Bit soft>(guessed from the number)</Bit>}
+          {person.language ? `, ${languageName(person.language)}` : ''}
         </div>
       )}
       {Object.entries(person.fields).map(([slug, value]) => (
         <div key={slug}>
-          <span className="soft">{label(slug)}</span> {fieldText(value)}
+          <Bit soft>{label(slug)}</Bit> {fieldText(value)}
         </div>
       ))}
       {person.tags.length + settings.tags.length > 0 && (
         <div>
-          <span className="soft">tags</span> {[...new Set([...person.tags, ...settings.tags])].join(', ')}
+          <Bit soft>tags</Bit> {[...new Set([...person.tags, ...settings.tags])].join(', ')}
         </div>
       )}
       {person.consent && (
@@ -65,6 +74,6 @@ export function Stored({
           second contact: {name(second) || 'no name'} {second.number ? showPhone(second.number) : ''}
         </div>
       )}
-    </div>
+    </Slip>
   );
 }

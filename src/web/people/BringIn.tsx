@@ -1,23 +1,14 @@
-import { Button } from '@mui/material';
-import { useRef, useState, type DragEvent } from 'react';
-import { Link, useNavigate } from 'react-router';
-import { upload, useGet } from '../api/client';
+import { Button, TextField } from '@mui/material';
+import { useState, type DragEvent } from 'react';
+import { useNavigate } from 'react-router';
+import { imports } from '../../core/api/imports';
+import { fileAt, handOver, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { count, when } from '../pieces/format';
 import { Trouble, useNow, useTitle } from '../pieces/small';
-
-interface Past {
-  id: number;
-  file_name: string;
-  state: string;
-  counts: { new?: number; changed?: number; rejected?: number };
-  row_count: number;
-  list: string | null;
-  created_at: string;
-  by: string | null;
-  failure: string | null;
-  can_undo: boolean;
-}
+import { FileButton } from '../pieces/FileButton';
+import { Bit, Head, Pane, Panes, Row, Words } from '../pieces/layout';
+import { Way } from '../pieces/ways';
 
 const STATE_WORDS: Record<string, string> = {
   reading: 'being read',
@@ -35,16 +26,16 @@ export default function BringIn() {
   const navigate = useNavigate();
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 60_000);
-  const chooser = useRef<HTMLInputElement>(null);
   const [text, setText] = useState('');
   const [busy, setBusy] = useState<string>();
   const [error, setError] = useState<unknown>();
-  const past = useGet<{ imports: Past[] }>('/api/imports').data?.imports ?? [];
-  const take = async (path: string, body: Blob, what: string) => {
+  const past = useGet(imports.list, {});
+  const listed = past.data?.imports ?? [];
+  const take = async (what: string, begin: () => Promise<{ id: number }>) => {
     setError(undefined);
     setBusy(`Reading ${what}…`);
     try {
-      const { id } = await upload<{ id: number }>(path, body);
+      const { id } = await begin();
       await navigate(`/people/bring-in/${id}`);
     } catch (refused) {
       setError(refused);
@@ -52,80 +43,91 @@ export default function BringIn() {
     }
   };
   const file = (chosen: File | undefined) =>
-    chosen && void take(`/api/imports/file?name=${encodeURIComponent(chosen.name)}`, chosen, chosen.name);
+    chosen && void take(chosen.name, () => handOver(imports.file, { query: { name: chosen.name } }, chosen));
   const drop = (event: DragEvent) => {
     event.preventDefault();
     file(event.dataTransfer.files[0]);
   };
   return (
     <>
-      <div className="head">
+      <Head>
         <h1>Bringing in people</h1>
-        <span className="soft">Nothing is written until you say so.</span>
-      </div>
-      <div className="panes">
-        <section className="pane grow" onDragOver={(event) => event.preventDefault()} onDrop={drop}>
-          <div className="row base" style={{ gap: 14 }}>
-            <Button variant="contained" size="medium" onClick={() => chooser.current?.click()} disabled={busy !== undefined}>
+        <Bit soft>Nothing is written until you say so.</Bit>
+      </Head>
+      <Panes columns="minmax(0, 1fr) 480px">
+        <Pane as="section" grow onDragOver={(event) => event.preventDefault()} onDrop={drop}>
+          <Row base gap={14}>
+            <FileButton
+              variant="contained"
+              size="medium"
+              label="File with people"
+              accept=".csv,.tsv,.txt,.xlsx,.xlsm,.ods,.vcf,.vcard"
+              chosen={file}
+              disabled={busy !== undefined}
+            >
               Choose a file
-            </Button>
-            <span className="soft">
+            </FileButton>
+            <Bit soft>
               CSV, workbook (XLSX, ODS) or vCard, up to 200 MB, as it is. Damaged cells are found and shown before anything
               happens. Or drop it here.
-            </span>
-          </div>
-          <input
-            ref={chooser}
-            type="file"
-            accept=".csv,.tsv,.txt,.xlsx,.xlsm,.ods,.vcf,.vcard"
-            hidden
-            aria-label="File with people"
-            onChange={(event) => file(event.target.files?.[0])}
-          />
-          <p className="small" style={{ marginTop: 10 }}>
+            </Bit>
+          </Row>
+          <Words as="p" small above={10}>
             No file yet? Start from{' '}
-            <a href="/api/imports/starter.xlsx" download>
+            <Way href={fileAt(imports.starterXlsx, {})} download>
               a workbook
-            </a>{' '}
+            </Way>{' '}
             or{' '}
-            <a href="/api/imports/starter.csv" download>
+            <Way href={fileAt(imports.starterCsv, {})} download>
               a CSV
-            </a>{' '}
+            </Way>{' '}
             with our headings.
-          </p>
-          <h2 style={{ margin: '22px 0 8px' }}>Or paste</h2>
-          <label className="stack">
-            <span className="soft small">Rows copied from a sheet, or just numbers: one a line, or separated by commas.</span>
-            <textarea className="field" rows={8} value={text} onChange={(event) => setText(event.target.value)} />
-          </label>
-          <div className="row" style={{ margin: '8px 0' }}>
+          </Words>
+          <Words as="h2" pad="22px 0 8px">
+            Or paste
+          </Words>
+          <Words soft small below={8}>
+            Rows copied from a sheet, or just numbers: one a line, or separated by commas.
+          </Words>
+          <TextField
+            multiline
+            rows={8}
+            hiddenLabel
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            slotProps={{ htmlInput: { 'aria-label': 'Rows or numbers' } }}
+          />
+          <Row pad="8px 0">
             <Button
               disabled={text.trim() === '' || busy !== undefined}
-              onClick={() => void take('/api/imports/text', new Blob([text]), 'what you pasted')}
+              onClick={() => void take('what you pasted', () => handOver(imports.text, {}, new Blob([text])))}
             >
               Read what I pasted
             </Button>
-            <span role="status" className="soft">
+            <Bit soft role="status">
               {busy}
-            </span>
-          </div>
+            </Bit>
+          </Row>
           <Trouble error={error} />
-        </section>
-        <section className="pane" style={{ width: 480 }}>
+        </Pane>
+        <Pane as="section">
           <h2>Past imports</h2>
-          {past.length === 0 && (
-            <p className="soft" style={{ marginTop: 8 }}>
-              None yet.
-            </p>
+          {past.data && listed.length === 0 && (
+            <Words as="p" soft above={8}>
+              None yet. What was brought in stands here, and can be undone for thirty days.
+            </Words>
           )}
+          <Trouble error={past.error} />
           <ul>
-            {past.map((each) => (
-              <li key={each.id} className="line-b" style={{ padding: '8px 0' }}>
-                <div className="row between base">
-                  <Link to={`/people/bring-in/${each.id}`}>{each.file_name}</Link>
-                  <span className="soft small">{when(each.created_at, workspace.zone, now)}</span>
-                </div>
-                <span className="soft small">
+            {listed.map((each) => (
+              <Words as="li" under pad="8px 0" key={each.id}>
+                <Row between base>
+                  <Way to={`/people/bring-in/${each.id}`}>{each.file_name}</Way>
+                  <Bit soft small>
+                    {when(each.created_at, workspace.zone, now)}
+                  </Bit>
+                </Row>
+                <Bit soft small>
                   {each.state === 'done'
                     ? `${count(each.counts.new ?? 0)} new, ${count(each.counts.changed ?? 0)} changed, ${count(each.counts.rejected ?? 0)} rejected`
                     : each.state === 'open'
@@ -135,12 +137,12 @@ export default function BringIn() {
                   {each.can_undo ? ', can be undone' : ''}
                   {each.list ? ` · ${each.list}` : ''}
                   {each.by ? ` · ${each.by}` : ''}
-                </span>
-              </li>
+                </Bit>
+              </Words>
             ))}
           </ul>
-        </section>
-      </div>
+        </Pane>
+      </Panes>
     </>
   );
 }

@@ -1,88 +1,104 @@
-import { Button } from '@mui/material';
+import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
-import { send } from '../api/client';
+import { useNavigate } from 'react-router';
+import { broadcasts } from '../../core/api/broadcasts';
+import { people as peopleApi, type BulkAct } from '../../core/api/people';
+import { useAct } from '../api/client';
+import { useWork } from '../api/work';
+import { Choose, Field } from '../pieces/choices';
 import { people } from '../pieces/format';
-import { Choose, Trouble } from '../pieces/small';
+import { Row } from '../pieces/layout';
+import { useSay } from '../pieces/Said';
+import { Trouble } from '../pieces/small';
+import { Way } from '../pieces/ways';
 import type { Sources } from './sources';
 
 type Kind = 'tag' | 'untag' | 'put_on' | 'take_off' | 'set';
+/** So many can be written to as single people; more is what lists and tags are for. */
+const MOST_WRITTEN = 200;
 
-/** What to do with those who are chosen; done at once, told how many, and undone the same way. */
+/** What to do with those who are chosen; done at once, told how many, and undone the same way. Stands where the headings stood. */
 export function BulkBar({
-  picked,
+  ids,
+  n,
   total,
   filter,
   sources,
   clear,
   all,
 }: {
-  picked: ReadonlySet<number> | 'all';
+  /** Nothing: everyone of the filter. */
+  ids: readonly number[] | undefined;
+  n: number;
   total: number;
   filter: Record<string, string>;
   sources: Sources | undefined;
   clear: () => void;
   all: () => void;
 }) {
+  const navigate = useNavigate();
+  const say = useSay();
+  const change = useAct(peopleApi.bulk);
+  const undo = useAct(peopleApi.undoBulk);
+  const make = useAct(broadcasts.make);
+  const { work, busy, error } = useWork();
   const [kind, setKind] = useState<Kind>('tag');
+  const [name, setName] = useState('');
   const [target, setTarget] = useState('');
   const [value, setValue] = useState('');
-  const [done, setDone] = useState<{ id: number; people: number; what: string }>();
-  const [error, setError] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
-  const n = picked === 'all' ? total : picked.size;
   const fields = (sources?.fields ?? []).filter((field) => field.about === 'person');
-  const among = kind === 'untag' ? (sources?.tags ?? []) : (sources?.lists ?? []);
+  const tags = sources?.tags ?? [];
+  const lists = sources?.lists ?? [];
+  const among = kind === 'untag' ? tags : lists;
   const id = among.some((each) => String(each.id) === target) ? target : String(among[0]?.id ?? '');
   const field = fields.some((each) => each.slug === target) ? target : (fields[0]?.slug ?? '');
   const named = among.find((each) => String(each.id) === id)?.name ?? '';
+  const typed = name.trim();
+  const known = lists.find((each) => each.name === typed);
+  const act: BulkAct =
+    kind === 'tag'
+      ? { kind, name: typed }
+      : kind === 'set'
+        ? { kind, field, value }
+        : kind === 'put_on'
+          ? known
+            ? { kind, id: known.id }
+            : { kind: 'put_on_new', name: typed }
+          : { kind, id: Number(id) };
   const what =
     kind === 'tag'
-      ? `tagged “${value}”`
+      ? `tagged “${typed}”`
       : kind === 'untag'
         ? `took the tag “${named}”`
         : kind === 'put_on'
-          ? `put on “${named}”`
+          ? `put on “${typed}”`
           : kind === 'take_off'
             ? `took off “${named}”`
             : `set ${fields.find((each) => each.slug === field)?.label ?? ''} to “${value}”`;
-  const act = kind === 'tag' ? { kind, name: value.trim() } : kind === 'set' ? { kind, field, value } : { kind, id: Number(id) };
-  const run = async () => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      const answer = await send<{ id: number; people: number }>('POST', '/api/people/bulk', {
-        ...(picked === 'all' ? { filter } : { ids: [...picked] }),
-        act,
-        what,
-      });
-      setDone({ ...answer, what });
-    } catch (refused) {
-      setError(refused);
-    } finally {
-      setBusy(false);
-    }
-  };
-  const undo = async () => {
-    if (!done) return;
-    setBusy(true);
-    try {
-      await send('POST', `/api/people/bulk/${done.id}/undo`);
-      setDone(undefined);
-    } catch (refused) {
-      setError(refused);
-    } finally {
-      setBusy(false);
-    }
-  };
+  const unsaid = kind === 'tag' || kind === 'put_on' ? typed === '' : kind === 'set' ? field === '' : id === '';
+  const run = () =>
+    void work(async () => {
+      const done = await change({ body: { ...(ids ? { ids: [...ids] } : { filter }), act, what } });
+      say(
+        `${done.people === n ? '' : `Only ${people(done.people)} needed it: `}${what}, ${people(done.people)}.`,
+        () => void work(() => undo({ params: { id: done.id } })),
+      );
+    });
+  const write = () =>
+    void work(async () => {
+      const made = await make({ body: { name: '', people: [...(ids ?? [])] } });
+      await navigate(`/broadcasts/${made.id}`);
+    });
   return (
-    <div className="bulk" role="group" aria-label="Change those chosen">
+    <Row role="group" aria-label="Change those chosen" gap={12}>
       <b>{people(n)} chosen</b>
-      {picked !== 'all' && total > picked.size && (
-        <button type="button" className="way" onClick={all}>
-          choose all {people(total)}
-        </button>
+      {ids && total > n && <Way onClick={all}>choose all {people(total)}</Way>}
+      {ids && n <= MOST_WRITTEN && (
+        <Button disabled={busy} onClick={write}>
+          Write to {n}
+        </Button>
       )}
-      <span>
+      <Row gap={6} nowrap>
         <Choose
           label="What to do with them"
           value={kind}
@@ -94,8 +110,8 @@ export function BulkBar({
             ['set', 'set field'],
           ]}
           onChange={setKind}
-        />{' '}
-        {(kind === 'untag' || kind === 'put_on' || kind === 'take_off') && (
+        />
+        {(kind === 'untag' || kind === 'take_off') && (
           <Choose
             label="Which"
             value={id}
@@ -110,46 +126,39 @@ export function BulkBar({
             options={fields.map((each) => [each.slug, each.label] as const)}
             onChange={setTarget}
           />
-        )}{' '}
-        {(kind === 'tag' || kind === 'set') && (
-          <input
-            className="field"
-            aria-label={kind === 'tag' ? 'Tag' : 'Value'}
-            placeholder={kind === 'tag' ? 'bicycle' : 'empty'}
-            list={kind === 'tag' ? 'bulk-tags' : undefined}
-            value={value}
-            onChange={(event) => setValue(event.target.value)}
-            style={{ width: 140 }}
+        )}
+        {(kind === 'tag' || kind === 'put_on') && (
+          <Autocomplete
+            freeSolo
+            options={(kind === 'tag' ? tags : lists).map((each) => each.name)}
+            inputValue={name}
+            onInputChange={(_event, next) => setName(next)}
+            renderInput={(params) => (
+              <Row width={190}>
+                <TextField
+                  {...params}
+                  hiddenLabel
+                  placeholder={kind === 'tag' ? 'a tag, or a new one' : 'a list, or a new one'}
+                  slotProps={{
+                    ...params.slotProps,
+                    htmlInput: { ...params.slotProps.htmlInput, 'aria-label': kind === 'tag' ? 'Tag' : 'List' },
+                  }}
+                />
+              </Row>
+            )}
           />
         )}
-        <datalist id="bulk-tags">
-          {(sources?.tags ?? []).map((tag) => (
-            <option key={tag.id} value={tag.name} />
-          ))}
-        </datalist>
-      </span>
-      <Button
-        variant="contained"
-        disabled={busy || n === 0 || (kind === 'tag' && value.trim() === '') || (kind !== 'tag' && kind !== 'set' && id === '')}
-        onClick={() => void run()}
-      >
-        {busy ? 'Working…' : `Do it for ${people(n)}`}
-      </Button>
-      <button type="button" className="way" onClick={clear}>
-        choose nobody
-      </button>
-      <span role="status" className="small">
-        {done && (
-          <>
-            {done.people === n ? '' : `Only ${people(done.people)} needed it: `}
-            {done.what}, {people(done.people)}.{' '}
-            <button type="button" className="way" onClick={() => void undo()}>
-              Undo
-            </button>
-          </>
+        {kind === 'set' && (
+          <Row width={140}>
+            <Field label="Value" placeholder="empty" value={value} onChange={setValue} />
+          </Row>
         )}
-      </span>
+        <Button variant="contained" disabled={busy || n === 0 || unsaid} onClick={run}>
+          {busy ? 'Working…' : `Do it for ${people(n)}`}
+        </Button>
+      </Row>
+      <Way onClick={clear}>choose nobody</Way>
       <Trouble error={error} />
-    </div>
+    </Row>
   );
 }

@@ -1,20 +1,14 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { send } from '../api/client';
+import type { BodyOf } from '../../core/api/endpoint';
+import { people, type ConsentEvent } from '../../core/api/people';
+import { useAct } from '../api/client';
+import { Field } from '../pieces/choices';
 import { when } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
-import { Choose } from '../pieces/small';
-
-export interface ConsentEvent {
-  purpose: string;
-  act: string;
-  how: string;
-  evidence: string;
-  wording: string;
-  number: string;
-  at: string;
-  by: string | null;
-}
+import { Bit, Column, Facts, Row, Words } from '../pieces/layout';
+import { Way } from '../pieces/ways';
+import { Choose } from '../pieces/choices';
 
 const PURPOSE = { service: 'notices', marketing: 'marketing' } as Record<string, string>;
 
@@ -40,16 +34,24 @@ export function ConsentPart({
 }) {
   const [writing, setWriting] = useState(false);
   const [all, setAll] = useState(false);
-  const [said, setSaid] = useState({ purpose: 'marketing', act: 'granted', how: 'in person', evidence: '', wording: '' });
+  const [said, setSaid] = useState<BodyOf<typeof people.consent>>({
+    purpose: 'marketing',
+    act: 'granted',
+    how: 'in person',
+    evidence: '',
+    wording: '',
+  });
+  const optOut = useAct(people.optOut);
+  const write = useAct(people.consent);
   const line = (event: ConsentEvent) =>
     `${event.act}, ${event.how}${event.evidence ? ` (${event.evidence})` : ''}, ${when(event.at, zone, now)}${event.by ? `, ${event.by}` : ''}`;
   const latest = (purpose: string) => events.find((event) => event.purpose === purpose && event.number === number);
   return (
     <>
-      <h2 className="line" style={{ paddingTop: 9 }}>
+      <Words as="h2" line above={9}>
         Consent
-      </h2>
-      <dl className="facts small">
+      </Words>
+      <Facts small>
         {(['service', 'marketing'] as const).map((purpose) => {
           const event = latest(purpose);
           const nothing = !event || event.act === 'cleared';
@@ -62,9 +64,9 @@ export function ConsentPart({
             />
           );
         })}
-      </dl>
+      </Facts>
       {all && (
-        <ul className="small">
+        <Words as="ul" small>
           {events.map((event, i) => (
             <li key={i}>
               {PURPOSE[event.purpose]} {line(event)}
@@ -72,36 +74,33 @@ export function ConsentPart({
               {event.wording ? `: “${event.wording}”` : ''}
             </li>
           ))}
-        </ul>
+        </Words>
       )}
-      <p className="small row" style={{ gap: 12 }}>
+      <Row as="p" small gap={12}>
         {events.length > 0 && (
-          <button type="button" className="way" aria-expanded={all} onClick={() => setAll(!all)}>
+          <Way aria-expanded={all} onClick={() => setAll(!all)}>
             {all ? 'less' : `the whole record, ${events.length}`}
-          </button>
+          </Way>
         )}
         {may && number !== null && (
-          <button type="button" className="way" aria-expanded={writing} onClick={() => setWriting(!writing)}>
+          <Way aria-expanded={writing} onClick={() => setWriting(!writing)}>
             write down what they said
-          </button>
+          </Way>
         )}
         {may && number !== null && !optedOut && (
-          <button
-            type="button"
-            className="way brick"
-            onClick={() => void act(() => send('POST', `/api/people/${id}/opt-out`, { words: '' }))}
-          >
+          <Way brick onClick={() => void act(() => optOut({ params: { id }, body: { words: '' } }))}>
             they said stop
-          </button>
+          </Way>
         )}
-      </p>
+      </Row>
       {writing && (
-        <form
-          className="stack small"
-          style={{ gap: 6 }}
-          onSubmit={(event) => {
+        <Column
+          as="form"
+          small
+          gap={6}
+          onSubmit={(event: React.FormEvent) => {
             event.preventDefault();
-            void act(() => send('POST', `/api/people/${id}/consent`, said).then(() => setWriting(false)));
+            void act(() => write({ params: { id }, body: said }).then(() => setWriting(false)));
           }}
         >
           <span>
@@ -124,33 +123,30 @@ export function ConsentPart({
               onChange={(next) => setSaid({ ...said, act: next })}
             />
           </span>
-          <input
-            className="field"
-            aria-label="How"
+          <Field
+            label="How"
             placeholder="how: in person, paper form…"
             value={said.how}
-            onChange={(event) => setSaid({ ...said, how: event.target.value })}
+            onChange={(how) => setSaid({ ...said, how })}
           />
-          <input
-            className="field"
-            aria-label="Evidence"
+          <Field
+            label="Evidence"
             placeholder="where that can be seen"
             value={said.evidence}
-            onChange={(event) => setSaid({ ...said, evidence: event.target.value })}
+            onChange={(evidence) => setSaid({ ...said, evidence })}
           />
-          <input
-            className="field"
-            aria-label="Wording"
+          <Field
+            label="Wording"
             placeholder="the wording they agreed to"
             value={said.wording}
-            onChange={(event) => setSaid({ ...said, wording: event.target.value })}
+            onChange={(wording) => setSaid({ ...said, wording })}
           />
           <span>
             <Button type="submit" disabled={said.how.trim() === ''}>
               Write it down
             </Button>
           </span>
-        </form>
+        </Column>
       )}
     </>
   );
@@ -160,7 +156,9 @@ function FactPair({ name, value, brick }: { name: string; value: string; brick: 
   return (
     <>
       <dt>{name}</dt>
-      <dd className={brick ? 'brick' : ''}>{value}</dd>
+      <Bit as="dd" brick={brick}>
+        {value}
+      </Bit>
     </>
   );
 }

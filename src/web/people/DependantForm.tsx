@@ -1,34 +1,22 @@
-import {
-  Button,
-  Checkbox,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  FormControlLabel,
-  MenuItem,
-  TextField,
-} from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
 import { useState } from 'react';
-import { Refused, send } from '../api/client';
+import { Controller } from 'react-hook-form';
+import { DependantBody, dependants, Guard } from '../../core/api/dependants';
+import type { DependantRow } from '../../core/api/people';
+import { Shape } from '../../core/api/shapes';
+import { useAct } from '../api/client';
+import { ChooseField, Tick } from '../pieces/choices';
+import { DateField } from '../pieces/dates';
+import { FormText, useContractForm, useSubmit } from '../pieces/form';
+import { FormGrid, Words } from '../pieces/layout';
 import { Trouble } from '../pieces/small';
+import { useWork } from '../api/work';
 import { FieldInputs } from './FieldInputs';
+import { wrongField } from './PersonForm';
 import type { Sources } from './sources';
 
-export interface DependantRow {
-  id: number;
-  given_name: string;
-  family_name: string;
-  reference: string | null;
-  born: string | null;
-  fields: Record<string, string>;
-  contact: number;
-  must_not_receive: boolean;
-  others: { id: number; name: string; contact: number }[] | null;
-}
-
 export const CONTACT_WORDS: Record<number, string> = { 1: 'first contact', 2: 'second contact', 3: 'third contact' };
+const Whole = Shape({ ...DependantBody.properties, ...Guard.properties });
 
 /** Whom a person is written to about, and as which contact. */
 export function DependantForm({
@@ -42,101 +30,115 @@ export function DependantForm({
   sources: Sources | undefined;
   close: () => void;
 }) {
-  const client = useQueryClient();
-  const [form, setForm] = useState({
+  const make = useAct(dependants.make);
+  const change = useAct(dependants.change);
+  const put = useAct(dependants.putContact);
+  const take = useAct(dependants.takeContact);
+  const { work, error: failed } = useWork();
+  const [error, setError] = useState<unknown>();
+  const form = useContractForm(Whole, {
     given_name: dependant?.given_name ?? '',
     family_name: dependant?.family_name ?? '',
     reference: dependant?.reference ?? '',
     born: dependant?.born ?? '',
     fields: dependant?.fields ?? {},
-  });
-  const [guard, setGuard] = useState({
     contact: dependant?.contact ?? 1,
     must_not_receive: dependant?.must_not_receive ?? false,
   });
-  const [error, setError] = useState<unknown>();
-  const place = error instanceof Refused ? error.body.place : undefined;
-  const attempt = async (work: () => Promise<unknown>) => {
-    try {
-      await work();
-      await client.invalidateQueries();
+  const submit = useSubmit(
+    form,
+    async ({ contact, must_not_receive, ...body }) => {
+      const guard = { contact, must_not_receive };
+      if (!dependant) await make({ params: { id: personId }, body: { dependant: body, guard } });
+      else {
+        await change({ params: { id: dependant.id }, body });
+        await put({ params: { id: dependant.id, person: personId }, body: guard });
+      }
       close();
-    } catch (refused) {
-      setError(refused);
-    }
-  };
-  const save = () =>
-    attempt(async () => {
-      if (!dependant) return send('POST', `/api/people/${personId}/dependants`, { dependant: form, guard });
-      await send('PUT', `/api/dependants/${dependant.id}`, form);
-      return send('PUT', `/api/dependants/${dependant.id}/contacts/${personId}`, guard);
-    });
-  const text = (name: 'given_name' | 'family_name' | 'reference' | 'born', label: string) => (
-    <TextField
-      label={label}
-      value={form[name]}
-      error={place === name}
-      helperText={place === name && error instanceof Refused ? error.body.title : undefined}
-      type={name === 'born' ? 'date' : 'text'}
-      slotProps={name === 'born' ? { inputLabel: { shrink: true } } : undefined}
-      onChange={(event) => setForm({ ...form, [name]: event.target.value })}
-    />
+    },
+    setError,
   );
+  const { control, formState } = form;
   return (
     <Dialog open onClose={close} fullWidth maxWidth="sm">
-      <DialogTitle>{dependant ? 'Change a dependant' : 'Add a dependant'}</DialogTitle>
-      <DialogContent>
-        <p className="soft small">A child, a boat, an account: someone or something this person is written to about.</p>
-        <div className="form-grid" style={{ paddingTop: 12 }}>
-          {text('given_name', 'Given name')}
-          {text('family_name', 'Family name')}
-          {text('reference', 'Own reference')}
-          {text('born', 'Born')}
-          <FieldInputs
-            fields={(sources?.fields ?? []).filter((field) => field.about === 'dependant')}
-            values={form.fields}
-            wrong={
-              place?.startsWith('fields.') && error instanceof Refused
-                ? { slug: place.slice(7), says: error.body.title }
-                : undefined
-            }
-            change={(fields) => setForm({ ...form, fields })}
-          />
-          <TextField
-            select
-            label="This person is the"
-            value={guard.contact}
-            onChange={(event) => setGuard({ ...guard, contact: Number(event.target.value) })}
-          >
-            {[1, 2, 3].map((contact) => (
-              <MenuItem key={contact} value={contact}>
-                {CONTACT_WORDS[contact]}
-              </MenuItem>
-            ))}
-          </TextField>
-          <FormControlLabel
-            control={
-              <Checkbox
-                checked={guard.must_not_receive}
-                onChange={(_, must_not_receive) => setGuard({ ...guard, must_not_receive })}
-              />
-            }
-            label="must not receive what is about them"
-          />
-        </div>
-        {place === undefined && <Trouble error={error} />}
-      </DialogContent>
-      <DialogActions>
-        {dependant && (
-          <Button onClick={() => void attempt(() => send('DELETE', `/api/dependants/${dependant.id}/contacts/${personId}`))}>
-            No longer a contact
+      <form noValidate onSubmit={(event) => void submit(event)}>
+        <DialogTitle>{dependant ? 'Change a dependant' : 'Add a dependant'}</DialogTitle>
+        <DialogContent>
+          <Words as="p" soft small>
+            A child, a boat, an account: someone or something this person is written to about.
+          </Words>
+          <FormGrid above={12}>
+            <FormText control={control} name="given_name" label="Given name" autoFocus />
+            <FormText control={control} name="family_name" label="Family name" />
+            <FormText control={control} name="reference" label="Own reference" />
+            <Controller
+              control={control}
+              name="born"
+              render={({ field, fieldState: { error: wrong } }) => (
+                <DateField
+                  label="Born"
+                  value={field.value}
+                  onChange={field.onChange}
+                  error={wrong !== undefined}
+                  helperText={wrong?.message}
+                />
+              )}
+            />
+            <Controller
+              control={control}
+              name="fields"
+              render={({ field }) => (
+                <FieldInputs
+                  fields={(sources?.fields ?? []).filter((each) => each.about === 'dependant')}
+                  values={field.value}
+                  wrong={wrongField(formState.errors)}
+                  change={field.onChange}
+                />
+              )}
+            />
+            <Controller
+              control={control}
+              name="contact"
+              render={({ field }) => (
+                <ChooseField
+                  label="This person is the"
+                  value={String(field.value)}
+                  options={[1, 2, 3].map((contact) => [String(contact), CONTACT_WORDS[contact]] as const)}
+                  onChange={(contact) => field.onChange(Number(contact))}
+                />
+              )}
+            />
+            <Controller
+              control={control}
+              name="must_not_receive"
+              render={({ field }) => (
+                <Tick checked={field.value} onChange={field.onChange}>
+                  must not receive what is about them
+                </Tick>
+              )}
+            />
+          </FormGrid>
+          <Trouble error={error ?? failed} />
+        </DialogContent>
+        <DialogActions>
+          {dependant && (
+            <Button
+              onClick={() =>
+                void work(async () => {
+                  await take({ params: { id: dependant.id, person: personId } });
+                  close();
+                })
+              }
+            >
+              No longer a contact
+            </Button>
+          )}
+          <Button onClick={close}>Leave it</Button>
+          <Button type="submit" variant="contained" disabled={formState.isSubmitting}>
+            {dependant ? 'Save' : 'Add'}
           </Button>
-        )}
-        <Button onClick={close}>Leave it</Button>
-        <Button variant="contained" onClick={() => void save()}>
-          {dependant ? 'Save' : 'Add'}
-        </Button>
-      </DialogActions>
+        </DialogActions>
+      </form>
     </Dialog>
   );
 }

@@ -1,24 +1,21 @@
-import { Button } from '@mui/material';
-import { useInfiniteQuery } from '@tanstack/react-query';
+import { TextField } from '@mui/material';
 import { useState } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
-import { get, useGet } from '../api/client';
+import { useNavigate, useSearchParams } from 'react-router';
+import { dependants, type DependantListed } from '../../core/api/dependants';
+import { people } from '../../core/api/people';
+import { useGet, usePages } from '../api/client';
+import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { DataTable, type Column } from '../pieces/DataTable';
 import { count, fieldText } from '../pieces/format';
+import { Bit, Column as Stacked, Pane, Panes, Row } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
-import { Trouble, useSettled, useTitle } from '../pieces/small';
+import { Nothing, useSettled, useTitle } from '../pieces/small';
+import { useTableLayout } from '../pieces/table-layout';
+import { Way } from '../pieces/ways';
 import { SourceList } from './SourceList';
-import { heading, nameOf, type Sources } from './sources';
+import { heading, nameOf } from './sources';
 
-interface Row {
-  id: number;
-  given_name: string;
-  family_name: string;
-  reference: string | null;
-  born: string | null;
-  fields: Record<string, string>;
-  sort_name: string;
-  contacts: { id: number; name: string; number: string | null; contact: number; must_not_receive: boolean }[];
-}
+const PAGE = 100;
 
 /** Children, boats, accounts: whom people are written to about, with their contacts in order. */
 export default function Dependants() {
@@ -27,101 +24,94 @@ export default function Dependants() {
   const [params] = useSearchParams();
   const [typed, setTyped] = useState('');
   const search = useSettled(typed, 200);
-  const sources = useGet<Sources>('/api/people/sources', { keep: true }).data;
-  const fields = (sources?.fields ?? []).filter((field) => field.about === 'dependant');
-  const query = useInfiniteQuery({
-    queryKey: ['/api/people/dependants', search],
-    initialPageParam: '',
-    queryFn: ({ pageParam }) =>
-      get<{ dependants: Row[]; total: number }>(`/api/dependants?search=${encodeURIComponent(search)}${pageParam}`),
-    getNextPageParam: (last) => {
-      const end = last.dependants[last.dependants.length - 1];
-      return last.dependants.length < 100 || !end
-        ? undefined
-        : `&after_sort=${encodeURIComponent(end.sort_name)}&after_id=${end.id}`;
+  const sources = useGet(people.sources, {}, { keep: true }).data;
+  const layout = useTableLayout('dependants');
+  const query = usePages(
+    dependants.list,
+    (after: { sort: string; id: number } | undefined) => ({
+      query: { search, after_sort: after?.sort, after_id: after?.id },
+    }),
+    (last) => {
+      const end = last.dependants[last.dependants.length - 1] as DependantListed | undefined;
+      return last.dependants.length < PAGE || !end ? undefined : { sort: end.sort_name, id: end.id };
     },
-    placeholderData: (before) => before,
-  });
-  const rows = query.data?.pages.flatMap((page) => page.dependants) ?? [];
-  const contact = (row: Row, order: number) =>
+  );
+  const contacts = (row: DependantListed, first: boolean) =>
     row.contacts
-      .filter((each) => (order === 1 ? each.contact === 1 : each.contact > 1))
+      .filter((each) => (each.contact === 1) === first)
       .map((each) => (
         <div key={each.id}>
-          <Link to={`/people/${each.id}`}>{each.name || 'no name'}</Link> <span className="soft">{showPhone(each.number)}</span>
-          {each.must_not_receive && <span className="brick"> must not receive</span>}
+          <Way to={`/people/${each.id}`}>{each.name || 'no name'}</Way> <Bit soft>{showPhone(each.number)}</Bit>
+          {each.must_not_receive && <Bit brick> must not receive</Bit>}
         </div>
       ));
+  const columns: Column<DependantListed>[] = [
+    { key: 'name', heading: 'Name', stays: true, cell: (row) => nameOf(row) },
+    ...(sources?.fields ?? [])
+      .filter((field) => field.about === 'dependant')
+      .map((field): Column<DependantListed> => ({
+        key: field.slug,
+        heading: heading(field.label),
+        cell: (row) => fieldText(row.fields[field.slug] ?? ''),
+      })),
+    { key: 'born', heading: 'Born', nobreak: true, cell: (row) => fieldText(row.born ?? '') },
+    { key: 'first', heading: 'First contact', cell: (row) => contacts(row, true) },
+    { key: 'others', heading: 'Other contacts', cell: (row) => contacts(row, false) },
+  ];
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = query;
+  const total = query.data?.pages[0]?.total;
   return (
-    <div className="people">
+    <Panes columns="214px minmax(0, 1fr)">
       <SourceList
         sources={sources}
         params={params}
         dependants
         go={(next) => void navigate(`/people?${new URLSearchParams(next).toString()}`)}
       />
-      <section className="pane" style={{ padding: 0, display: 'flex', flexDirection: 'column' }} aria-label="Dependants">
-        <div className="row between" style={{ padding: '12px 18px 6px', gap: 12 }}>
+      <Pane as="section" fill aria-label="Dependants">
+        <Row between pad="12px 18px 6px" gap={12}>
           <h1>
-            Dependants <span className="soft">{count(query.data?.pages[0]?.total ?? 0)}</span>
+            Dependants <Bit soft>{total === undefined ? 'counting…' : count(total)}</Bit>
           </h1>
-          <input
-            className="field"
-            type="search"
-            aria-label="Find by name"
-            placeholder="Name"
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
+          <Row nowrap>
+            <Row width={200}>
+              <TextField
+                hiddenLabel
+                type="search"
+                placeholder="Name"
+                value={typed}
+                onChange={(event) => setTyped(event.target.value)}
+                slotProps={{ htmlInput: { 'aria-label': 'Find by name' } }}
+              />
+            </Row>
+            <ColumnsMenu columns={columns} layout={layout} />
+          </Row>
+        </Row>
+        <Stacked grow pad="0 18px" gap={0}>
+          <DataTable
+            key={search}
+            label="Table of dependants"
+            columns={inOrder(columns, layout.order)}
+            rows={query.data?.pages.flatMap((page) => page.dependants) ?? []}
+            idOf={(row) => row.id}
+            layout={layout}
+            rowHeight={52}
+            loading={query.isPending}
+            error={query.error}
+            more={() => {
+              if (hasNextPage && !isFetchingNextPage) void fetchNextPage();
+            }}
+            hasMore={hasNextPage}
+            empty={
+              <Nothing title={search ? 'Nobody of that name' : 'None yet'}>
+                {search
+                  ? `No dependant matches “${search}”.`
+                  : 'Children, boats, accounts: whom somebody is written to about. They come in with a file, or by hand from a person.'}
+              </Nothing>
+            }
           />
-        </div>
-        <Trouble error={query.error} />
-        <div
-          className="table-wrap grow"
-          style={{ overflow: 'auto', padding: '0 18px' }}
-          tabIndex={0}
-          role="region"
-          aria-label="Table of dependants"
-        >
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">Name</th>
-                {fields.map((field) => (
-                  <th key={field.slug} scope="col">
-                    {heading(field.label)}
-                  </th>
-                ))}
-                <th scope="col">Born</th>
-                <th scope="col">First contact</th>
-                <th scope="col">Other contacts</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <tr key={row.id}>
-                  <td>{nameOf(row)}</td>
-                  {fields.map((field) => (
-                    <td key={field.slug}>{fieldText(row.fields[field.slug] ?? '')}</td>
-                  ))}
-                  <td>{fieldText(row.born ?? '')}</td>
-                  <td>{contact(row, 1)}</td>
-                  <td>{contact(row, 2)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          {!query.isPending && rows.length === 0 && (
-            <p className="soft" style={{ padding: '18px 0' }}>
-              {search ? `No dependant matches “${search}”.` : 'None yet. They come in with a file, or by hand from a person.'}
-            </p>
-          )}
-          {query.hasNextPage && (
-            <div style={{ padding: '12px 0' }}>
-              <Button onClick={() => void query.fetchNextPage()}>Show more</Button>
-            </div>
-          )}
-        </div>
-      </section>
-    </div>
+        </Stacked>
+      </Pane>
+    </Panes>
   );
 }

@@ -1,4 +1,5 @@
 import { MenuItem, TextField } from '@mui/material';
+import { DateField } from '../pieces/dates';
 import { heading, type FieldDef } from './sources';
 
 /** An input for each custom field, by its type. */
@@ -16,38 +17,37 @@ export function FieldInputs({
   return fields.map((field) => {
     const value = values[field.slug] ?? '';
     const set = (next: string) => change({ ...values, [field.slug]: next });
-    const common = {
-      label: heading(field.label),
-      value,
-      error: wrong?.slug === field.slug,
-      helperText: wrong?.slug === field.slug ? wrong.says : undefined,
-      onChange: (event: { target: { value: string } }) => set(event.target.value),
-    };
+    const label = heading(field.label);
+    const error = wrong?.slug === field.slug;
+    const helperText = error ? wrong.says : undefined;
     const choices =
       field.type === 'yes_no' ? ['yes', 'no'] : field.type === 'choice' && field.choices.length > 0 ? field.choices : undefined;
-    if (choices)
-      return (
-        <TextField key={field.slug} select {...common}>
-          <MenuItem value="">none</MenuItem>
-          {[...new Set([...choices, value])]
+    if (field.type === 'date' && (value === '' || /^\d{4}-\d{2}-\d{2}$/.test(value)))
+      return <DateField key={field.slug} label={label} value={value} onChange={set} error={error} helperText={helperText} />;
+    return (
+      <TextField
+        key={field.slug}
+        select={choices !== undefined}
+        label={label}
+        value={value}
+        error={error}
+        helperText={helperText}
+        onChange={(event) => set(event.target.value)}
+        slotProps={field.type === 'number' ? { htmlInput: { inputMode: 'decimal' } } : undefined}
+      >
+        {choices && [
+          <MenuItem key="" value="">
+            none
+          </MenuItem>,
+          ...[...new Set([...choices, value])]
             .filter((each) => each !== '')
             .map((each) => (
               <MenuItem key={each} value={each}>
                 {each}
               </MenuItem>
-            ))}
-        </TextField>
-      );
-    return (
-      <TextField
-        key={field.slug}
-        {...common}
-        type={field.type === 'date' ? 'date' : 'text'}
-        slotProps={{
-          ...(field.type === 'date' ? { inputLabel: { shrink: true } } : {}),
-          ...(field.type === 'number' ? { htmlInput: { inputMode: 'decimal' } } : {}),
-        }}
-      />
+            )),
+        ]}
+      </TextField>
     );
   });
 }

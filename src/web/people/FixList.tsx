@@ -1,9 +1,13 @@
 import { Button } from '@mui/material';
-import type { ImportSettings } from '../../core/api/imports';
+import { imports, type ImportSettings } from '../../core/api/imports';
+import { fileAt } from '../api/client';
 import { count } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
-import { Choose } from '../pieces/small';
+
 import type { Change, RowFilter, Staged } from './staged';
+import { Bit, Column, Row, Words } from '../pieces/layout';
+import { Way } from '../pieces/ways';
+import { Choose } from '../pieces/choices';
 
 const SAYS: Record<string, string> = {
   scientific: 'every digit is still in the file',
@@ -42,8 +46,10 @@ export function FixList({
     <>
       <h2>To fix</h2>
       {safe.length > 0 && (
-        <div className="row between line-b" style={{ padding: '8px 0' }}>
-          <span className="strong small">{safeOn > 0 ? `${count(safeOn)} safe fixes applied` : 'Safe fixes undone'}</span>
+        <Row between under pad="8px 0">
+          <Bit strong small>
+            {safeOn > 0 ? `${count(safeOn)} safe fixes applied` : 'Safe fixes undone'}
+          </Bit>
           {open && (
             <Button
               onClick={() =>
@@ -56,27 +62,34 @@ export function FixList({
               {safeOn > 0 ? 'Undo' : 'Apply'}
             </Button>
           )}
-        </div>
+        </Row>
       )}
       {nothing && (
-        <p className="soft" style={{ marginTop: 8 }}>
+        <Words as="p" soft above={8}>
           Nothing is broken in this file.
-        </p>
+        </Words>
       )}
       {fixable.map((fix) => {
         const all = settings.fixes.includes(fix.kind as ImportSettings['fixes'][number]);
         return (
-          <div key={fix.kind} className="line-b stack" style={{ padding: '9px 0', gap: 3 }}>
-            <div className="row between strong">
+          <Column under pad="9px 0" gap={3} key={fix.kind}>
+            <Row between strong>
               <span>{fix.words}</span>
-              <span className="fig">{count(fix.count)}</span>
-            </div>
-            {SAYS[fix.kind] && <span className="soft small">{SAYS[fix.kind]}</span>}
-            <div className="small">
-              <s className="soft">{fix.before}</s> → <b>{fix.after ? showPhone(fix.after) : '?'}</b>
-            </div>
+              <Bit fig>{count(fix.count)}</Bit>
+            </Row>
+            {SAYS[fix.kind] && (
+              <Bit soft small>
+                {SAYS[fix.kind]}
+              </Bit>
+            )}
+            <Words small>
+              <Bit as="s" soft>
+                {fix.before}
+              </Bit>{' '}
+              → <b>{fix.after ? showPhone(fix.after) : '?'}</b>
+            </Words>
             {fix.kind === 'two_numbers' && open && (
-              <span className="small">
+              <Bit small>
                 text the{' '}
                 <Choose
                   label="Of two numbers, text the"
@@ -88,9 +101,9 @@ export function FixList({
                   onChange={(two_numbers) => void change({ two_numbers })}
                 />
                 , keep the other as “second phone”
-              </span>
+              </Bit>
             )}
-            <div className="row">
+            <Row>
               {!fix.safe &&
                 open &&
                 (all ? (
@@ -102,17 +115,21 @@ export function FixList({
                       : `Apply to ${count(fix.count)}`}
                   </Button>
                 ))}
-              <button type="button" className="way small" onClick={() => see({ fix: fix.kind })}>
+              <Way small onClick={() => see({ fix: fix.kind })}>
                 see {count(fix.count)}
-              </button>
-              {!all && fix.applied > 0 && !fix.safe && <span className="soft small">{count(fix.applied)} applied</span>}
-            </div>
-          </div>
+              </Way>
+              {!all && fix.applied > 0 && !fix.safe && (
+                <Bit soft small>
+                  {count(fix.applied)} applied
+                </Bit>
+              )}
+            </Row>
+          </Column>
         );
       })}
       {counts.ambiguous_days > 0 && open && (
-        <div className="line-b stack small" style={{ padding: '9px 0', gap: 3 }}>
-          <span className="strong">Dates that read two ways, {count(counts.ambiguous_days)}</span>
+        <Column under small pad="9px 0" gap={3}>
+          <Bit strong>Dates that read two ways, {count(counts.ambiguous_days)}</Bit>
           <span>
             3/9/2027 is{' '}
             <Choose
@@ -125,21 +142,18 @@ export function FixList({
               onChange={(order) => void change({ day_first: order === 'day' })}
             />
           </span>
-        </div>
+        </Column>
       )}
       {(blanks.length > 0 || settings.born_century !== undefined) && (
-        <div className="line-b stack" style={{ padding: '9px 0', gap: 3 }}>
-          <span className="strong">Comes in empty</span>
+        <Column under pad="9px 0" gap={3}>
+          <Bit strong>Comes in empty</Bit>
           {blanks.slice(0, 8).map((each) => (
-            <span key={each.what} className="small">
-              <button type="button" className="way" onClick={() => see({ blank: each.what })}>
-                {count(each.count)}
-              </button>{' '}
-              {each.what} <span className="soft">{each.example}</span>
-            </span>
+            <Bit small key={each.what}>
+              <Way onClick={() => see({ blank: each.what })}>{count(each.count)}</Way> {each.what} <Bit soft>{each.example}</Bit>
+            </Bit>
           ))}
           {open && (settings.born_century !== undefined || blanks.some((each) => each.what.includes('19.. or 20..'))) && (
-            <span className="small">
+            <Bit small>
               A birth year of two digits means{' '}
               <Choose
                 label="Century of birth years"
@@ -151,40 +165,40 @@ export function FixList({
                 ]}
                 onChange={(century) => void change({ born_century: century === '' ? undefined : century })}
               />
-            </span>
+            </Bit>
           )}
-        </div>
+        </Column>
       )}
       {lost > 0 && (
-        <div className="stack" style={{ padding: '9px 0', gap: 3 }}>
-          <div className="row between strong brick">
+        <Column pad="9px 0" gap={3}>
+          <Row between strong brick>
             <span>Cannot be fixed</span>
-            <span className="fig">{count(lost)}</span>
-          </div>
+            <Bit fig>{count(lost)}</Bit>
+          </Row>
           {reasons.map((each) => (
-            <span key={each.reason} className="small">
-              {count(each.count)} {each.reason} <span className="soft">{each.example}</span>
-            </span>
+            <Bit small key={each.reason}>
+              {count(each.count)} {each.reason} <Bit soft>{each.example}</Bit>
+            </Bit>
           ))}
-        </div>
+        </Column>
       )}
       {counts.rejected > 0 && (
-        <p className="small" style={{ padding: '6px 0' }}>
+        <Words as="p" small pad="6px 0">
           rejects file:{' '}
-          <a href={`/api/imports/${staged.id}/rejects.csv`} download>
+          <Way href={fileAt(imports.rejectsCsv, { params: { id: staged.id } })} download>
             CSV
-          </a>
+          </Way>
           ,{' '}
-          <a href={`/api/imports/${staged.id}/rejects.xlsx`} download>
+          <Way href={fileAt(imports.rejectsXlsx, { params: { id: staged.id } })} download>
             workbook
-          </a>
+          </Way>
           , to correct and bring back
-        </p>
+        </Words>
       )}
       {facts.notes.map((note) => (
-        <p key={note} className="soft small" style={{ padding: '4px 0' }}>
+        <Words as="p" soft small pad="4px 0" key={note}>
           {note}
-        </p>
+        </Words>
       ))}
     </>
   );

@@ -3,10 +3,15 @@ import type { ActivityCondition, Condition, FieldCondition, Group } from '../../
 import { ACTIVITY_WORDS, TEST_WORDS } from '../../core/audience/words';
 import type { FieldType } from '../../core/merge/compile';
 import { DEPENDANT_FIELDS, PERSON_FIELDS } from '../../core/people/person-fields';
+import { fields as fieldsApi } from '../../core/api/groups';
 import { useGet } from '../api/client';
 import { fieldText } from '../pieces/format';
-import { Choose } from '../pieces/small';
+
 import type { Sources } from './sources';
+import { Way } from '../pieces/ways';
+import { Choose, TypedChoice, TypedValue } from '../pieces/choices';
+import { DateField } from '../pieces/dates';
+import { Bit } from '../pieces/layout';
 
 type Leaf = Exclude<Condition, Group | { on: 'dependant' }>;
 type Test = FieldCondition['test'];
@@ -78,7 +83,7 @@ export function LeafEditor({
     else change({ on: 'consent', purpose: next === 'consent service' ? 'service' : 'marketing', is: 'granted' });
   };
   return (
-    <span className="rule-sentence">
+    <Bit strong>
       <Choose label="What the condition is about" value={subject} options={subjects} onChange={about_} />{' '}
       {leaf.on === 'field' && (
         <FieldPart
@@ -135,7 +140,7 @@ export function LeafEditor({
           {leaf.when !== 'ever' && <Days value={leaf.days} change={(days) => change({ ...leaf, days })} />}
         </>
       )}
-    </span>
+    </Bit>
   );
 }
 
@@ -205,22 +210,16 @@ function FieldPart({
       )}
       {'days' in leaf && <Days value={leaf.days} change={(days) => change({ ...leaf, days })} />}
       {'number' in leaf && (
-        <input
-          className="value-input strong"
+        <TypedValue
+          strong
+          label="Number"
           type="number"
-          aria-label="Number"
           value={leaf.number}
-          onChange={(event) => change({ ...leaf, number: Number(event.target.value) })}
+          onChange={(typed) => change({ ...leaf, number: Number(typed) })}
         />
       )}
       {'day' in leaf && (
-        <input
-          className="value-input strong"
-          type="date"
-          aria-label="Day"
-          value={leaf.day}
-          onChange={(event) => event.target.value && change({ ...leaf, day: event.target.value })}
-        />
+        <DateField inLine label="Day" value={leaf.day} onChange={(day) => day !== '' && change({ ...leaf, day })} />
       )}
     </>
   );
@@ -229,14 +228,13 @@ function FieldPart({
 function Days({ value, change }: { value: number; change: (days: number) => void }) {
   return (
     <>
-      <input
-        className="value-input strong"
+      <TypedValue
+        strong
+        label="Days"
         type="number"
-        min={0}
-        max={3650}
-        aria-label="Days"
+        input={{ min: 0, max: 3650 }}
         value={value}
-        onChange={(event) => change(Math.max(0, Math.min(3650, Math.round(Number(event.target.value) || 0))))}
+        onChange={(typed) => change(Math.max(0, Math.min(3650, Math.round(Number(typed) || 0))))}
       />{' '}
       {value === 1 ? 'day' : 'days'}
     </>
@@ -255,34 +253,28 @@ function Values({
   values: readonly string[];
   change: (values: string[]) => void;
 }) {
-  const offered = useGet<{ values: { value: string; n: number }[] }>(`/api/fields/${about}/${field}/values`).data?.values ?? [];
-  const id = `values-${about}-${field}`;
+  const offered = useGet(fieldsApi.values, { params: { about, slug: field } }).data?.values ?? [];
   return (
     <>
       {values.map((value, at) => (
         <span key={at}>
           {at > 0 && 'or '}
-          <input
-            className="value-input strong"
-            aria-label="Value"
-            list={id}
+          <TypedChoice
+            strong
+            label="Value"
             value={value}
-            placeholder="…"
-            onChange={(event) => change(values.map((each, i) => (i === at ? event.target.value : each)))}
-            onBlur={() => values.length > 1 && value === '' && change(values.filter((_, i) => i !== at))}
+            options={offered.map((each) => each.value)}
+            words={fieldText}
+            onChange={(typed) => change(values.map((each, i) => (i === at ? typed : each)))}
+            left={() => {
+              if (values.length > 1 && value === '') change(values.filter((_, i) => i !== at));
+            }}
           />{' '}
         </span>
       ))}
-      <button type="button" className="way small" onClick={() => change([...values, ''])}>
+      <Way small onClick={() => change([...values, ''])}>
         or…
-      </button>
-      <datalist id={id}>
-        {offered.map((each) => (
-          <option key={each.value} value={each.value}>
-            {fieldText(each.value)}
-          </option>
-        ))}
-      </datalist>
+      </Way>
     </>
   );
 }
@@ -316,14 +308,9 @@ function Picked({
             onChange={(next) => change(ids.map((each, i) => (i === at ? Number(next) : each)))}
           />{' '}
           {ids.length > 1 && (
-            <button
-              type="button"
-              className="way small"
-              aria-label="Not this one"
-              onClick={() => change(ids.filter((_, i) => i !== at))}
-            >
+            <Way small aria-label="Not this one" onClick={() => change(ids.filter((_, i) => i !== at))}>
               ×
-            </button>
+            </Way>
           )}{' '}
         </span>
       ))}
@@ -338,9 +325,9 @@ function Picked({
           }}
         />
       ) : (
-        <button type="button" className="way small" onClick={() => setMore(true)}>
+        <Way small onClick={() => setMore(true)}>
           or…
-        </button>
+        </Way>
       )}
     </>
   );

@@ -1,33 +1,22 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { get, send } from '../api/client';
+import type { Answer } from '../../core/api/endpoint';
+import { people, type PeopleQuery } from '../../core/api/people';
+import { ask, useAct } from '../api/client';
 import { useDesk } from '../api/session';
+import { useWork } from '../api/work';
 import { count, money } from '../pieces/format';
+import { Bit, Row } from '../pieces/layout';
 import { Trouble } from '../pieces/small';
-
-interface Offer {
-  numbers: number;
-  cost_micro: number;
-}
+import { Way } from '../pieces/ways';
 
 /** The paid line lookup: in North America a number does not tell whether it can be texted. Its cost is said before. */
-export function LookUp({ filter, address }: { filter: Record<string, string>; address: string }) {
+export function LookUp({ filter }: { filter: PeopleQuery & Record<string, string> }) {
   const { workspace } = useDesk();
-  const [offer, setOffer] = useState<Offer>();
-  const [done, setDone] = useState<Offer & { fixed: number }>();
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<unknown>();
-  const attempt = async (work: () => Promise<void>) => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      await work();
-    } catch (refused) {
-      setError(refused);
-    } finally {
-      setBusy(false);
-    }
-  };
+  const lookup = useAct(people.lookup);
+  const [offer, setOffer] = useState<Answer<typeof people.lookupOffer>>();
+  const [done, setDone] = useState<Answer<typeof people.lookup>>();
+  const { work, busy, error } = useWork();
   if (done)
     return (
       <span role="status">
@@ -37,19 +26,17 @@ export function LookUp({ filter, address }: { filter: Record<string, string>; ad
   if (!offer)
     return (
       <>
-        <button
-          type="button"
-          className="way"
-          disabled={busy}
-          onClick={() => void attempt(async () => setOffer(await get<Offer>(`/api/people/lookup?${address}`)))}
-        >
-          look up lines…
-        </button>
+        <Bit soft>
+          a number may be mobile or fixed:{' '}
+          <Way disabled={busy} onClick={() => void work(async () => setOffer(await ask(people.lookupOffer, { query: filter })))}>
+            look up lines…
+          </Way>
+        </Bit>
         <Trouble error={error} />
       </>
     );
   return (
-    <span className="row" role="status" style={{ gap: 10 }}>
+    <Row as="span" gap={10} role="status">
       {offer.numbers === 0 ? (
         'Of every number here it is known what line it is.'
       ) : (
@@ -58,20 +45,14 @@ export function LookUp({ filter, address }: { filter: Record<string, string>; ad
           {money(offer.cost_micro, workspace.currency)}.
           <Button
             disabled={busy}
-            onClick={() =>
-              void attempt(async () =>
-                setDone(await send<Offer & { fixed: number }>('POST', '/api/people/lookup', { filter, agreed: offer.numbers })),
-              )
-            }
+            onClick={() => void work(async () => setDone(await lookup({ body: { filter, agreed: offer.numbers } })))}
           >
             {busy ? 'Asking…' : `Look up ${count(offer.numbers)}`}
           </Button>
         </>
       )}
-      <button type="button" className="way" onClick={() => setOffer(undefined)}>
-        leave it
-      </button>
+      <Way onClick={() => setOffer(undefined)}>leave it</Way>
       <Trouble error={error} />
-    </span>
+    </Row>
   );
 }

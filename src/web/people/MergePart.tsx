@@ -1,16 +1,14 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { send, useGet } from '../api/client';
+import type { Answer } from '../../core/api/endpoint';
+import { people } from '../../core/api/people';
+import { useAct, useGet } from '../api/client';
+import { Field } from '../pieces/choices';
 import { showPhone } from '../pieces/phone';
 import { nameOf } from './sources';
+import { Bit, Column, Row } from '../pieces/layout';
 
-interface Twin {
-  id: number;
-  given_name: string;
-  family_name: string;
-  number: string | null;
-  reference: string | null;
-}
+type Twin = Answer<typeof people.twins>['people'][number];
 
 /** People who may be the same, to be made one with this person. */
 export function Merge({
@@ -25,54 +23,52 @@ export function Merge({
   act: (work: () => Promise<unknown>) => Promise<void>;
 }) {
   const [search, setSearch] = useState('');
-  const twins = useGet<{ people: Twin[] }>(`/api/people/${id}/twins`).data?.people ?? [];
-  const found = useGet<{ people: Twin[] }>(
-    search.trim().length > 2 ? `/api/people?search=${encodeURIComponent(search)}` : undefined,
-  ).data?.people;
-  const offered = (found ?? twins).filter((each) => each.id !== id).slice(0, 8);
+  const twins = useGet(people.twins, { params: { id } }).data?.people ?? [];
+  const merge = useAct(people.merge);
+  const found = useGet(people.list, search.trim().length > 2 ? { query: { search } } : undefined).data?.people;
+  const offered: Twin[] = (found ?? twins).filter((each) => each.id !== id).slice(0, 8);
   const [chosen, setChosen] = useState<Twin>();
   // it cannot be taken back, so whom it is about is said once more, where nothing moves under the pointer
   if (chosen)
     return (
-      <div className="stack small" style={{ gap: 6 }}>
+      <Column small gap={6}>
         <span>
           {nameOf(chosen)} {showPhone(chosen.number)} becomes part of {name}, and is no longer a person of their own. This cannot
           be undone.
         </span>
-        <span className="row">
-          <Button onClick={() => void act(() => send('POST', `/api/people/${id}/merge`, { other_id: chosen.id }).then(done))}>
+        <Row as="span">
+          <Button onClick={() => void act(() => merge({ params: { id }, body: { other_id: chosen.id } }).then(done))}>
             Merge {nameOf(chosen)} into {name}
           </Button>
           <Button onClick={() => setChosen(undefined)}>Leave it</Button>
-        </span>
-      </div>
+        </Row>
+      </Column>
     );
   return (
-    <div className="stack small" style={{ gap: 6 }}>
-      <span className="soft">
+    <Column small gap={6}>
+      <Bit soft>
         The other’s blanks, lists, tags, contacts and texts come to {name}; a word against being texted holds for both.
-      </span>
-      <input
-        className="field"
+      </Bit>
+      <Field
         type="search"
-        aria-label="Find the other"
+        label="Find the other"
         placeholder="Name, number, reference of the other"
         value={search}
-        onChange={(event) => setSearch(event.target.value)}
+        onChange={setSearch}
       />
-      <ul className="stack" style={{ gap: 4 }}>
+      <Column as="ul" gap={4}>
         {offered.map((each) => (
-          <li key={each.id} className="row between nowrap">
+          <Row as="li" between nowrap key={each.id}>
             <span>
-              {nameOf(each)} <span className="soft">{showPhone(each.number)}</span>
+              {nameOf(each)} <Bit soft>{showPhone(each.number)}</Bit>
             </span>
             <Button aria-label={`Merge ${nameOf(each)} ${showPhone(each.number)}`} onClick={() => setChosen(each)}>
               Merge…
             </Button>
-          </li>
+          </Row>
         ))}
-      </ul>
-      {offered.length === 0 && <span className="soft">Nobody with the same number, reference or name.</span>}
-    </div>
+      </Column>
+      {offered.length === 0 && <Bit soft>Nobody with the same number, reference or name.</Bit>}
+    </Column>
   );
 }

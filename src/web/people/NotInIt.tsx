@@ -1,22 +1,31 @@
-import { Link } from 'react-router';
+import { people } from '../../core/api/people';
 import { useGet } from '../api/client';
+import { Column } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
-import { nameOf, type PersonRow } from './sources';
+import { Nothing } from '../pieces/small';
+import { Way } from '../pieces/ways';
+import { nameOf } from './sources';
 
 /** Someone looked for who is not in what is shown: found among everyone, with why not one press away. */
 export function NotInIt({ search, linkTo }: { search: string; linkTo: (id: number) => string }) {
-  const found = useGet<{ people: PersonRow[] }>(`/api/people?search=${encodeURIComponent(search)}`).data?.people ?? [];
-  if (found.length === 0) return <>Nobody here matches “{search}”, and nobody elsewhere.</>;
+  const answer = useGet(people.list, { query: { search } });
+  const found = answer.data?.people ?? [];
+  if (found.length === 0)
+    return (
+      <Nothing title="Nobody in this">
+        Nobody here matches “{search}”{answer.data ? ', and nobody elsewhere' : ''}.
+      </Nothing>
+    );
   return (
-    <>
+    <Nothing title="Nobody in this">
       Nobody in this matches “{search}”. Among everyone:
-      <ul className="stack" style={{ gap: 4, paddingTop: 6 }}>
+      <Column as="ul" gap={4} above={6}>
         {found.slice(0, 8).map((person) => (
           <li key={person.id}>
-            {nameOf(person)} {showPhone(person.number)}, <Link to={linkTo(person.id)}>why not in this</Link>
+            {nameOf(person)} {showPhone(person.number)}, <Way to={linkTo(person.id)}>why not in this</Way>
           </li>
         ))}
-      </ul>
-    </>
+      </Column>
+    </Nothing>
   );
 }

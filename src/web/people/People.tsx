@@ -1,15 +1,23 @@
-import { Button, Checkbox, FormControlLabel, Menu, MenuItem, Popover } from '@mui/material';
-import { useState } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { EVERYONE, type Group } from '../../core/audience/condition';
-import { send, useGet } from '../api/client';
-import { count } from '../pieces/format';
-import { Trouble, useSettled, useTitle } from '../pieces/small';
+import { Button, ListItemText, Menu, MenuItem, TextField } from '@mui/material';
+import { styled } from '@mui/material/styles';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { broadcasts } from '../../core/api/broadcasts';
+import { people as peopleApi, type PeopleQuery } from '../../core/api/people';
 import { mayDo } from '../../core/api/roles';
+import { EVERYONE, type Group } from '../../core/audience/condition';
+import { fileAt, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
+import { useWork } from '../api/work';
+import { ColumnsMenu } from '../pieces/ColumnsMenu';
+import type { Chosen, Sorting } from '../pieces/DataTable';
+import { count } from '../pieces/format';
+import { Bit, Column, Pane, Panes, Row, Words } from '../pieces/layout';
+import { Nothing, Trouble, useSettled, useTitle } from '../pieces/small';
+import { useTableLayout } from '../pieces/table-layout';
 import { BulkBar } from './BulkBar';
+import { columnsOf, hiddenAtFirst } from './columns';
 import { LookUp } from './LookUp';
-import { chosenColumns, columnsOf, keepColumns } from './columns';
 import { NotInIt } from './NotInIt';
 import { PeopleTable } from './PeopleTable';
 import { PersonForm } from './PersonForm';
@@ -18,9 +26,14 @@ import { Rename } from './Rename';
 import { RuleEditor } from './RuleEditor';
 import { asGroup, SegmentBar, whole } from './SegmentBar';
 import { SourceList } from './SourceList';
-import type { Sources } from './sources';
 
-export type { Sources } from './sources';
+const NOBODY: Chosen = { all: false, ids: new Set() };
+const EXPORTS = [
+  [peopleApi.exportCsv, 'CSV'],
+  [peopleApi.exportXlsx, 'workbook (XLSX)'],
+  [peopleApi.exportVcf, 'vCard'],
+] as const;
+const Rule = styled('div')({ padding: '2px 18px 0' });
 
 /** Sources left with their counts, one hairline table, a person beside it; a rule in sentences above the table. */
 export default function People() {
@@ -31,14 +44,14 @@ export default function People() {
   const [params] = useSearchParams();
   const [typed, setTyped] = useState(params.get('search') ?? '');
   const [adding, setAdding] = useState(false);
-  const [error, setError] = useState<unknown>();
   const [edited, setEdited] = useState<{ at: string; rule: Group }>();
-  const [order, setOrder] = useState({ by: 'name', down: false });
-  const [picked, setPicked] = useState<ReadonlySet<number> | 'all'>(new Set());
-  const [menu, setMenu] = useState<{ kind: 'export' | 'columns'; anchor: HTMLElement }>();
+  const [sorting, setSorting] = useState<Sorting>({ by: 'name', down: false });
+  const [chosen, setChosen] = useState<Chosen>(NOBODY);
+  const [exporting, setExporting] = useState<HTMLElement>();
+  const { work, error } = useWork();
+  const make = useAct(broadcasts.make);
   const search = useSettled(typed, 200);
-  const sources = useGet<Sources>('/api/people/sources', { keep: true }).data;
-  const [shownColumns, setShownColumns] = useState<string[]>();
+  const sources = useGet(peopleApi.sources, {}, { keep: true }).data;
   const [list, tag, segment, cannot] = ['list', 'tag', 'segment', 'cannot'].map((key) => params.get(key) ?? '');
   const place = `${list}|${tag}|${segment}|${cannot}`;
   const kept = sources?.segments.find((each) => String(each.id) === segment);
@@ -47,7 +60,7 @@ export default function People() {
     edited?.at === place ? edited.rule : segment === 'new' ? EVERYONE : kept ? asGroup(kept.rule) : undefined;
   const changed = edited?.at === place && JSON.stringify(edited.rule) !== JSON.stringify(kept ? asGroup(kept.rule) : EVERYONE);
   const settledRule = useSettled(changed ? JSON.stringify(whole(rule ?? EVERYONE)) : '', 250);
-  const asked: Record<string, string> = Object.fromEntries(
+  const filter: PeopleQuery & Record<string, string> = Object.fromEntries(
     Object.entries({
       search,
       list,
@@ -57,17 +70,23 @@ export default function People() {
       rule: settledRule,
     }).filter(([, value]) => value !== ''),
   );
-  const address = new URLSearchParams(asked).toString();
-  const counted = useGet<{ people: number; can: number }>(`/api/people/count?${address}`, { keep: true }).data;
-  const total = counted?.people ?? 0;
+  const asked = JSON.stringify(filter);
+  const counting = useGet(peopleApi.count, { query: filter }, { keep: true });
+  // while another filter is counted, what stands is of the one before, and is not said to be of this
+  const counted = counting.isPlaceholderData ? undefined : counting.data;
+  const total = counted?.people;
   const open = id !== undefined;
-  const columns = columnsOf(sources?.fields ?? []);
-  const shown = shownColumns ?? (sources ? chosenColumns(columns) : []);
-  const place_ = new URLSearchParams(
+  const inPlace = new URLSearchParams(
     Object.entries({ list, tag, segment, cannot }).filter(([, value]) => value !== ''),
   ).toString();
+  const linkTo = (one: number) => `/people/${one}${inPlace ? `?${inPlace}` : ''}`;
+  const fields = useMemo(() => sources?.fields ?? [], [sources?.fields]);
+  const hidden = useMemo(() => hiddenAtFirst(fields), [fields]);
+  const layout = useTableLayout('people', { hidden });
+  const columns = columnsOf(fields, linkTo);
+  const mayWrite = mayDo(account.role, 'write');
   const go = (next: Record<string, string>) => {
-    setPicked(new Set());
+    setChosen(NOBODY);
     void navigate(`/people?${new URLSearchParams(next).toString()}`);
   };
   const title = list
@@ -81,66 +100,104 @@ export default function People() {
           : cannot
             ? 'Cannot be texted'
             : 'Everyone';
-  const attempt = async (work: () => Promise<unknown>) => {
-    setError(undefined);
-    try {
-      await work();
-    } catch (refused) {
-      setError(refused);
-    }
+  const attempt = async (what: () => Promise<unknown>) => {
+    await work(what);
   };
   const write = () =>
-    attempt(async () => {
-      const made = await send<{ id: number }>('POST', '/api/broadcasts', {
-        name: '',
-        ...(list ? { list_id: Number(list) } : segment ? { segment_id: Number(segment) } : {}),
+    void work(async () => {
+      const made = await make({
+        body: { name: '', ...(list ? { list_id: Number(list) } : segment ? { segment_id: Number(segment) } : {}) },
       });
       await navigate(`/broadcasts/${made.id}`);
     });
-  const named = list || tag ? { kind: list ? 'lists' : 'tags', id: list || tag } : undefined;
+  // everyone but some: not a filter the server knows, so those few are named when all are chosen
+  const everyone = chosen.all && chosen.ids.size === 0;
+  const ids = chosen.all ? undefined : [...chosen.ids];
+  const howMany = chosen.all ? (total ?? 0) : chosen.ids.size;
+  const empty = () => {
+    if (search && rule) return <NotInIt search={search} linkTo={linkTo} />;
+    if (search) return <Nothing title="Nobody of that name">Nobody here matches “{search}”.</Nothing>;
+    if (list)
+      return (
+        <Nothing title="Nobody is on this list yet">
+          People come onto it with a file, from their profile, or when they are chosen in the table of everyone.
+        </Nothing>
+      );
+    if (rule)
+      return <Nothing title="Nobody fits this just now">A segment keeps itself current: whoever fits later is in it.</Nothing>;
+    if (tag || cannot) return <Nothing title="Nobody">Nobody is here just now.</Nothing>;
+    return (
+      <Nothing
+        title="Nobody yet"
+        act={
+          mayWrite && (
+            <Row>
+              <Button variant="contained" component={Link} to="/people/bring-in">
+                Bring in people
+              </Button>
+              <Button onClick={() => setAdding(true)}>Add a person</Button>
+            </Row>
+          )
+        }
+      >
+        Everyone you may text stands here. Bring in a spreadsheet, however damaged, or add somebody by hand.
+      </Nothing>
+    );
+  };
   return (
-    <div className={`people ${open ? 'open' : ''}`}>
+    <Panes columns={open ? '214px minmax(0, 1fr) 380px' : '214px minmax(0, 1fr)'}>
       <SourceList sources={sources} params={params} go={go} />
-      <section className="pane" style={{ padding: 0, display: 'flex', flexDirection: 'column' }} aria-label="People">
-        <div className="row between nowrap-wide" style={{ padding: '12px 18px 6px', gap: 12 }}>
-          <h1 className="cut">{title}</h1>
-          <div className="row">
-            <input
-              className="field"
-              type="search"
-              aria-label="Find by name, number or reference"
-              placeholder="Name, number, reference"
-              value={typed}
-              onChange={(event) => setTyped(event.target.value)}
-              style={{ width: open ? 170 : 190 }}
-            />
-            {(list || (segment && segment !== 'new' && !changed)) && (
-              <Button variant="contained" onClick={() => void write()}>
-                Write to {count(total)}
+      <Pane as="section" fill aria-label="People">
+        <Row between pad="12px 18px 6px" gap={12}>
+          <Words as="h1" cut>
+            {title ?? '…'}
+          </Words>
+          <Row>
+            <Row width={open ? 170 : 200}>
+              <TextField
+                hiddenLabel
+                type="search"
+                placeholder="Name, number, reference"
+                value={typed}
+                onChange={(event) => setTyped(event.target.value)}
+                slotProps={{ htmlInput: { 'aria-label': 'Find by name, number or reference' } }}
+              />
+            </Row>
+            {mayWrite && (list || (segment && segment !== 'new' && !changed)) && (
+              <Button variant="contained" onClick={write}>
+                {total === undefined ? 'Write to them' : `Write to ${count(total)}`}
               </Button>
             )}
             {!open && (
               <>
                 {rule === undefined && <Button onClick={() => setEdited({ at: place, rule: EVERYONE })}>Filter</Button>}
-                <Button aria-haspopup="true" onClick={(event) => setMenu({ kind: 'columns', anchor: event.currentTarget })}>
-                  Columns
+                {mayWrite && <Button onClick={() => setAdding(true)}>Add a person</Button>}
+                <Button aria-haspopup="menu" onClick={(event) => setExporting(event.currentTarget)}>
+                  {total === undefined ? 'Export' : `Export ${count(total)}`}
                 </Button>
-                <Button onClick={() => setAdding(true)}>Add a person</Button>
-                <Button aria-haspopup="menu" onClick={(event) => setMenu({ kind: 'export', anchor: event.currentTarget })}>
-                  Export {count(total)}
-                </Button>
+                <ColumnsMenu columns={columns} layout={layout} />
               </>
             )}
-          </div>
-        </div>
+          </Row>
+        </Row>
         {!open && (
-          <div className="row small" style={{ padding: '0 18px 4px', gap: 12 }}>
-            {named && <Rename key={place} {...named} name={title ?? ''} attempt={attempt} gone={() => go({})} />}
-            {mayDo(account.role, 'send') && total > 0 && <LookUp key={address} filter={asked} address={address} />}
-          </div>
+          <Row small pad="0 18px 4px" gap={12}>
+            <Bit soft role="status">
+              {counted === undefined
+                ? 'counting…'
+                : `${count(counted.people)}${cannot ? '' : `, ${count(counted.can)} can be texted`}`}
+            </Bit>
+            {mayWrite && list && (
+              <Rename key={place} kind="list" id={list} name={title ?? ''} attempt={attempt} gone={() => go({})} />
+            )}
+            {mayWrite && tag && (
+              <Rename key={place} kind="tag" id={tag} name={title ?? ''} attempt={attempt} gone={() => go({})} />
+            )}
+            {mayDo(account.role, 'send') && total !== undefined && total > 0 && <LookUp key={asked} filter={filter} />}
+          </Row>
         )}
         {rule && (
-          <div className="rule">
+          <Rule>
             <RuleEditor
               rule={rule}
               change={(next) => setEdited({ at: place, rule: next })}
@@ -162,105 +219,60 @@ export default function People() {
                 go(made === undefined ? {} : { segment: String(made) });
               }}
             />
-          </div>
+          </Rule>
         )}
         <Trouble error={error} />
-        {picked === 'all' || picked.size > 0 ? (
-          <BulkBar
-            picked={picked}
-            total={total}
-            filter={asked}
-            sources={sources}
-            clear={() => setPicked(new Set())}
-            all={() => setPicked('all')}
+        <Column grow pad="0 18px" gap={0}>
+          <PeopleTable
+            filter={filter}
+            columns={open ? columns.filter((column) => ['name', 'number', 'reach'].includes(column.key)) : columns}
+            layout={layout}
+            openId={id}
+            empty={empty()}
+            sorting={sorting}
+            sort={setSorting}
+            chosen={chosen}
+            choose={setChosen}
+            instead={
+              mayWrite && (
+                <BulkBar
+                  ids={everyone ? undefined : (ids ?? [])}
+                  n={howMany}
+                  total={total ?? 0}
+                  filter={filter}
+                  sources={sources}
+                  clear={() => setChosen(NOBODY)}
+                  all={() => setChosen({ all: true, ids: new Set() })}
+                />
+              )
+            }
+            linkTo={linkTo}
           />
-        ) : null}
-        <PeopleTable
-          asked={address}
-          columns={open ? [] : columns.filter((column) => shown.includes(column.id))}
-          openId={id}
-          empty={
-            search && rule ? (
-              <NotInIt search={search} linkTo={(one) => `/people/${one}?${place_}`} />
-            ) : search ? (
-              `Nobody here matches “${search}”.`
-            ) : list ? (
-              'Nobody is on this list yet.'
-            ) : rule ? (
-              'Nobody fits this just now.'
-            ) : (
-              'Nobody yet. Bring in a file, or add a person.'
-            )
-          }
-          order={order}
-          setOrder={setOrder}
-          picked={picked}
-          pick={(one, on) =>
-            setPicked((before) => {
-              const next = new Set(before === 'all' ? [] : before);
-              if (on) next.add(one);
-              else next.delete(one);
-              return next;
-            })
-          }
-          linkTo={(one) => `/people/${one}${place_ ? `?${place_}` : ''}`}
-        />
-      </section>
+        </Column>
+      </Pane>
       {open && (
         <PersonPanel
           key={id}
           id={Number(id)}
           sources={sources}
           rule={rule ? whole(rule) : undefined}
-          close={() => void navigate(`/people?${place_}`)}
+          close={() => void navigate(`/people?${inPlace}`)}
         />
       )}
       {adding && <PersonForm sources={sources} close={() => setAdding(false)} />}
-      <Menu anchorEl={menu?.anchor} open={menu?.kind === 'export'} onClose={() => setMenu(undefined)}>
-        {(
-          [
-            ['csv', 'CSV'],
-            ['xlsx', 'workbook (XLSX)'],
-            ['vcf', 'vCard'],
-          ] as const
-        ).map(([ending, words]) => (
+      <Menu anchorEl={exporting} open={exporting !== undefined} onClose={() => setExporting(undefined)}>
+        {EXPORTS.map(([endpoint, words]) => (
           <MenuItem
-            key={ending}
+            key={words}
             component="a"
-            href={`/api/people/export.${ending}?${address}&name=${encodeURIComponent(title ?? '')}`}
+            href={fileAt(endpoint, { query: { ...filter, name: title } })}
             download
-            onClick={() => setMenu(undefined)}
+            onClick={() => setExporting(undefined)}
           >
-            {words}
+            <ListItemText>{words}</ListItemText>
           </MenuItem>
         ))}
       </Menu>
-      <Popover
-        anchorEl={menu?.anchor}
-        open={menu?.kind === 'columns'}
-        onClose={() => setMenu(undefined)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-      >
-        <div className="stack" style={{ padding: '8px 14px', gap: 0 }}>
-          {columns.map((column) => (
-            <FormControlLabel
-              key={column.id}
-              label={column.label}
-              control={
-                <Checkbox
-                  size="small"
-                  checked={shown.includes(column.id)}
-                  onChange={(_, on) => {
-                    const next = on ? [...shown, column.id] : shown.filter((each) => each !== column.id);
-                    keepColumns(next);
-                    setShownColumns(next);
-                  }}
-                />
-              }
-            />
-          ))}
-        </div>
-      </Popover>
-    </div>
+    </Panes>
   );
 }

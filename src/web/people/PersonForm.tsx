@@ -1,35 +1,47 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, MenuItem, TextField } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { Autocomplete, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
 import { useState } from 'react';
-import { Refused, send } from '../api/client';
+import { Controller, type FieldErrors } from 'react-hook-form';
+import { people, PersonBody, type KnownPerson } from '../../core/api/people';
+import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
+import { DateField, TimeField } from '../pieces/dates';
+import { FormChoice, FormText, useContractForm, useSubmit } from '../pieces/form';
+import { languageName, zoneName } from '../pieces/format';
+import { FormGrid } from '../pieces/layout';
+import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
 import { FieldInputs } from './FieldInputs';
-import type { Sources } from './sources';
+import { nameOf, type Sources } from './sources';
 
-export interface Editable {
-  id?: number;
-  given_name: string;
-  family_name: string;
-  number: string | null;
-  number_kind: string | null;
-  kind_source: string | null;
-  reference: string | null;
-  language: string | null;
-  zone: string | null;
-  zone_guessed: boolean;
-  born: string | null;
-  quiet: string | null;
-  fields: Record<string, string>;
+const ZONES = ['', ...Intl.supportedValuesOf('timeZone')];
+const KINDS = [
+  ['', 'as the number tells'],
+  ['mobile', 'mobile'],
+  ['fixed', 'fixed line'],
+] as const;
+
+/** What is wrong with one of the custom fields, as the server said it. */
+export function wrongField(errors: FieldErrors): { slug: string; says: string } | undefined {
+  const [first] = Object.entries((errors.fields ?? {}) as Record<string, { message?: string } | undefined>);
+  return first?.[1]?.message ? { slug: first[0], says: first[1].message } : undefined;
 }
 
-const LANGUAGES = new Intl.DisplayNames('en', { type: 'language' });
-
 /** Adds or changes a person by hand. */
-export function PersonForm({ person, sources, close }: { person?: Editable; sources: Sources | undefined; close: () => void }) {
-  const client = useQueryClient();
+export function PersonForm({
+  person,
+  sources,
+  close,
+}: {
+  person?: KnownPerson['person'];
+  sources: Sources | undefined;
+  close: () => void;
+}) {
   const { workspace } = useDesk();
-  const [form, setForm] = useState({
+  const say = useSay();
+  const make = useAct(people.make);
+  const change = useAct(people.change);
+  const [error, setError] = useState<unknown>();
+  const form = useContractForm(PersonBody, {
     given_name: person?.given_name ?? '',
     family_name: person?.family_name ?? '',
     number: person?.number ?? '',
@@ -41,88 +53,104 @@ export function PersonForm({ person, sources, close }: { person?: Editable; sour
     kind: (person?.kind_source ? (person.number_kind ?? '') : '') as '' | 'mobile' | 'fixed',
     fields: person?.fields ?? {},
   });
-  const [error, setError] = useState<unknown>();
-  const place = error instanceof Refused ? error.body.place : undefined;
-  const save = async () => {
-    try {
-      await send(person?.id ? 'PUT' : 'POST', person?.id ? `/api/people/${person.id}` : '/api/people', form);
-      await client.invalidateQueries();
+  const submit = useSubmit(
+    form,
+    async (body) => {
+      if (person) await change({ params: { id: person.id }, body });
+      else await make({ body });
+      say(person ? `${nameOf(body)} is changed.` : `${nameOf(body)} is there.`);
       close();
-    } catch (refused) {
-      setError(refused);
-    }
-  };
-  const text = (name: 'given_name' | 'family_name' | 'number' | 'reference' | 'zone' | 'born', label: string, help?: string) => (
-    <TextField
-      label={label}
-      value={form[name]}
-      error={place === name}
-      helperText={place === name && error instanceof Refused ? error.body.title : help}
-      type={name === 'born' ? 'date' : 'text'}
-      slotProps={name === 'born' ? { inputLabel: { shrink: true } } : undefined}
-      onChange={(event) => setForm({ ...form, [name]: event.target.value })}
-    />
+    },
+    setError,
   );
-  const languages = [...new Set([...workspace.languages, form.language])].filter((code) => code !== '');
+  const { control, formState } = form;
+  const languages = [...new Set([...workspace.languages, person?.language ?? ''])].filter((code) => code !== '');
   return (
     <Dialog open onClose={close} fullWidth maxWidth="sm">
-      <DialogTitle>{person?.id ? 'Change a person' : 'Add a person'}</DialogTitle>
-      <DialogContent>
-        <div className="form-grid" style={{ paddingTop: 6 }}>
-          {text('given_name', 'Given name')}
-          {text('family_name', 'Family name')}
-          {text(
-            'number',
-            'Text number',
-            person?.id ? 'A new number starts without the old one’s consent; planned texts to the old one do not go.' : undefined,
-          )}
-          <TextField
-            select
-            label="Kind of line"
-            value={form.kind}
-            helperText="Where the number itself does not tell"
-            onChange={(event) => setForm({ ...form, kind: event.target.value as '' | 'mobile' | 'fixed' })}
-          >
-            <MenuItem value="">as the number tells</MenuItem>
-            <MenuItem value="mobile">mobile</MenuItem>
-            <MenuItem value="fixed">fixed line</MenuItem>
-          </TextField>
-          {text('reference', 'Own reference')}
-          <TextField
-            select
-            label="Language"
-            value={form.language}
-            onChange={(event) => setForm({ ...form, language: event.target.value })}
-          >
-            <MenuItem value="">not known</MenuItem>
-            {languages.map((code) => (
-              <MenuItem key={code} value={code}>
-                {LANGUAGES.of(code) ?? code}
-              </MenuItem>
-            ))}
-          </TextField>
-          {text('zone', 'Time zone', 'Such as America/New_York; empty, it is guessed from the number.')}
-          {text('born', 'Born', 'Whoever is under 18 gets no marketing.')}
-          <Quiet value={form.quiet} change={(quiet) => setForm({ ...form, quiet })} />
-          <FieldInputs
-            fields={(sources?.fields ?? []).filter((field) => field.about === 'person')}
-            values={form.fields}
-            wrong={
-              place?.startsWith('fields.') && error instanceof Refused
-                ? { slug: place.slice(7), says: error.body.title }
-                : undefined
-            }
-            change={(fields) => setForm({ ...form, fields })}
-          />
-        </div>
-        {place === undefined && <Trouble error={error} />}
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={close}>Leave it</Button>
-        <Button variant="contained" onClick={() => void save()}>
-          {person?.id ? 'Save' : 'Add'}
-        </Button>
-      </DialogActions>
+      <form noValidate onSubmit={(event) => void submit(event)}>
+        <DialogTitle>{person ? 'Change a person' : 'Add a person'}</DialogTitle>
+        <DialogContent>
+          <FormGrid above={6}>
+            <FormText control={control} name="given_name" label="Given name" autoFocus />
+            <FormText control={control} name="family_name" label="Family name" />
+            <FormText
+              control={control}
+              name="number"
+              label="Text number"
+              helperText={
+                person ? 'A new number starts without the old one’s consent; planned texts to the old one do not go.' : undefined
+              }
+            />
+            <FormChoice
+              control={control}
+              name="kind"
+              label="Kind of line"
+              options={KINDS}
+              helperText="Where the number itself does not tell"
+            />
+            <FormText control={control} name="reference" label="Own reference" />
+            <FormChoice
+              control={control}
+              name="language"
+              label="Language"
+              options={[['', 'not known'], ...languages.map((code) => [code, languageName(code)] as const)]}
+            />
+            <Controller
+              control={control}
+              name="zone"
+              render={({ field, fieldState: { error: wrong } }) => (
+                <Autocomplete
+                  options={ZONES}
+                  value={field.value}
+                  disableClearable
+                  getOptionLabel={(zone) => (zone === '' ? 'guessed from the number' : `${zoneName(zone)} (${zone})`)}
+                  onChange={(_event, zone) => field.onChange(zone)}
+                  renderInput={(params) => (
+                    <TextField {...params} label="Time zone" error={wrong !== undefined} helperText={wrong?.message} />
+                  )}
+                />
+              )}
+            />
+            <Controller
+              control={control}
+              name="born"
+              render={({ field, fieldState: { error: wrong } }) => (
+                <DateField
+                  label="Born"
+                  value={field.value ?? ''}
+                  onChange={field.onChange}
+                  error={wrong !== undefined}
+                  helperText={wrong?.message ?? 'Whoever is under 18 gets no marketing.'}
+                />
+              )}
+            />
+            <Controller
+              control={control}
+              name="quiet"
+              render={({ field }) => <Quiet value={field.value ?? ''} change={field.onChange} />}
+            />
+            <Controller
+              control={control}
+              name="fields"
+              render={({ field }) => (
+                <FieldInputs
+                  fields={(sources?.fields ?? []).filter((each) => each.about === 'person')}
+                  values={field.value}
+                  wrong={wrongField(formState.errors)}
+                  change={field.onChange}
+                />
+              )}
+            />
+          </FormGrid>
+          <Trouble error={error} />
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={close}>Leave it</Button>
+          <Button type="submit" variant="contained" disabled={formState.isSubmitting}>
+            {person ? 'Save' : 'Add'}
+          </Button>
+        </DialogActions>
+      </form>
     </Dialog>
   );
 }
@@ -134,19 +162,10 @@ function Quiet({ value, change }: { value: string; change: (quiet: string) => vo
     setTimes(next);
     change(next[0] !== '' && next[1] !== '' && next[0] !== next[1] ? next.join('-') : '');
   };
-  const input = (at: 0 | 1, label: string) => (
-    <TextField
-      label={label}
-      type="time"
-      value={times[at]}
-      slotProps={{ inputLabel: { shrink: true } }}
-      onChange={(event) => set(at === 0 ? [event.target.value, times[1]] : [times[0], event.target.value])}
-    />
-  );
   return (
     <>
-      {input(0, 'Do not disturb from')}
-      {input(1, 'until, in their time')}
+      <TimeField label="Do not disturb from" value={times[0]} onChange={(from) => set([from, times[1]])} />
+      <TimeField label="until, in their time" value={times[1]} onChange={(to) => set([times[0], to])} />
     </>
   );
 }

@@ -1,6 +1,10 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { send } from '../api/client';
+import { groups } from '../../core/api/groups';
+import { useAct } from '../api/client';
+import { Field } from '../pieces/choices';
+import { Row } from '../pieces/layout';
+import { Way } from '../pieces/ways';
 
 /** A list's or tag's own name, and its end. */
 export function Rename({
@@ -10,7 +14,7 @@ export function Rename({
   attempt,
   gone,
 }: {
-  kind: string;
+  kind: 'list' | 'tag';
   id: string;
   name: string;
   attempt: (work: () => Promise<unknown>) => Promise<void>;
@@ -18,50 +22,43 @@ export function Rename({
 }) {
   const [typed, setTyped] = useState<string>();
   const [sure, setSure] = useState(false);
-  const one = kind.slice(0, -1);
+  const rename = useAct(groups[kind].rename);
+  const remove = useAct(groups[kind].remove);
   return (
     <>
       {typed === undefined ? (
-        <button type="button" className="way" onClick={() => setTyped(name)}>
-          rename
-        </button>
+        <Way onClick={() => setTyped(name)}>rename</Way>
       ) : (
-        <form
-          className="row nowrap"
-          onSubmit={(event) => {
+        <Row
+          as="form"
+          nowrap
+          onSubmit={(event: React.FormEvent) => {
             event.preventDefault();
             void attempt(async () => {
-              await send('PUT', `/api/${kind}/${id}`, { name: typed });
+              await rename({ params: { id }, body: { name: typed } });
               setTyped(undefined);
             });
           }}
         >
-          <input
-            className="field"
-            aria-label={`New name of the ${one}`}
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-          />
+          <Field label={`New name of the ${kind}`} value={typed} onChange={setTyped} autoFocus />
           <Button type="submit" disabled={typed.trim() === ''}>
-            Rename the {one}
+            Rename the {kind}
           </Button>
-        </form>
+        </Row>
       )}
       {sure ? (
         <Button
           onClick={() =>
             void attempt(async () => {
-              await send('DELETE', `/api/${kind}/${id}`);
+              await remove({ params: { id } });
               gone();
             })
           }
         >
-          Delete the {one}; the people stay
+          Delete the {kind}; the people stay
         </Button>
       ) : (
-        <button type="button" className="way" onClick={() => setSure(true)}>
-          delete…
-        </button>
+        <Way onClick={() => setSure(true)}>delete…</Way>
       )}
     </>
   );

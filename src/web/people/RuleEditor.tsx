@@ -1,8 +1,16 @@
+import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import type { Condition, Group } from '../../core/audience/condition';
 import { LeafEditor } from './LeafEditor';
-import { Choose } from '../pieces/small';
+
 import type { Sources } from './sources';
+import { Way } from '../pieces/ways';
+import { Choose } from '../pieces/choices';
+import { Row } from '../pieces/layout';
+
+const Nested = styled('div', { shouldForwardProp: (name) => name !== 'inner' })<{ inner: boolean }>(({ theme, inner }) => ({
+  ...(inner ? { borderLeft: `1px solid ${theme.bell.edge}`, paddingLeft: 12 } : {}),
+}));
 
 const OPS = [
   ['all', 'all'],
@@ -38,8 +46,8 @@ export function RuleEditor({
       ? { on: 'field', field: sources?.fields.find((f) => f.about === 'person')?.slug ?? 'family_name', test: 'filled' }
       : { on: 'field', field: sources?.fields.find((f) => f.about === 'dependant')?.slug ?? 'given_name', test: 'filled' };
   return (
-    <div className={depth > 0 ? 'rule-group' : ''} role="group" aria-label={depth === 0 ? 'Rule' : 'Group'}>
-      <div className="rule-line">
+    <Nested inner={depth > 0} role="group" aria-label={depth === 0 ? 'Rule' : 'Group'}>
+      <Row base gap={6} pad="3px 0">
         {lead}{' '}
         <Choose
           label="How the conditions hold together"
@@ -49,13 +57,13 @@ export function RuleEditor({
         />{' '}
         {depth === 0 ? 'of this is true:' : 'of:'}
         {removeSelf && (
-          <button type="button" className="way small" aria-label="Take this group away" onClick={removeSelf}>
+          <Way small aria-label="Take this group away" onClick={removeSelf}>
             ×
-          </button>
+          </Way>
         )}
-      </div>
+      </Row>
       {rule.of.map((each, at) => (
-        <div key={at} className="rule-item">
+        <Row base nowrap gap={10} pad="2px 0" key={at}>
           {'op' in each ? (
             <RuleEditor
               rule={each}
@@ -94,28 +102,22 @@ export function RuleEditor({
           ) : (
             <>
               <LeafEditor leaf={each} change={(next) => set(at, next)} sources={sources} about={about} />
-              <button type="button" className="way small" aria-label="Take this condition away" onClick={() => remove(at)}>
+              <Way small aria-label="Take this condition away" onClick={() => remove(at)}>
                 ×
-              </button>
+              </Way>
             </>
           )}
-        </div>
+        </Row>
       ))}
-      <div className="rule-line small">
-        <button type="button" className="way" onClick={() => add(blank)}>
-          {rule.of.length === 0 ? 'add a condition' : rule.op === 'all' ? 'and…' : 'or…'}
-        </button>
+      <Row base small gap={12} pad="3px 0">
+        <Way onClick={() => add(blank)}>{rule.of.length === 0 ? 'add a condition' : rule.op === 'all' ? 'and…' : 'or…'}</Way>
         {depth < 3 && (
           <>
-            <button type="button" className="way" onClick={() => add({ op: 'any', of: [blank] })}>
-              any of…
-            </button>
-            <button type="button" className="way" onClick={() => add({ op: 'none', of: [blank] })}>
-              none of…
-            </button>
+            <Way onClick={() => add({ op: 'any', of: [blank] })}>any of…</Way>
+            <Way onClick={() => add({ op: 'none', of: [blank] })}>none of…</Way>
           </>
         )}
-      </div>
-    </div>
+      </Row>
+    </Nested>
   );
 }

@@ -1,8 +1,12 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Condition, Group } from '../../core/audience/condition';
-import { send } from '../api/client';
+import { segments } from '../../core/api/groups';
+import { useAct } from '../api/client';
+import { Field } from '../pieces/choices';
 import { count } from '../pieces/format';
+import { Row } from '../pieces/layout';
+import { Way } from '../pieces/ways';
 
 export const asGroup = (rule: Condition): Group => ('op' in rule ? rule : { op: 'all', of: [rule] });
 
@@ -42,52 +46,63 @@ export function SegmentBar({
   leave: () => void;
   saved: (id: number | undefined) => void;
 }) {
+  const make = useAct(segments.make);
+  const change = useAct(segments.change);
+  const remove = useAct(segments.remove);
   const [name, setName] = useState(kept?.name ?? '');
   const [sure, setSure] = useState(false);
   const save = () =>
     attempt(async () => {
       if (kept) {
-        await send('PUT', `/api/segments/${kept.id}`, { name, rule: whole(rule) });
+        await change({ params: { id: kept.id }, body: { name, rule: whole(rule) } });
         saved(kept.id);
-      } else saved((await send<{ id: number }>('POST', '/api/segments', { name, rule: whole(rule) })).id);
+      } else saved((await make({ body: { name, rule: whole(rule) } })).id);
     });
   return (
-    <div className="row" style={{ gap: 12, padding: '6px 0 8px' }}>
+    <Row gap={12} pad="6px 0 8px">
       <span aria-live="polite">
-        <b>{count(counted?.people ?? 0)}</b> now, {count(counted?.can ?? 0)} can be texted
+        {counted ? (
+          <>
+            <b>{count(counted.people)}</b> now, {count(counted.can)} can be texted
+          </>
+        ) : (
+          'counting…'
+        )}
       </span>
       {(changed || (kept && name !== kept.name)) && (
-        <form className="row nowrap" onSubmit={(event) => (event.preventDefault(), void save())}>
-          <input
-            className="field"
-            aria-label="Name of the segment"
-            placeholder="Name it to keep it"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            style={{ width: 190 }}
-          />
+        <Row
+          as="form"
+          nowrap
+          onSubmit={(event: React.FormEvent) => {
+            event.preventDefault();
+            void save();
+          }}
+        >
+          <Row width={200}>
+            <Field label="Name of the segment" placeholder="Name it to keep it" value={name} onChange={setName} />
+          </Row>
           <Button type="submit" variant="contained" disabled={name.trim() === ''}>
             {kept ? 'Save the change' : 'Keep as a segment'}
           </Button>
-        </form>
+        </Row>
       )}
       {changed && segment !== 'new' && (
-        <button type="button" className="way small" onClick={leave}>
+        <Way small onClick={leave}>
           {kept ? 'leave it as it was' : 'no filter'}
-        </button>
+        </Way>
       )}
       {kept && !changed && (
         <>
           {name === kept.name && (
-            <button type="button" className="way small" onClick={() => setName(`${kept.name} `)}>
+            <Way small onClick={() => setName(`${kept.name} `)}>
               rename
-            </button>
+            </Way>
           )}
           {sure ? (
             <Button
               onClick={() =>
                 void attempt(async () => {
-                  await send('DELETE', `/api/segments/${kept.id}`);
+                  await remove({ params: { id: kept.id } });
                   saved(undefined);
                 })
               }
@@ -95,12 +110,12 @@ export function SegmentBar({
               Delete the segment; the people stay
             </Button>
           ) : (
-            <button type="button" className="way small" onClick={() => setSure(true)}>
+            <Way small onClick={() => setSure(true)}>
               delete…
-            </button>
+            </Way>
           )}
         </>
       )}
-    </div>
+    </Row>
   );
 }

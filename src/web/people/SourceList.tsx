@@ -1,10 +1,39 @@
 import { Button } from '@mui/material';
+import { styled, type Theme } from '@mui/material/styles';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { send, useGet } from '../api/client';
+import { groups, segments } from '../../core/api/groups';
+import { mayDo } from '../../core/api/roles';
+import { useAct, useGet } from '../api/client';
+import { useDesk } from '../api/session';
+import { useWork } from '../api/work';
+import { Field } from '../pieces/choices';
 import { count } from '../pieces/format';
+import { Bit, Pane, Row, Words } from '../pieces/layout';
 import { Trouble } from '../pieces/small';
+import { Pressed } from '../pieces/ways';
 import type { Sources } from './sources';
+
+interface SourceLooks {
+  on: boolean;
+  trouble?: boolean;
+}
+const looks = ({ theme, on, trouble }: SourceLooks & { theme: Theme }) => ({
+  display: 'flex',
+  justifyContent: 'space-between',
+  gap: 8,
+  width: '100%',
+  padding: '4px 8px',
+  borderRadius: 3,
+  textDecoration: 'none',
+  color: on ? theme.bell.onFrame : trouble ? theme.bell.brick : theme.bell.ink,
+  background: on ? theme.bell.frame : 'none',
+  '& > span + span': { color: on ? theme.bell.frameSoft : theme.bell.soft },
+  '&:hover': { background: on ? theme.bell.frame : theme.bell.card },
+});
+const plain = { shouldForwardProp: (name: PropertyKey) => name !== 'on' && name !== 'trouble' };
+const Source = styled(Pressed, plain)<SourceLooks>(looks);
+const SourceLink = styled(Link, plain)<SourceLooks>(looks);
 
 /** Where people can be looked for, each with its count: everyone, segments, lists, tags. */
 export function SourceList({
@@ -19,93 +48,91 @@ export function SourceList({
   /** The dependants are what is shown. */
   dependants?: boolean;
 }) {
+  const { account } = useDesk();
+  const mayWrite = mayDo(account.role, 'write');
   // on a phone the sources are folded away, so that the people come first
   const [folded, setFolded] = useState(true);
   // segments are counted apart: each is a question over everyone
-  const counted = useGet<{ segments: { id: number; people: number }[] }>('/api/segments', { keep: true }).data?.segments;
+  const counted = useGet(segments.list, {}, { keep: true }).data?.segments;
+  const make = { list: useAct(groups.list.make), tag: useAct(groups.tag.make) };
   const [adding, setAdding] = useState<'list' | 'tag'>();
   const [name, setName] = useState('');
-  const [error, setError] = useState<unknown>();
+  const { work, error } = useWork();
   const [list, tag, segment, cannot] = ['list', 'tag', 'segment', 'cannot'].map((key) => params.get(key) ?? '');
   const choose = (next: Record<string, string>) => {
     setFolded(true);
     go(next);
   };
-  const source = (words: string, n: number | undefined, next: Record<string, string>, on: boolean, extra = '') => (
-    <button
-      key={Object.entries(next).join()}
-      type="button"
-      className={`source ${on ? 'on' : ''} ${extra}`}
-      aria-pressed={on}
-      onClick={() => choose(next)}
-    >
+  const source = (words: string, n: number | undefined, next: Record<string, string>, on: boolean, trouble = false) => (
+    <Source key={Object.entries(next).join()} on={on} trouble={trouble} aria-pressed={on} onClick={() => choose(next)}>
       <span>{words}</span>
-      <span className="n">{n === undefined ? '' : count(n)}</span>
-    </button>
+      <span>{n === undefined ? '…' : count(n)}</span>
+    </Source>
   );
-  const add = async () => {
-    try {
-      const made = await send<{ id: number }>('POST', `/api/${adding}s`, { name });
+  const add = () =>
+    void work(async () => {
+      if (!adding) return;
+      const { id } = await make[adding]({ body: { name } });
       setAdding(undefined);
       setName('');
-      setError(undefined);
-      go({ [adding ?? 'list']: String(made.id) });
-    } catch (refused) {
-      setError(refused);
-    }
-  };
+      go({ [adding]: String(id) });
+    });
   const title = (words: string, kind: 'list' | 'tag') => (
     <>
-      <div className="row between" style={{ padding: '14px 8px 4px' }}>
+      <Row between pad="14px 8px 4px">
         <h3>{words}</h3>
-        <Button aria-label={`New ${kind}`} onClick={() => setAdding(adding === kind ? undefined : kind)}>
-          New
-        </Button>
-      </div>
+        {mayWrite && (
+          <Button aria-label={`New ${kind}`} onClick={() => setAdding(adding === kind ? undefined : kind)}>
+            New
+          </Button>
+        )}
+      </Row>
       {adding === kind && (
-        <form className="row nowrap" style={{ padding: '2px 8px' }} onSubmit={(event) => (event.preventDefault(), void add())}>
-          <input
-            className="field grow"
-            aria-label={`Name of the new ${kind}`}
-            autoFocus
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
+        <Row
+          as="form"
+          nowrap
+          pad="2px 8px"
+          onSubmit={(event: React.FormEvent) => {
+            event.preventDefault();
+            add();
+          }}
+        >
+          <Field label={`Name of the new ${kind}`} autoFocus value={name} onChange={setName} />
           <Button type="submit" disabled={name.trim() === ''}>
             Add
           </Button>
-        </form>
+        </Row>
       )}
     </>
   );
   return (
-    <aside className="pane" style={{ padding: '14px 8px' }} aria-label="Sources">
-      <div className="row between" style={{ padding: '0 8px 6px' }}>
+    <Pane as="aside" pad="14px 8px" aria-label="Sources">
+      <Row between pad="0 8px 6px">
         <h2>People</h2>
-        <span className="fig hide-small">{count(sources?.everyone ?? 0)}</span>
-        <span className="only-small">
+        <Bit fig wideOnly>
+          {sources ? count(sources.everyone) : '…'}
+        </Bit>
+        <Bit smallOnly>
           <Button aria-expanded={!folded} onClick={() => setFolded(!folded)}>
             {folded ? 'Segments, lists, tags' : 'Fold away'}
           </Button>
-        </span>
-      </div>
-      <div className={folded ? 'hide-small' : ''}>
-        {source('Everyone', sources?.everyone ?? 0, {}, !list && !tag && !cannot && !segment && !dependants)}
-        {source('Cannot be texted', sources?.cannot ?? 0, { cannot: '1' }, cannot === '1', cannot ? '' : 'brick')}
-        <Link
-          className={`source ${dependants ? 'on' : ''}`}
-          to="/people/dependants"
-          aria-current={dependants ? 'page' : undefined}
-        >
+        </Bit>
+      </Row>
+      <Words wideOnly={folded}>
+        {source('Everyone', sources?.everyone, {}, !list && !tag && !cannot && !segment && !dependants)}
+        {source('Cannot be texted', sources?.cannot, { cannot: '1' }, cannot === '1', cannot === '')}
+        <SourceLink on={dependants} to="/people/dependants" aria-current={dependants ? 'page' : undefined}>
           <span>Dependants</span>
-        </Link>
+        </SourceLink>
         <Trouble error={error} />
-        <div className="row between" style={{ padding: '14px 8px 4px' }}>
+        <Row between pad="14px 8px 4px">
           <h3>Segments</h3>
-          <Button aria-label="New segment" onClick={() => go({ segment: 'new' })}>
-            New
-          </Button>
-        </div>
+          {mayWrite && (
+            <Button aria-label="New segment" onClick={() => go({ segment: 'new' })}>
+              New
+            </Button>
+          )}
+        </Row>
         {(sources?.segments ?? []).map((each) =>
           source(
             each.name,
@@ -120,12 +147,14 @@ export function SourceList({
         )}
         {title('Tags', 'tag')}
         {(sources?.tags ?? []).map((each) => source(each.name, each.people, { tag: String(each.id) }, tag === String(each.id)))}
-        <div style={{ padding: '16px 8px 0' }}>
-          <Button fullWidth component={Link} to="/people/bring-in" size="medium">
-            Bring in people
-          </Button>
-        </div>
-      </div>
-    </aside>
+        {mayWrite && (
+          <Words pad="16px 8px 0">
+            <Button fullWidth component={Link} to="/people/bring-in" size="medium">
+              Bring in people
+            </Button>
+          </Words>
+        )}
+      </Words>
+    </Pane>
   );
 }

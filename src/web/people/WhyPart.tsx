@@ -1,9 +1,11 @@
 import { useEffect, useState } from 'react';
 import type { Condition } from '../../core/audience/condition';
+import { segments } from '../../core/api/groups';
 import type { Why } from '../../core/audience/words';
-import { send } from '../api/client';
+import { ask } from '../api/client';
 import { fieldText } from '../pieces/format';
 import { Ring } from '../pieces/Ring';
+import { Bit, Column, Row, Spoken, Words } from '../pieces/layout';
 
 /** Why this person is in what is shown, or out of it: each condition and what they have. */
 export function WhyPart({ rule, id }: { rule: Condition; id: number }) {
@@ -11,7 +13,7 @@ export function WhyPart({ rule, id }: { rule: Condition; id: number }) {
   const text = JSON.stringify(rule);
   useEffect(() => {
     let current = true;
-    send<{ why: Why[] }>('POST', '/api/segments/why', { rule: JSON.parse(text) as unknown, person_id: id })
+    ask(segments.why, { body: { rule: JSON.parse(text) as unknown, person_id: id } })
       .then((answer) => current && setWhy(answer.why))
       .catch(() => current && setWhy(undefined));
     return () => {
@@ -22,21 +24,23 @@ export function WhyPart({ rule, id }: { rule: Condition; id: number }) {
   const inside = why.every((each) => each.holds);
   return (
     <>
-      <h2 className="line" style={{ paddingTop: 9 }}>
+      <Words as="h2" line above={9}>
         {inside ? 'Why in this' : 'Why not in this'}
-      </h2>
-      <ul className="small stack" style={{ gap: 3 }}>
+      </Words>
+      <Column as="ul" small gap={3}>
         {why.map((each) => (
-          <li key={each.words} className="mark-line">
-            <span className={each.holds ? '' : 'brick'}>
+          <Row as="li" nowrap base gap={7} key={each.words}>
+            <Bit brick={!each.holds} fixed>
               <Ring state={each.holds ? 'yes' : 'no'} />
-            </span>{' '}
-            {each.words}
-            {each.has !== undefined ? <span className="soft"> (is {fieldText(each.has)})</span> : ''}
-            <span className="visually-hidden">{each.holds ? ', holds' : ', does not hold'}</span>
-          </li>
+            </Bit>
+            <span>
+              {each.words}
+              {each.has !== undefined ? <Bit soft> (is {fieldText(each.has)})</Bit> : ''}
+              <Spoken>{each.holds ? ', holds' : ', does not hold'}</Spoken>
+            </span>
+          </Row>
         ))}
-      </ul>
+      </Column>
     </>
   );
 }

@@ -5,6 +5,11 @@ const CODES =
     ' ',
   );
 
+/** Their codes, in the order of their names. */
+export const COUNTRY_CODES: string[] = [...CODES, 'US', 'CA'].sort((a, b) =>
+  (NAMES.of(a) ?? a).localeCompare(NAMES.of(b) ?? b, 'en'),
+);
+
 export const COUNTRIES: readonly (readonly [string, string])[] = [
   ['US', 'United States, Canada'],
   ...CODES.map((code) => [code, NAMES.of(code) ?? code] as const).sort((a, b) => a[1].localeCompare(b[1], 'en')),

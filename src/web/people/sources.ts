@@ -1,24 +1,8 @@
-import type { Condition } from '../../core/audience/condition';
-export type { PersonRow } from '../../core/api/people';
-import type { FieldType } from '../../core/merge/compile';
+import type { Static } from 'typebox';
+import type { FieldDef as FieldDefSchema } from '../../core/api/groups';
 
-export interface FieldDef {
-  slug: string;
-  label: string;
-  type: FieldType;
-  choices: string[];
-  about: 'person' | 'dependant';
-}
-
-/** Everyone, lists, tags and segments, with the fields. */
-export interface Sources {
-  everyone: number;
-  cannot: number;
-  lists: { id: number; name: string; people: number; filling_import: number | null }[];
-  tags: { id: number; name: string; people: number }[];
-  segments: { id: number; name: string; rule: Condition }[];
-  fields: FieldDef[];
-}
+export type { PersonRow, Sources } from '../../core/api/people';
+export type FieldDef = Static<typeof FieldDefSchema>;
 
 export function nameOf(person: { given_name: string; family_name: string }): string {
   return `${person.given_name} ${person.family_name}`.trim() || 'no name';

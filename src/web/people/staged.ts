@@ -1,9 +1,6 @@
-import type { BenchQuestions, ImportSettings, StagedImport, Verdict } from '../../core/api/imports';
+import type { ImportSettings, Verdict } from '../../core/api/imports';
 
-/** An import as its bench shows it. */
-export interface Staged extends StagedImport {
-  questions: BenchQuestions;
-}
+export type { Staged } from '../../core/api/imports';
 
 export interface RowFilter {
   verdict?: Verdict;

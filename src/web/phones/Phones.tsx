@@ -1,139 +1,148 @@
-import { Button } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { Box, Button } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { send, useGet } from '../api/client';
+import { phones, type Phone } from '../../core/api/phones';
+import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
+import { useWork } from '../api/work';
+import { Field } from '../pieces/choices';
 import { clockTime, count, dayOf, when } from '../pieces/format';
+import { Bit, Bubble, Column, End, Head, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
-import { Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';
+import { Nothing, Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';
 
-interface Screen {
-  direction: 'in' | 'out';
-  address: string;
-  text: string;
-  at: string;
-  arrived: number;
-  total: number;
-}
-interface PhonesAnswer {
-  total: number;
-  phones: { number: string; name: string; lastAt: string; texts: Screen[] }[];
-}
+const Screens = styled(Box)({
+  display: 'grid',
+  gridTemplateColumns: 'repeat(auto-fill, minmax(min(300px, 100%), 1fr))',
+  gap: 16,
+  alignItems: 'start',
+});
+const Handset = styled('section')(({ theme }) => ({ border: `1px solid ${theme.bell.edge}`, background: theme.bell.card }));
+const Screen = styled(Column)({ maxHeight: 250, overflow: 'auto' });
 
 /** The practice carrier's handsets with what is on their screens; answer as one, and move the demo's clock. */
 export default function Phones() {
   useTitle('Phones');
-  const client = useQueryClient();
   const { session, workspace, offset } = useDesk();
   const now = useNow(offset);
   const [typed, setTyped] = useState('');
   const search = useSettled(typed, 250);
-  const [words, setWords] = useState<Record<string, string>>({});
-  const [error, setError] = useState<unknown>();
-  const answer = useGet<PhonesAnswer>(`/api/phones?search=${encodeURIComponent(search)}`, { every: 1500, keep: true });
-  const move = async (minutes: number) => {
-    setError(undefined);
-    try {
-      await send('POST', '/api/clock', { minutes });
-      await client.invalidateQueries();
-    } catch (refused) {
-      setError(refused);
-    }
-  };
-  const answerAs = async (number: string, to: string) => {
-    setError(undefined);
-    try {
-      await send('POST', `/api/phones/${number}/text`, { to, text: words[number] });
-      setWords({ ...words, [number]: '' });
-      await answer.refetch();
-    } catch (refused) {
-      setError(refused);
-    }
-  };
+  const answer = useGet(phones.list, { query: { search } }, { every: 1500, keep: true });
+  const move = useAct(phones.moveClock);
+  const { work, error } = useWork();
+  const on = (minutes: number, words: string) => (
+    <Button onClick={() => void work(() => move({ body: { minutes } }))}>{words}</Button>
+  );
   return (
     <>
-      <div className="head">
+      <Head>
         <h1>Phones</h1>
-        <span className="soft">simulated handsets of the practice carrier; nothing leaves this machine</span>
+        <Bit soft>simulated handsets of the practice carrier; nothing leaves this machine</Bit>
         {session.demo && (
-          <span className="end">
+          <End>
             <span>
               {dayOf(now, workspace.zone)}, <b>{clockTime(now, workspace.zone, true)}</b>
             </span>
-            <Button onClick={() => void move(10)}>10 min on</Button>
-            <Button onClick={() => void move(60)}>1 hour on</Button>
-            <Button onClick={() => void move(720)}>12 hours on</Button>
-          </span>
+            {on(10, '10 min on')}
+            {on(60, '1 hour on')}
+            {on(720, '12 hours on')}
+          </End>
         )}
-      </div>
-      <div className="pane" style={{ flex: 1 }} tabIndex={0} role="region" aria-label="Handsets">
-        <div className="row" style={{ paddingBottom: 12 }}>
-          <input
-            className="field"
-            type="search"
-            aria-label="Find a phone by number or text"
-            placeholder="Number or words"
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-          />
+      </Head>
+      <Pane grow tabIndex={0} role="region" aria-label="Handsets">
+        <Row below={12}>
+          <Row width={240}>
+            <Field
+              type="search"
+              label="Find a phone by number or text"
+              placeholder="Number or words"
+              value={typed}
+              onChange={setTyped}
+            />
+          </Row>
           {answer.data && (
-            <span className="soft small" role="status">
+            <Bit soft small role="status">
               {answer.data.total === 1 ? '1 phone has' : `${count(answer.data.total)} phones have`} something on the screen
               {answer.data.total > answer.data.phones.length ? `, the latest ${answer.data.phones.length} shown` : ''}
-            </span>
+            </Bit>
           )}
-        </div>
+        </Row>
         <Trouble error={error ?? answer.error} />
         {!answer.data
           ? !answer.error && <Waiting what="Looking at the phones…" />
           : answer.data.total === 0 && (
-              <p className="soft">
+              <Nothing title={search ? 'No such phone' : 'Nothing has arrived yet'}>
                 {search
                   ? 'No phone has that on its screen.'
-                  : 'Nothing has arrived on any phone yet. Send something, or move the clock on.'}
-              </p>
+                  : 'Every text that is sent while the practice carrier is connected shows up here, as its recipient would see it.'}
+              </Nothing>
             )}
-        <div className="phones">
-          {(answer.data?.phones ?? []).map((phone) => {
-            const to = [...phone.texts].reverse().find((text) => text.direction === 'in')?.address ?? '72345';
-            return (
-              <section key={phone.number} className="phone" aria-label={`Phone ${phone.number}`}>
-                <header className="row between base">
-                  <b className="cut">{phone.name || 'no name'}</b>
-                  <span className="soft small">{showPhone(`+${phone.number}`)}</span>
-                </header>
-                <div className="screen" tabIndex={0} role="log" aria-label={`Texts on ${phone.number}`}>
-                  {phone.texts.map((text, i) => (
-                    <div key={i} className={`bubble ${text.direction === 'in' ? 'from' : 'to'}`}>
-                      {text.text}
-                      <span className="small">
-                        {text.direction === 'in' ? `from ${text.address}` : `to ${text.address}`},{' '}
-                        {when(text.at, workspace.zone, now)}
-                        {text.arrived < text.total ? `, ${text.arrived} of ${text.total} parts` : ''}
-                      </span>
-                    </div>
-                  ))}
-                </div>
-                {/^\d/.test(to) && (
-                  <form onSubmit={(event) => (event.preventDefault(), void answerAs(phone.number, to))}>
-                    <input
-                      className="field grow"
-                      aria-label={`Answer as ${phone.number}`}
-                      placeholder="Answer as this phone"
-                      maxLength={120}
-                      value={words[phone.number] ?? ''}
-                      onChange={(event) => setWords({ ...words, [phone.number]: event.target.value })}
-                    />
-                    <Button type="submit" disabled={(words[phone.number] ?? '').trim() === ''}>
-                      Send
-                    </Button>
-                  </form>
-                )}
-              </section>
-            );
-          })}
-        </div>
-      </div>
+        <Screens>
+          {(answer.data?.phones ?? []).map((phone) => (
+            <One key={phone.number} phone={phone} />
+          ))}
+        </Screens>
+      </Pane>
     </>
+  );
+}
+
+function One({ phone }: { phone: Phone }) {
+  const { workspace, offset } = useDesk();
+  const now = useNow(offset, 30_000);
+  const [words, setWords] = useState('');
+  const text = useAct(phones.text);
+  const { work, busy, error } = useWork();
+  const to = [...phone.texts].reverse().find((each) => each.direction === 'in')?.address ?? '72345';
+  return (
+    <Handset aria-label={`Phone ${phone.number}`}>
+      <Row as="header" between base nowrap under pad="7px 11px">
+        <Bit strong cut>
+          {phone.name || 'no name'}
+        </Bit>
+        <Bit soft small nobreak>
+          {showPhone(`+${phone.number}`)}
+        </Bit>
+      </Row>
+      <Screen pad="9px 11px" gap={7} tabIndex={0} role="log" aria-label={`Texts on ${phone.number}`}>
+        {phone.texts.map((each, i) => (
+          <Bubble key={i} to={each.direction === 'out'}>
+            {each.text}
+            <Words soft small>
+              {each.direction === 'in' ? `from ${each.address}` : `to ${each.address}`}, {when(each.at, workspace.zone, now)}
+              {each.arrived < each.total ? `, ${each.arrived} of ${each.total} parts` : ''}
+            </Words>
+          </Bubble>
+        ))}
+      </Screen>
+      {/^\d/.test(to) && (
+        <Row
+          as="form"
+          nowrap
+          line
+          pad="7px 9px"
+          gap={6}
+          onSubmit={(event: React.FormEvent) => {
+            event.preventDefault();
+            void work(async () => {
+              await text({ params: { number: phone.number }, body: { to, text: words } });
+              setWords('');
+            });
+          }}
+        >
+          <Field
+            label={`Answer as ${phone.number}`}
+            placeholder="Answer as this phone"
+            input={{ maxLength: 120 }}
+            value={words}
+            onChange={setWords}
+          />
+          <Button type="submit" disabled={busy || words.trim() === ''}>
+            Send
+          </Button>
+        </Row>
+      )}
+      <Trouble error={error} />
+    </Handset>
   );
 }

@@ -1,3 +1,4 @@
+import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 
 /** State marks: rings, never color alone, always beside a word. The same marks in tables, bars and print. */
@@ -55,11 +56,31 @@ export function Ring({ state }: { state: string }): ReactNode {
   }
 }
 
-export function State({ state, words }: { state: string; words?: string }): ReactNode {
+const Mark = styled('span', { shouldForwardProp: (name) => name !== 'tone' })<{ tone: string | undefined }>(
+  ({ theme, tone }) => ({
+    display: 'inline-flex',
+    gap: 7,
+    alignItems: 'baseline',
+    whiteSpace: 'nowrap',
+    color:
+      tone === 'brick' ? theme.bell.brick : tone === 'plum' ? theme.bell.plum : tone === 'soft' ? theme.bell.soft : undefined,
+    '& svg': { flex: 'none', alignSelf: 'center' },
+  }),
+);
+const TONES: Record<string, 'brick' | 'plum' | 'soft'> = {
+  not_delivered: 'brick',
+  expired: 'brick',
+  no: 'brick',
+  uncertain: 'plum',
+  not_sent: 'soft',
+  planned: 'soft',
+};
+
+export function State({ state, words }: { state: string; words?: ReactNode }): ReactNode {
   return (
-    <span className={`mark s-${state}`}>
+    <Mark tone={TONES[state]}>
       <Ring state={state} /> {words ?? state.replaceAll('_', ' ')}
-    </span>
+    </Mark>
   );
 }
 

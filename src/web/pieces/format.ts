@@ -1,4 +1,13 @@
 /** Times and figures as people here read them: "4:30 PM", "Thu, Dec 3", "1,265". */
+let hours: '12' | '24' = '12';
+/** The workspace's custom: 4:30 PM or 16:30. */
+export function hoursOfClock(): '12' | '24' {
+  return hours;
+}
+/** Told once by whoever knows the workspace, before anything is shown. */
+export function tellHours(custom: '12' | '24'): void {
+  hours = custom;
+}
 const made = new Map<string, Intl.DateTimeFormat>();
 function formatter(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
   const key = `${zone}|${JSON.stringify(options)}`;
@@ -10,7 +19,12 @@ const plainSpace = (text: string) => text.replace(/\u202f/g, ' ');
 
 export function clockTime(at: string | number, zone: string, seconds = false): string {
   return plainSpace(
-    formatter(zone, { hour: 'numeric', minute: '2-digit', ...(seconds ? { second: '2-digit' } : {}) }).format(new Date(at)),
+    formatter(zone, {
+      hour: hours === '24' ? '2-digit' : 'numeric',
+      minute: '2-digit',
+      ...(seconds ? { second: '2-digit' } : {}),
+      ...(hours === '24' ? { hourCycle: 'h23' } : {}),
+    }).format(new Date(at)),
   );
 }
 export function dayOf(at: string | number, zone: string): string {
@@ -56,3 +70,13 @@ export function zoneName(zone: string): string {
   return ZONES[zone] ?? zone.replace(/^.*\//, '').replaceAll('_', ' ');
 }
 export { showMoney as money } from '../../core/plan/money';
+const languages = new Intl.DisplayNames('en-US', { type: 'language' });
+const countries = new Intl.DisplayNames('en-US', { type: 'region' });
+/** A language by its name: `fr` is French. */
+export function languageName(code: string): string {
+  return languages.of(code) ?? code;
+}
+/** A country by its name: `CA` is Canada (ISO 3166-1). */
+export function countryName(code: string): string {
+  return countries.of(code) ?? code;
+}

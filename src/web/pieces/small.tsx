@@ -1,14 +1,14 @@
+import { Alert } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
-import { Refused } from '../api/client';
+import { Words } from './layout';
 
 /** One clear sentence about what is wrong, announced. */
-export function Trouble({ error }: { error: unknown }): ReactNode {
+export function Trouble({ error, children }: { error: unknown; children?: ReactNode }): ReactNode {
   if (!error) return null;
-  const text = error instanceof Refused ? error.message : error instanceof Error ? error.message : String(error);
   return (
-    <div className="alert" role="alert">
-      {text}
-    </div>
+    <Alert severity="error" action={children}>
+      {error instanceof Error ? error.message : String(error)}
+    </Alert>
   );
 }
 
@@ -20,40 +20,22 @@ export function Waiting({ what }: { what: string }): ReactNode {
     return () => clearTimeout(timer);
   }, []);
   return (
-    <p className="soft" role="status" style={{ padding: 16 }}>
+    <Words soft pad={16} role="status">
       {shown ? what : ''}
-    </p>
+    </Words>
   );
 }
 
-/** A value chosen from a few: looks like a value (caret, dotted base), works like a select. */
-export function Choose<T extends string>({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string;
-  value: T;
-  options: readonly (readonly [T, string])[];
-  onChange: (value: T) => void;
-}): ReactNode {
+/** What stands where there is nothing yet: what this is for, and the one next act. */
+export function Nothing({ title, children, act }: { title: string; children: ReactNode; act?: ReactNode }): ReactNode {
   return (
-    <span className="value-wrap">
-      <select
-        className="value"
-        aria-label={label}
-        value={value}
-        onChange={(event) => onChange(event.target.value as T)}
-        style={{ paddingRight: 0 }}
-      >
-        {options.map(([key, words]) => (
-          <option key={key} value={key}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </span>
+    <Words pad="28px 4px" most={520}>
+      <h2>{title}</h2>
+      <Words soft pad="6px 0 12px">
+        {children}
+      </Words>
+      {act}
+    </Words>
   );
 }
 

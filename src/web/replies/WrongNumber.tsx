@@ -6,7 +6,9 @@ export function WrongNumber({ number, whose, confirm }: { number: string; whose:
   const [asking, setAsking] = useState(false);
   return (
     <>
-      <Button onClick={() => setAsking(true)}>Wrong number</Button>
+      <Button variant="quiet" onClick={() => setAsking(true)}>
+        Wrong number
+      </Button>
       <Dialog open={asking} onClose={() => setAsking(false)} aria-labelledby="wrong-number">
         <DialogTitle id="wrong-number">Is {number} a wrong number?</DialogTitle>
         <DialogContent>

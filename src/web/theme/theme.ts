@@ -1,15 +1,39 @@
 import { createTheme, type Theme } from '@mui/material/styles';
+import type {} from '@mui/x-date-pickers/themeAugmentation';
+import { baseStyles } from './base';
 import { LIGHT, NIGHT, type Tokens } from './tokens';
 
 export type Mode = 'light' | 'night';
 
+declare module '@mui/material/styles' {
+  interface Theme {
+    bell: Tokens;
+    head: string;
+  }
+  interface ThemeOptions {
+    bell: Tokens;
+    head: string;
+  }
+}
+declare module '@mui/material/Button' {
+  interface ButtonPropsVariantOverrides {
+    /** The one irreversible act. */
+    go: true;
+    /** An act within a line of text. */
+    quiet: true;
+  }
+}
+
 const TEXT = "'Source Sans 3 Variable', system-ui, sans-serif";
 const HEAD = "'Archivo Variable', system-ui, sans-serif";
 
-/** The one MUI theme, from the tokens of the mode. */
+/** The one MUI theme, from the tokens of the mode: a way in, a value, an act are its variants. */
 export function themeOf(mode: Mode): Theme {
   const t = mode === 'light' ? LIGHT : NIGHT;
   return createTheme({
+    bell: t,
+    head: HEAD,
+    breakpoints: { values: { xs: 0, sm: 480, md: 760, lg: 1100, xl: 1500 } },
     palette: {
       mode: mode === 'light' ? 'light' : 'dark',
       primary: { main: t.lake, contrastText: t.onLake },
@@ -24,12 +48,14 @@ export function themeOf(mode: Mode): Theme {
       fontSize: 15,
       htmlFontSize: 16,
       body1: { fontSize: 15, lineHeight: 1.4 },
+      body2: { fontSize: 13.5, lineHeight: 1.4 },
       button: { textTransform: 'none', fontFamily: TEXT, fontSize: 15, lineHeight: 1.3 },
     },
     shape: { borderRadius: 4 },
     shadows: Array(25).fill('none') as Theme['shadows'],
     transitions: { create: () => 'none' },
     components: {
+      MuiCssBaseline: { styleOverrides: baseStyles(t, TEXT, HEAD) },
       MuiButtonBase: { defaultProps: { disableRipple: true } },
       MuiButton: {
         defaultProps: { disableElevation: true, variant: 'outlined', size: 'small', color: 'inherit' },
@@ -40,12 +66,13 @@ export function themeOf(mode: Mode): Theme {
             borderColor: t.edge,
             backgroundColor: t.card,
             color: t.ink,
+            whiteSpace: 'nowrap',
             '&:hover': { borderColor: t.ink, backgroundColor: t.card },
+            '&.Mui-disabled': { color: t.soft, borderColor: t.hairline },
           },
         },
         variants: [
           { props: { size: 'medium' }, style: { padding: '7px 14px' } },
-
           {
             props: { variant: 'contained' },
             style: {
@@ -57,21 +84,182 @@ export function themeOf(mode: Mode): Theme {
               '&.Mui-disabled': { backgroundColor: t.hairline, color: t.soft },
             },
           },
+          {
+            props: { variant: 'quiet' },
+            style: {
+              background: 'none',
+              border: 0,
+              padding: '1px 4px',
+              color: t.soft,
+              '&:hover': { background: 'none', color: t.ink, textDecoration: 'underline', textUnderlineOffset: 3 },
+            },
+          },
+          {
+            props: { variant: 'go' },
+            style: {
+              width: '100%',
+              padding: '10px 6px',
+              backgroundColor: t.yellow,
+              color: t.onYellow,
+              border: `1px solid ${t.yellowEdge}`,
+              fontFamily: HEAD,
+              fontStretch: '88%',
+              fontWeight: 700,
+              fontSize: 15,
+              '&:hover': { backgroundColor: t.yellow, borderColor: t.yellowEdge, textDecoration: 'underline' },
+              '&.Mui-disabled': { backgroundColor: 'transparent', color: t.soft, borderColor: t.edge },
+            },
+          },
         ],
       },
-      MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${t.edge}` } } },
-      MuiMenuItem: { styleOverrides: { root: { fontSize: 15, minHeight: 34 } } },
-      MuiOutlinedInput: {
-        styleOverrides: { root: { backgroundColor: t.card, fontSize: 15 }, notchedOutline: { borderColor: t.edge } },
+      MuiIconButton: {
+        defaultProps: { size: 'small' },
+        styleOverrides: { root: { color: t.soft, borderRadius: 4, padding: 3, '&:hover': { color: t.ink, background: 'none' } } },
       },
+      MuiLink: {
+        styleOverrides: {
+          root: {
+            color: t.lake,
+            cursor: 'pointer',
+            font: 'inherit',
+            textAlign: 'left',
+            textDecoration: 'underline',
+            textDecorationColor: 'currentColor',
+            textUnderlineOffset: 3,
+            textDecorationThickness: 1,
+            verticalAlign: 'baseline',
+            '&:hover': { textDecorationThickness: 2 },
+          },
+        },
+      },
+      MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${t.edge}` } } },
+      MuiMenuItem: { styleOverrides: { root: { fontSize: 15, minHeight: 34, whiteSpace: 'normal' } } },
+      MuiMenu: { styleOverrides: { paper: { maxHeight: 'min(480px, 80vh)' } } },
+      MuiOutlinedInput: {
+        styleOverrides: {
+          root: {
+            backgroundColor: t.card,
+            fontSize: 15,
+            '&.MuiInputBase-sizeSmall > input': { padding: '6px 10px' },
+            '&.MuiInputBase-sizeSmall.MuiInputBase-multiline': { padding: '6px 10px' },
+          },
+          notchedOutline: { borderColor: t.edge },
+        },
+      },
+      MuiInputBase: { styleOverrides: { input: { '&::placeholder': { color: t.soft, opacity: 1 } } } },
       MuiInputLabel: { styleOverrides: { root: { color: t.soft } } },
+      MuiFormHelperText: { styleOverrides: { root: { marginLeft: 0, fontSize: 13, color: t.soft } } },
+      MuiFormLabel: { styleOverrides: { root: { color: t.soft, '&.Mui-focused': { color: t.lake } } } },
+      MuiFormControlLabel: { styleOverrides: { root: { marginLeft: 0, marginRight: 0, alignItems: 'baseline', gap: 7 } } },
+      MuiCheckbox: {
+        defaultProps: { size: 'small' },
+        styleOverrides: { root: { padding: 0, color: t.edge, '& svg': { fontSize: 19 }, alignSelf: 'flex-start', marginTop: 1 } },
+      },
+      MuiRadio: {
+        defaultProps: { size: 'small' },
+        styleOverrides: { root: { padding: 0, color: t.edge, '& svg': { fontSize: 18 }, alignSelf: 'flex-start', marginTop: 1 } },
+      },
+      MuiSwitch: { defaultProps: { size: 'small' } },
       MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
+      MuiAutocomplete: {
+        defaultProps: { size: 'small' },
+        styleOverrides: {
+          listbox: { fontSize: 15, maxHeight: 340 },
+          groupLabel: { lineHeight: '28px', color: t.soft, backgroundColor: t.card, fontSize: 13 },
+          option: { minHeight: 34 },
+        },
+      },
+      MuiTab: {
+        styleOverrides: {
+          root: {
+            minHeight: 0,
+            minWidth: 0,
+            padding: '6px 0 5px',
+            marginRight: 18,
+            fontSize: 15,
+            textTransform: 'none',
+            color: t.soft,
+            '&.Mui-selected': { color: t.ink, fontWeight: 650 },
+          },
+        },
+      },
+      MuiTabs: { styleOverrides: { root: { minHeight: 0 }, indicator: { backgroundColor: t.ink } } },
+      MuiToggleButton: {
+        styleOverrides: {
+          root: {
+            border: 0,
+            borderBottom: '2px solid transparent',
+            borderRadius: 0,
+            padding: '1px 0',
+            textTransform: 'none',
+            font: 'inherit',
+            color: t.soft,
+            '&.Mui-selected, &.Mui-selected:hover': {
+              background: 'none',
+              color: t.ink,
+              fontWeight: 650,
+              borderBottomColor: t.ink,
+            },
+            '&:hover': { background: 'none', color: t.ink },
+          },
+        },
+      },
+      MuiTooltip: {
+        styleOverrides: {
+          tooltip: { backgroundColor: t.frame, color: t.onFrame, fontSize: 13, border: `1px solid ${t.frameLine}` },
+        },
+      },
+      MuiAlert: {
+        defaultProps: { variant: 'outlined', icon: false },
+        styleOverrides: {
+          root: { padding: '3px 12px', color: t.ink, backgroundColor: t.card, fontSize: 15, borderLeftWidth: 4 },
+        },
+      },
+      MuiSnackbarContent: {
+        styleOverrides: {
+          root: { backgroundColor: t.frame, color: t.onFrame, fontSize: 15, border: `1px solid ${t.frameLine}` },
+        },
+      },
+      MuiLinearProgress: {
+        styleOverrides: {
+          root: { height: 7, backgroundColor: 'transparent', border: `1px solid ${t.edge}` },
+          bar: { backgroundColor: t.ink },
+        },
+      },
+      MuiChip: {
+        defaultProps: { size: 'small' },
+        styleOverrides: { root: { borderRadius: 4, backgroundColor: t.lakeWash, color: t.ink, fontSize: 13.5, height: 24 } },
+      },
+      MuiBadge: { styleOverrides: { badge: { fontSize: 12.5 } } },
+      MuiTable: { styleOverrides: { root: { fontSize: 14 } } },
+      MuiTableCell: {
+        styleOverrides: {
+          root: { padding: '7px 10px 7px 0', fontSize: 14, lineHeight: 1.4, borderBottomColor: t.hairline, verticalAlign: 'top' },
+          head: {
+            padding: '5px 10px 5px 0',
+            fontSize: 13,
+            fontWeight: 400,
+            color: t.soft,
+            whiteSpace: 'nowrap',
+            borderBottom: `1px solid ${t.ink}`,
+            backgroundColor: 'inherit',
+          },
+        },
+      },
       MuiDialogTitle: { styleOverrides: { root: { fontFamily: HEAD, fontSize: 21, fontWeight: 700, fontStretch: '88%' } } },
+      MuiAccordion: {
+        defaultProps: { disableGutters: true, square: true },
+        styleOverrides: {
+          root: { border: 0, borderTop: `1px solid ${t.hairline}`, background: 'none', '&::before': { display: 'none' } },
+        },
+      },
+      MuiAccordionSummary: { styleOverrides: { root: { padding: 0, minHeight: 0 }, content: { margin: '8px 0' } } },
+      MuiAccordionDetails: { styleOverrides: { root: { padding: '0 0 12px' } } },
     },
   });
 }
 
-/** The tokens as CSS variables, for the stylesheet. */
+/** The tokens as CSS variables: for drawings, and for the editor, which is not React's. */
 export function variablesOf(mode: Mode): Record<string, Record<string, string>> {
   const t: Tokens = mode === 'light' ? LIGHT : NIGHT;
   return {

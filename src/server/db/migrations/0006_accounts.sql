@@ -8,3 +8,5 @@ ALTER TABLE account ADD COLUMN layouts jsonb NOT NULL DEFAULT '{}';
 ALTER TABLE invitation ADD COLUMN account_id bigint REFERENCES account ON DELETE CASCADE;
 -- whether the first page (what a first text needs) was gone through or put aside
 ALTER TABLE workspace ADD COLUMN begun boolean NOT NULL DEFAULT true;
+-- how times are written: 4:30 PM or 16:30
+ALTER TABLE workspace ADD COLUMN hours text NOT NULL DEFAULT '12' CHECK (hours IN ('12', '24'));

@@ -1,0 +1,138 @@
+import { Box, Button } from '@mui/material';
+import { styled } from '@mui/material/styles';
+import type { PlanSummary } from '../../core/api/plan';
+import type { Draft } from '../../core/plan/draft';
+import { LIMITS, measure } from '../../core/text/measure';
+import { plainFor } from '../../core/text/plain-replacements';
+import { Choose } from '../pieces/choices';
+import { count, money, people } from '../pieces/format';
+import { Bit, Column, Row, Words } from '../pieces/layout';
+
+const NAMED: Record<string, string> = {
+  '–': 'dash',
+  '—': 'long dash',
+  '’': 'curly apostrophe',
+  '“': 'curly quote',
+  '”': 'curly quote',
+  '…': 'ellipsis',
+};
+const Say = styled(Box)(({ theme }) => ({
+  borderLeft: `3px solid ${theme.bell.brick}`,
+  padding: '3px 0 3px 10px',
+  display: 'flex',
+  gap: 10,
+  justifyContent: 'space-between',
+  alignItems: 'center',
+  fontSize: 13.5,
+}));
+
+/** Which characters turn the text into extended ones, what that costs over everyone, and a plain one instead. */
+export function Forcing({
+  draft,
+  plan,
+  change,
+}: {
+  draft: Draft;
+  plan: PlanSummary | undefined;
+  change: (part: Partial<Draft>) => void;
+}) {
+  const replace = (character: string) => change({ words: draft.words.replaceAll(character, plainFor(character) ?? character) });
+  return (plan?.forcing ?? []).slice(0, 3).map((each) => (
+    <Say key={each.character}>
+      <span>
+        <b>
+          {each.character.trim() === ''
+            ? 'A hidden character'
+            : `${each.character}${NAMED[each.character] ? ` (${NAMED[each.character]})` : ''}`}
+        </b>{' '}
+        turns every text into extended characters
+        {plan?.extended_cost && plan.extended_cost.parts > 0 ? (
+          <>
+            :{' '}
+            <b>
+              {count(plan.extended_cost.parts)} more parts, {money(plan.extended_cost.cost_micro, plan.currency)}
+            </b>
+          </>
+        ) : (
+          ', without a part more'
+        )}
+      </span>
+      {each.replacement !== null && (
+        <Button onClick={() => replace(each.character)}>
+          {each.replacement === '' ? 'Take it out' : `Use ${each.replacement} instead`}
+        </Button>
+      )}
+    </Say>
+  ));
+}
+
+const Spread = styled(Row)({ alignItems: 'flex-end' });
+const Share = styled(Words)({ minWidth: 84 });
+const ShareBar = styled('div')(({ theme }) => ({ background: theme.bell.lake }));
+
+/** How long it is: alphabet, units, and over everyone how many get how many parts. */
+export function Measure({
+  draft,
+  plan,
+  change,
+}: {
+  draft: Draft;
+  plan: PlanSummary | undefined;
+  change: (part: Partial<Draft>) => void;
+}) {
+  const own = measure(draft.words);
+  const known = plan && plan.people > 0 ? plan : undefined;
+  const alphabet = known ? (known.alphabet.ucs2 > 0 ? 'ucs2' : 'gsm7') : own.alphabet;
+  const most = Math.max(1, ...(plan?.distribution.map((each) => each.people) ?? []));
+  return (
+    <Row between nowrap starts gap={16}>
+      <Column small gap={2}>
+        <span>
+          {alphabet === 'gsm7' ? 'plain' : 'extended'} characters, {LIMITS[alphabet].alone} in one part, then{' '}
+          {LIMITS[alphabet].joined} a part <Bit soft>({alphabet === 'gsm7' ? 'GSM-7' : 'UCS-2'})</Bit>
+        </span>
+        <span aria-live="polite">
+          {known ? (
+            <>
+              usual length {known.units.usual}, longest {known.units.longest}
+              {known.fallback > 0 ? ` · other words for ${people(known.fallback)}` : ''}
+            </>
+          ) : (
+            `${own.units} used, ${own.left} left`
+          )}
+        </span>
+        <span>
+          opt-out wording{' '}
+          <Choose
+            label="Opt-out wording"
+            value={draft.opt_out}
+            options={[
+              ['in_text', 'in the text'],
+              ['none', 'not added'],
+            ]}
+            onChange={(opt_out) => change({ opt_out })}
+          />
+          {draft.opt_out === 'in_text' && plan && <Bit soft> {plan.opt_out_words}</Bit>}
+        </span>
+      </Column>
+      {known && (
+        <Spread
+          nowrap
+          gap={6}
+          fixed
+          role="img"
+          aria-label={known.distribution
+            .map((each) => `${each.parts} ${each.parts === 1 ? 'part' : 'parts'}: ${people(each.people)}`)
+            .join(', ')}
+        >
+          {known.distribution.slice(0, 5).map((each) => (
+            <Share small nobreak key={each.parts}>
+              {each.parts} {each.parts === 1 ? 'part' : 'parts'} <b>{count(each.people)}</b>
+              <ShareBar style={{ height: 3 + (27 * each.people) / most }} />
+            </Share>
+          ))}
+        </Spread>
+      )}
+    </Row>
+  );
+}

@@ -1,0 +1,92 @@
+import type { RunAnswer } from '../../core/api/runs';
+import { useDesk } from '../api/session';
+import { clockTime, count } from '../pieces/format';
+import { Column, Pane, Row, Words } from '../pieces/layout';
+import { Way } from '../pieces/ways';
+import { RunCost } from './RunCost';
+import type { RunFilter } from './run-words';
+
+/** Why not everyone got it, what was answered, what it cost, and its course. */
+export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: RunFilter) => void }) {
+  const { run, reasons, events, replies, money: spent, clicks } = answer;
+  const { workspace } = useDesk();
+  const zone = workspace.zone;
+  const answers = replies.filter((reply) => reply.kind === 'reply' || reply.kind === 'maybe_stop');
+  const waiting = answers.filter((reply) => !reply.done_at).length;
+  const over = run.ended_at !== null;
+  const of = (title: string, those: RunAnswer['reasons']) => (
+    <div>
+      <Words as="h2" under below={6}>
+        {title}
+      </Words>
+      {those.map((each) => (
+        <Row between under nowrap base pad="7px 0" key={each.state + each.reason}>
+          <span>
+            <b>{count(each.n)}</b> {each.reason}
+          </span>
+          <Way small nobreak onClick={() => see({ state: each.state, reason: each.reason })}>
+            see {count(each.n)}
+          </Way>
+        </Row>
+      ))}
+      {those.length === 0 && (
+        <Words soft small above={6}>
+          {over ? 'Nobody.' : 'Nobody so far.'}
+        </Words>
+      )}
+    </div>
+  );
+  const unsent = reasons.filter((each) => each.state === 'not_sent');
+  return (
+    <Pane as="aside" card aria-label="Reasons, answers, cost">
+      <Column gap={16}>
+        {of(
+          'Not delivered',
+          reasons.filter((each) => each.state !== 'not_sent'),
+        )}
+        {unsent.length > 0 && of('Not sent', unsent)}
+        <div>
+          <Words as="h2" under below={6}>
+            Answers
+          </Words>
+          <Row between under pad="7px 0">
+            <span>
+              <b>{count(answers.length)}</b> {answers.length === 1 ? 'reply' : 'replies'}
+              {waiting > 0 ? `, ${waiting} to answer` : ''}
+            </span>
+            <Way small to="/replies">
+              open
+            </Way>
+          </Row>
+          {answers.slice(0, 3).map((reply, i) => (
+            <Words as="p" soft small above={4} key={i}>
+              “{reply.body}”
+            </Words>
+          ))}
+          {clicks.links > 0 && (
+            <Words under pad="7px 0">
+              <b>{count(clicks.clicked)}</b> clicked the link
+            </Words>
+          )}
+          <Words under pad="7px 0">
+            <b>{count(answer.opted_out)}</b> opted out
+          </Words>
+        </div>
+        <RunCost spent={spent} shown={run} ended={over} currency={workspace.currency} />
+        <div>
+          <h2>Course</h2>
+          <Words as="ul" small soft>
+            {run.started_at && <li>{clockTime(run.started_at, zone, true)} began</li>}
+            {events.map((event, i) => (
+              <li key={i}>
+                {clockTime(event.at, zone, true)} {event.what}
+                {event.by ? `, ${event.by}` : ''}
+              </li>
+            ))}
+            {run.ended_at && <li>{clockTime(run.ended_at, zone, true)} ended</li>}
+          </Words>
+        </div>
+      </Column>
+    </Pane>
+  );
+}

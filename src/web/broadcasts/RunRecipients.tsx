@@ -1,0 +1,117 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { runs, type Recipient } from '../../core/api/runs';
+import { fileAt, usePages } from '../api/client';
+import { useDesk } from '../api/session';
+import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { DataTable, type Column } from '../pieces/DataTable';
+import { clockTime } from '../pieces/format';
+import { Bit, Row, TextBox } from '../pieces/layout';
+import { showPhone } from '../pieces/phone';
+import { State } from '../pieces/Ring';
+import { Nothing } from '../pieces/small';
+import { useTableLayout } from '../pieces/table-layout';
+import { Way } from '../pieces/ways';
+import type { RunFilter } from './run-words';
+
+const PAGE = 100;
+const HIDDEN = ['planned'];
+
+/** Everyone of a run: state, times and reason; the words on demand. */
+export function RunRecipients({
+  id,
+  filter,
+  setFilter,
+}: {
+  id: number;
+  filter: RunFilter;
+  setFilter: (filter: RunFilter) => void;
+}) {
+  const { workspace } = useDesk();
+  const [open, setOpen] = useState<number>();
+  const layout = useTableLayout('recipients', { hidden: HIDDEN });
+  const list = usePages(
+    runs.recipients,
+    (after: number | undefined) => ({ params: { id }, query: { ...filter, after } }),
+    (last) => (last.recipients.length < PAGE ? undefined : last.recipients[last.recipients.length - 1].id),
+  );
+  const zone = workspace.zone;
+  const at = (time: string | null) => (time ? clockTime(time, zone, true) : '');
+  // the same second three times says nothing: what follows within it is not said again
+  const later = (time: string | null, before: string | null) => {
+    const said = at(time);
+    return said !== '' && said === at(before) ? <Bit soft>at once</Bit> : said;
+  };
+  const columns: Column<Recipient>[] = [
+    { key: 'state', heading: 'State', width: 130, cell: (each) => <State state={each.state} />, stays: true },
+    {
+      key: 'person',
+      heading: 'Person',
+      stays: true,
+      cell: (each) => (
+        <Way aria-expanded={open === each.id} onClick={() => setOpen(open === each.id ? undefined : each.id)}>
+          {`${each.given_name ?? ''} ${each.family_name ?? ''}`.trim() || 'no name'}
+        </Way>
+      ),
+    },
+    { key: 'number', heading: 'Number', nobreak: true, cell: (each) => showPhone(each.number) },
+    { key: 'parts', heading: 'Parts', num: true, width: 60, cell: (each) => each.parts },
+    { key: 'planned', heading: 'Planned', nobreak: true, cell: (each) => at(each.due_at) },
+    { key: 'handed', heading: 'With carrier', nobreak: true, cell: (each) => at(each.handed_at) },
+    { key: 'final', heading: 'Final', nobreak: true, cell: (each) => later(each.final_at, each.handed_at) },
+    { key: 'why', heading: 'Why', cell: (each) => <Bit soft>{each.reason}</Bit> },
+  ];
+  return (
+    <>
+      <Row between line pad="12px 0 4px">
+        <Row base>
+          <h2>Recipients</h2>
+          <Bit soft small>
+            {filter.state ? filter.state.replaceAll('_', ' ') : 'all'}
+            {filter.reason ? `, ${filter.reason}` : ''}
+          </Bit>
+          {(filter.state || filter.reason) && (
+            <Way small onClick={() => setFilter({})}>
+              all
+            </Way>
+          )}
+        </Row>
+        <Row>
+          <ColumnsMenu columns={columns} layout={layout} />
+          <Button component="a" href={fileAt(runs.recipientsCsv, { params: { id } })} download>
+            Export
+          </Button>
+        </Row>
+      </Row>
+      <DataTable
+        label="Recipients"
+        columns={inOrder(columns, layout.order)}
+        rows={(list.data?.pages ?? []).flatMap((page) => page.recipients)}
+        idOf={(each) => each.id}
+        layout={layout}
+        loading={list.isPending}
+        error={list.error}
+        empty={<Nothing title="Nobody">No recipient is in this state.</Nothing>}
+        under={(each) =>
+          open === each.id && (
+            <TextBox small>
+              {each.body || 'erased'}
+              {each.person_id && (
+                <div>
+                  <Way to={`/people/${each.person_id}`}>open the person</Way>
+                </div>
+              )}
+            </TextBox>
+          )
+        }
+      />
+      {list.hasNextPage && (
+        <Row above={10}>
+          <Button disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>
+            Show more recipients
+          </Button>
+        </Row>
+      )}
+    </>
+  );
+}

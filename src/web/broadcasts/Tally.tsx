@@ -1,0 +1,117 @@
+import { Button } from '@mui/material';
+import type { PlanSummary } from '../../core/api/plan';
+import type { Draft } from '../../core/plan/draft';
+import { useDesk } from '../api/session';
+import { count, money, when } from '../pieces/format';
+import { Bit, Column, Fact, Words } from '../pieces/layout';
+import { Trouble, useNow } from '../pieces/small';
+import { Way } from '../pieces/ways';
+import { wayTo } from '../setup/parts';
+import { Stale, TallyFacts, TallyPane } from './sheet-layout';
+
+/** Checks that are put right elsewhere, and where. */
+const ELSEWHERE: Record<string, string> = { balance: 'balance', price: 'prices', no_price: 'prices', no_sender: 'senders' };
+
+/** What it comes to, over the real audience; what must be fixed; and the way to the last look. */
+export function Tally({
+  draft,
+  plan,
+  planning,
+  hasSenders,
+  trouble,
+  look,
+}: {
+  draft: Draft;
+  plan: PlanSummary | undefined;
+  planning: boolean;
+  hasSenders: boolean;
+  trouble: unknown;
+  look: () => void;
+}) {
+  const { workspace, offset } = useDesk();
+  const now = useNow(offset, 20_000);
+  const ready = plan !== undefined && plan.must_fix.length === 0;
+  const goes = (at: string | null) => (at ? when(at, workspace.zone, now) : '–');
+  const first = plan && draft.when.kind === 'now' && plan.first ? 'now' : plan ? goes(plan.first) : '…';
+  const last = plan ? goes(plan.last) : '…';
+  const wayOf = (check: string, place: string) => ELSEWHERE[check] ?? (place === 'from' && !hasSenders ? 'senders' : undefined);
+  return (
+    <TallyPane aria-label="Tally">
+      <TallyFacts aria-live="polite" aria-busy={planning}>
+        <div>
+          <Words fig figure="big" data-hero>
+            <Stale stale={planning}>{plan ? count(plan.people) : '…'}</Stale>
+          </Words>
+          <Words soft pad="2px 0 12px">
+            {!plan ? 'counting who will get it' : plan.people === 1 ? 'person will get it' : 'people will get it'}
+            {plan && planning ? ', counting anew' : ''}
+          </Words>
+        </div>
+        <Fact>
+          <Bit wideOnly>text parts</Bit>
+          <Bit fig figure="line">
+            <Stale stale={planning}>{plan ? count(plan.parts) : '…'}</Stale>
+            <Bit smallOnly soft small>
+              {' '}
+              parts
+            </Bit>
+          </Bit>
+        </Fact>
+        <Fact>
+          <Bit wideOnly>cost</Bit>
+          <Bit fig figure="line">
+            <Stale stale={planning}>{plan ? money(plan.cost_micro, plan.currency) : '…'}</Stale>
+          </Bit>
+        </Fact>
+        <Fact wideOnly>
+          <span>first</span>
+          <Bit fig figure={first.length > 9 ? undefined : 'line'}>
+            {first}
+          </Bit>
+        </Fact>
+        <Fact wideOnly under>
+          <span>last</span>
+          <Bit fig figure={last.length > 9 ? undefined : 'line'}>
+            {last}
+          </Bit>
+        </Fact>
+      </TallyFacts>
+      <Column wideOnly small above={10} gap={6} scrolls aria-live="polite">
+        <Words strong>
+          {!plan
+            ? ''
+            : plan.must_fix.length === 0
+              ? `Nothing to fix${plan.hints.length > 0 ? `. ${plan.hints.length === 1 ? 'One hint' : `${plan.hints.length} hints`}:` : '.'}`
+              : `To fix: ${plan.must_fix.length}`}
+        </Words>
+        {plan?.must_fix.map((each) => {
+          const part = wayOf(each.check, each.place);
+          return (
+            <Words brick key={each.message}>
+              {each.message}
+              {part && (
+                <>
+                  {' '}
+                  <Way to={wayTo(part)}>put it right</Way>
+                </>
+              )}
+            </Words>
+          );
+        })}
+        {plan?.hints.map((each) => (
+          <span key={each.message}>{each.message}</span>
+        ))}
+      </Column>
+      <Column above={10} grow gap={8}>
+        <Column grow />
+        <Trouble error={trouble} />
+        <Button variant="go" disabled={!ready || planning} onClick={look}>
+          Last look
+        </Button>
+        <Words as="p" soft small wideOnly centered>
+          nothing goes before you say so there
+        </Words>
+      </Column>
+    </TallyPane>
+  );
+}

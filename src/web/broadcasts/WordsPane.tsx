@@ -1,0 +1,112 @@
+import { Button } from '@mui/material';
+import { useMemo, useRef, useState } from 'react';
+import { people as peopleApi, type Sources } from '../../core/api/people';
+import type { PlanSummary, ProofText } from '../../core/api/plan';
+import { BUILT_IN } from '../../core/merge/compile';
+import type { Draft } from '../../core/plan/draft';
+import { wallClock } from '../../core/plan/zones';
+import { useGet } from '../api/client';
+import { useDesk } from '../api/session';
+import { Field } from '../pieces/choices';
+import { Column, Row } from '../pieces/layout';
+import { useNow } from '../pieces/small';
+import { Editor } from './Editor';
+import { Forcing, Measure } from './Measure';
+import { mergeFields, offersFor } from './put-in';
+
+/** The words, their live measure, what forces extended characters and what that costs, opt-out wording, one link. */
+export function WordsPane({
+  draft,
+  plan,
+  sources,
+  change,
+  reader,
+}: {
+  draft: Draft;
+  plan: PlanSummary | undefined;
+  sources: Sources | undefined;
+  change: (part: Partial<Draft>) => void;
+  /** Whose text the proof shows: what can be put in says what it gives for them. */
+  reader: ProofText | undefined;
+}) {
+  const { workspace, offset } = useDesk();
+  const now = useNow(offset, 60_000);
+  const today = wallClock(now, workspace.zone).date;
+  const insert = useRef<((text: string) => void) | undefined>(undefined);
+  const [linking, setLinking] = useState(false);
+  const person = useGet(peopleApi.get, reader?.person_id ? { params: { id: reader.person_id } } : undefined, { keep: true }).data;
+  const withDependants =
+    (sources?.fields ?? []).some((field) => field.about === 'dependant') || /\{\s*dependants\./.test(draft.words);
+  const fields = useMemo(() => mergeFields(sources, withDependants), [sources, withDependants]);
+  const { link } = draft;
+  const known = useMemo(
+    () =>
+      new Map<string, string>([
+        ...BUILT_IN.map((f) => [f.slug, f.label] as const),
+        ['ready_text', 'ready-made text'] as const,
+        ['dependants.family_name', 'dependants’ family names'] as const,
+        ...fields.map((f) => [f.slug, f.label] as const),
+        ...(link ? [[`link ${link.name}`, `link ${link.name}`] as const] : []),
+      ]),
+    [fields, link],
+  );
+  const sender = plan?.sender?.name ?? '';
+  const offers = useMemo(
+    () => offersFor({ draft, fields, reader: person, today, sender, workspace: workspace.name }),
+    [draft, fields, person, today, sender, workspace.name],
+  );
+  return (
+    <Column gap={10}>
+      <Row between>
+        <h2 id="words-label">Words</h2>
+        <Row>
+          <Button onClick={() => insert.current?.('{')}>Put in a field</Button>
+          <Button onClick={() => setLinking(!linking)} aria-expanded={linking}>
+            {link ? 'Link' : 'Add a link'}
+          </Button>
+        </Row>
+      </Row>
+      {linking && (
+        <Row nowrap>
+          <Row nowrap small fixed width={150}>
+            name
+            <Field
+              label="Name of the link"
+              value={link?.name ?? 'more'}
+              onChange={(typed) =>
+                change({
+                  link: { name: typed.toLowerCase().replace(/[^a-z0-9_]/g, '') || 'more', address: link?.address ?? '' },
+                })
+              }
+            />
+          </Row>
+          <Row nowrap small grow>
+            address
+            <Field
+              label="Address of the link"
+              type="url"
+              placeholder="https://…"
+              value={link?.address ?? ''}
+              onChange={(address) => change({ link: address === '' ? null : { name: link?.name ?? 'more', address } })}
+            />
+          </Row>
+          <Button disabled={!link?.address} onClick={() => insert.current?.(`{link ${link?.name ?? 'more'}}`)}>
+            Put it in
+          </Button>
+        </Row>
+      )}
+      <Editor
+        value={draft.words}
+        onChange={(words) => change({ words })}
+        known={known}
+        today={today}
+        offers={offers}
+        labelledBy="words-label"
+        readOnly={false}
+        handle={insert}
+      />
+      <Forcing draft={draft} plan={plan} change={change} />
+      <Measure draft={draft} plan={plan} change={change} />
+    </Column>
+  );
+}

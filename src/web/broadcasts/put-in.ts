@@ -1,0 +1,97 @@
+import type { KnownPerson, Sources } from '../../core/api/people';
+import { BUILT_IN, compileText, type FieldType } from '../../core/merge/compile';
+import type { Draft } from '../../core/plan/draft';
+import type { Offer } from './Editor';
+
+/** Fields that can be merged into a text, of people and of those they are written to about. */
+export function mergeFields(
+  sources: Sources | undefined,
+  withDependants: boolean,
+): { slug: string; label: string; type: FieldType; about: 'person' | 'dependant' }[] {
+  const all = sources?.fields ?? [];
+  return [
+    ...all.filter((field) => field.about === 'person'),
+    ...(withDependants
+      ? [
+          { slug: 'dependants.given_name', label: 'dependants’ given names', type: 'text' as const, about: 'dependant' as const },
+          ...all
+            .filter((field) => field.about === 'dependant')
+            .map((field) => ({
+              slug: `dependants.${field.slug}`,
+              label: `dependants’ ${field.label}`,
+              type: 'text' as const,
+              about: 'dependant' as const,
+            })),
+        ]
+      : []),
+  ];
+}
+
+/** What a person in the proof has for a name; dependants joined as they are. */
+function valueOf(reader: KnownPerson | undefined, name: string): string | undefined {
+  if (!reader) return undefined;
+  const { person, dependants } = reader;
+  if (name === 'dependants.given_name') return dependants.map((each) => each.given_name).join(', ');
+  if (name.startsWith('dependants.')) return dependants.map((each) => each.fields[name.slice(11)] ?? '').join(', ');
+  if (name === 'given_name' || name === 'family_name') return person[name];
+  if (name === 'reference') return person.reference ?? undefined;
+  return person.fields[name];
+}
+
+/** Everything that can be put in with `{`, in groups, each with what it gives for the person in the proof. */
+export function offersFor({
+  draft,
+  fields,
+  reader,
+  today,
+  sender,
+  workspace,
+}: {
+  draft: Draft;
+  fields: ReturnType<typeof mergeFields>;
+  reader: KnownPerson | undefined;
+  /** `YYYY-MM-DD`, where the workspace is. */
+  today: string;
+  sender: string;
+  workspace: string;
+}): Offer[] {
+  const types = new Map<string, FieldType>([
+    ...BUILT_IN.map((f) => [f.slug, f.type] as const),
+    ...fields.map((f) => [f.slug, f.type] as const),
+  ]);
+  const gives = (insert: string) => {
+    const { text, missing } = compileText(insert, types).render(
+      (name) =>
+        name === 'send_date'
+          ? today
+          : name === 'sender_name'
+            ? sender
+            : name === 'workspace_name'
+              ? workspace
+              : valueOf(reader, name),
+      reader?.person.language ?? 'en',
+    );
+    return missing.length > 0 ? 'nothing for this one' : text;
+  };
+  const offer = (group: string, label: string, insert: string): Offer => ({ group, label, insert, gives: gives(insert) });
+  const { link } = draft;
+  return [
+    offer('Of the person', 'given name', '{given_name or "neighbor"}'),
+    offer('Of the person', 'family name', '{family_name}'),
+    ...fields
+      .filter((f) => f.about === 'person')
+      .map((f) => offer('Of the person', f.label, f.type === 'date' ? `{${f.slug} as "MMM d"}` : `{${f.slug}}`)),
+    ...fields.filter((f) => f.about === 'dependant').map((f) => offer('Of whom it is about', f.label, `{${f.slug}}`)),
+    ...(draft.to.some((source) => source.kind === 'file')
+      ? [{ group: 'From the file', label: 'ready-made text', insert: '{ready_text}', gives: 'as the file has it' }]
+      : []),
+    offer('Dates', 'date it is sent', '{send_date as "EEE, MMM d"}'),
+    offer('Dates', 'a week after sending', '{send_date + 7 days as "EEE, MMM d"}'),
+    ...(link
+      ? [{ group: 'Links', label: `link ${link.name}`, insert: `{link ${link.name}}`, gives: 'personal, clicks counted' }]
+      : []),
+    offer('From us', 'sender', '{sender_name}'),
+    offer('From us', 'our name', '{workspace_name}'),
+    { group: 'Braces', label: 'a brace, {', insert: '{{', gives: '{' },
+  ];
+}

@@ -1,0 +1,106 @@
+import { Dialog, DialogContent, DialogTitle } from '@mui/material';
+import { styled } from '@mui/material/styles';
+import { lazy, Suspense, type ReactNode } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { useNavigate } from 'react-router';
+import { Facts, Words } from '../pieces/layout';
+import { AREAS } from './areas';
+
+const Palette = lazy(() => import('./Palette'));
+
+const Key = styled('kbd')(({ theme }) => ({
+  font: 'inherit',
+  border: `1px solid ${theme.bell.edge}`,
+  borderBottomWidth: 2,
+  borderRadius: 4,
+  padding: '0 6px',
+  background: theme.bell.ground,
+  color: theme.bell.ink,
+}));
+
+/** Keys that do something by themselves, and what they do. None of them sends. */
+const KEYS: readonly (readonly [keys: readonly string[], what: string])[] = [
+  [['Ctrl', 'K'], 'Go to a person, list, broadcast, run or setting, or begin a broadcast'],
+  ...AREAS.map(({ key, name }) => [[key.toUpperCase()], `Go to ${name}`] as const),
+  [['N'], 'Begin a broadcast'],
+  [['F'], 'Find in this view'],
+  [['['], 'The day before, on the bell line'],
+  [[']'], 'The day after'],
+  [['?'], 'This sheet'],
+];
+/** Keys within things. */
+const WITHIN: readonly (readonly [keys: readonly string[], what: string])[] = [
+  [['↑', '↓'], 'From row to row of a table'],
+  [['Space'], 'Choose the row; with Shift, all from the last one'],
+  [['Enter'], 'Open the row'],
+  [['{'], 'In words: put in a field, a link or a date; twice for a brace'],
+  [['Esc'], 'Close what is open'],
+];
+
+function Keys({ of }: { of: typeof KEYS }): ReactNode {
+  return (
+    <Facts pad="8px 0 16px">
+      {of.map(([keys, what]) => [
+        <dt key={`${what}-keys`}>
+          {keys.map((key, at) => (
+            <span key={key}>
+              {at > 0 && ' '}
+              <Key>{key}</Key>
+            </span>
+          ))}
+        </dt>,
+        <dd key={what}>{what}</dd>,
+      ])}
+    </Facts>
+  );
+}
+
+/** The command palette, the sheet of keys, and the keys themselves. */
+export function Shortcuts({
+  palette,
+  setPalette,
+  help,
+  setHelp,
+}: {
+  palette: boolean;
+  setPalette: (open: boolean) => void;
+  help: boolean;
+  setHelp: (open: boolean) => void;
+}): ReactNode {
+  const navigate = useNavigate();
+  useHotkeys('mod+k', () => setPalette(true), { preventDefault: true, enableOnFormTags: true, enableOnContentEditable: true });
+  useHotkeys('shift+slash, ?', () => setHelp(true), { useKey: true });
+  useHotkeys(
+    AREAS.map(({ key }) => key),
+    (event) => {
+      const area = AREAS.find(({ key }) => key === event.key.toLowerCase());
+      if (area) void navigate(area.path);
+    },
+    { enabled: !palette && !help },
+  );
+  useHotkeys('n', () => void navigate('/broadcasts?new=1'), { enabled: !palette && !help });
+  useHotkeys('f', () => document.querySelector<HTMLElement>('main input[type=search], main [data-find] input')?.focus(), {
+    preventDefault: true,
+    enabled: !palette && !help,
+  });
+  return (
+    <>
+      {palette && (
+        <Suspense>
+          <Palette close={() => setPalette(false)} />
+        </Suspense>
+      )}
+      <Dialog open={help} onClose={() => setHelp(false)} maxWidth="sm" fullWidth>
+        <DialogTitle>Keys</DialogTitle>
+        <DialogContent>
+          <Keys of={KEYS} />
+          <h3>Within tables and words</h3>
+          <Keys of={WITHIN} />
+          <Words soft small>
+            No key sends: that is always a press of the yellow button, after the last look.
+          </Words>
+        </DialogContent>
+      </Dialog>
+    </>
+  );
+}

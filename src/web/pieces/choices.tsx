@@ -1,0 +1,321 @@
+import {
+  Autocomplete,
+  Checkbox,
+  FormControlLabel,
+  InputBase,
+  MenuItem,
+  Radio,
+  RadioGroup,
+  Select,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  type InputBaseProps,
+  type TextFieldProps,
+} from '@mui/material';
+import { styled } from '@mui/material/styles';
+import type { ReactNode } from 'react';
+import { drawn, notALook, type Looks } from './looks';
+
+export type Option<T extends string> = readonly [value: T, words: ReactNode];
+
+const Caret = styled('span')(({ theme }) => ({
+  position: 'absolute',
+  right: 0,
+  pointerEvents: 'none',
+  color: theme.bell.soft,
+  fontSize: '0.8em',
+  '&::after': { content: '"▾"' },
+}));
+
+const ValueSelect = styled(Select, { shouldForwardProp: notALook })<Looks>((looks) => ({
+  font: 'inherit',
+  color: looks.theme.bell.ink,
+  borderBottom: `1px dotted ${looks.theme.bell.soft}`,
+  maxWidth: '100%',
+  lineHeight: 'inherit',
+  '&:hover': { borderBottomStyle: 'solid' },
+  '& .MuiSelect-select': { padding: '0 15px 1px 0', minHeight: 0, lineHeight: 'inherit', background: 'none' },
+  '&& .MuiSelect-select': { paddingRight: 15, minWidth: 0 },
+  '& .MuiSelect-select:focus-visible': { outline: `2px solid ${looks.theme.bell.lake}`, outlineOffset: 2 },
+  '&.Mui-disabled': { borderBottomColor: 'transparent' },
+  ...drawn(looks),
+})) as unknown as typeof Select;
+
+/** A value chosen from a few: looks like a value (caret, dotted base), opens a menu. */
+export function Choose<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+  disabled,
+  ...looks
+}: {
+  label: string;
+  value: T;
+  options: readonly Option<T>[];
+  onChange: (value: T) => void;
+  disabled?: boolean;
+} & Looks): ReactNode {
+  return (
+    <ValueSelect
+      {...looks}
+      variant="standard"
+      disableUnderline
+      disabled={disabled}
+      value={value}
+      onChange={(event) => onChange(event.target.value as T)}
+      IconComponent={Caret}
+      SelectDisplayProps={{ 'aria-label': label }}
+      MenuProps={{ slotProps: { list: { 'aria-label': label } } }}
+      renderValue={(chosen: unknown) => options.find(([key]) => key === chosen)?.[1] ?? String(chosen)}
+    >
+      {options.map(([key, words]) => (
+        <MenuItem key={key} value={key}>
+          {words}
+        </MenuItem>
+      ))}
+    </ValueSelect>
+  );
+}
+
+/** The same in a form, with its label and what is wrong with it. */
+export function ChooseField<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+  helperText,
+  error,
+  disabled,
+}: {
+  label: string;
+  value: T;
+  options: readonly Option<T>[];
+  onChange: (value: T) => void;
+  helperText?: ReactNode;
+  error?: boolean;
+  disabled?: boolean;
+}): ReactNode {
+  return (
+    <TextField
+      select
+      label={label}
+      value={value}
+      disabled={disabled}
+      onChange={(event) => onChange(event.target.value as T)}
+      helperText={helperText}
+      error={error}
+    >
+      {options.map(([key, words]) => (
+        <MenuItem key={key} value={key}>
+          {words}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+const Dotted = styled(InputBase, { shouldForwardProp: notALook })<Looks>((looks) => ({
+  font: 'inherit',
+  color: looks.theme.bell.ink,
+  borderBottom: `1px dotted ${looks.theme.bell.soft}`,
+  '&:hover': { borderBottomStyle: 'solid' },
+  '&.Mui-focused': { borderBottom: `1px solid ${looks.theme.bell.lake}` },
+  '& input': { padding: '0 0 1px', height: 'auto', fieldSizing: 'content', minWidth: '2.2ch', maxWidth: '100%' },
+  "& input[type='number']": { appearance: 'textfield' },
+  "& input[type='number']::-webkit-inner-spin-button": { display: 'none' },
+  ...drawn(looks),
+}));
+
+type Typed = Omit<InputBaseProps, 'inputProps' | 'value' | 'onChange'> &
+  Omit<Looks, 'width'> & {
+    label: string;
+    value: string | number;
+    onChange: (value: string) => void;
+    input?: React.InputHTMLAttributes<HTMLInputElement>;
+  };
+
+/** A value that is typed where it stands: dotted base, as wide as what is in it. */
+export function TypedValue({ label, value, onChange, input, ...rest }: Typed): ReactNode {
+  return (
+    <Dotted
+      {...rest}
+      value={value}
+      onChange={(event) => onChange(event.target.value)}
+      slotProps={{ input: { ...input, 'aria-label': label } }}
+    />
+  );
+}
+
+const Suggesting = styled('span', { shouldForwardProp: notALook })<Looks>((looks) => ({
+  display: 'inline-flex',
+  verticalAlign: 'baseline',
+  maxWidth: '100%',
+  '& .MuiInputBase-root.MuiInputBase-root': { font: 'inherit', padding: 0, flexWrap: 'nowrap' },
+  '& .MuiInput-root::before': { borderBottom: `1px dotted ${looks.theme.bell.soft}` },
+  '& input.MuiInputBase-input.MuiInputBase-input': {
+    padding: '0 0 1px',
+    height: 'auto',
+    fieldSizing: 'content',
+    minWidth: '3ch',
+    maxWidth: '100%',
+  },
+  ...drawn(looks),
+}));
+
+/** A value that is typed where it stands, with what there is offered for it. */
+export function TypedChoice({
+  label,
+  value,
+  options,
+  words,
+  onChange,
+  left,
+  ...looks
+}: {
+  label: string;
+  value: string;
+  options: readonly string[];
+  /** An option as it is shown. */
+  words: (option: string) => string;
+  onChange: (value: string) => void;
+  /** The field was left. */
+  left?: () => void;
+} & Looks): ReactNode {
+  return (
+    <Suggesting {...looks}>
+      <Autocomplete
+        freeSolo
+        disableClearable
+        options={options}
+        inputValue={value}
+        onInputChange={(_event, typed, reason) => {
+          // what is chosen is told below, as it is and not as it is shown
+          if (reason === 'input') onChange(typed);
+        }}
+        onChange={(_event, chosen) => onChange(chosen)}
+        onBlur={left}
+        renderOption={({ key, ...props }, option) => (
+          <li key={key} {...props}>
+            {words(option)}
+          </li>
+        )}
+        renderInput={(params) => (
+          <TextField
+            {...params}
+            variant="standard"
+            placeholder="…"
+            slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': label } }}
+          />
+        )}
+        slotProps={{ popper: { style: { minWidth: 200 } } }}
+      />
+    </Suggesting>
+  );
+}
+
+/** A field with its name told only to those who hear it: where its place says what it is. */
+export function Field({
+  label,
+  onChange,
+  input,
+  ...rest
+}: Omit<TextFieldProps, 'label' | 'onChange' | 'variant'> & {
+  label: string;
+  onChange: (value: string) => void;
+  input?: React.InputHTMLAttributes<HTMLInputElement>;
+}): ReactNode {
+  return (
+    <TextField
+      {...rest}
+      hiddenLabel
+      onChange={(event) => onChange(event.target.value)}
+      slotProps={{ htmlInput: { ...input, 'aria-label': label } }}
+    />
+  );
+}
+
+/** Yes or no, with its words beside it. */
+export function Tick({
+  checked,
+  onChange,
+  children,
+  label,
+  disabled,
+  mixed,
+}: {
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+  children?: ReactNode;
+  /** Where there are no words beside it. */
+  label?: string;
+  disabled?: boolean;
+  mixed?: boolean;
+}): ReactNode {
+  const box = (
+    <Checkbox
+      checked={checked}
+      indeterminate={mixed}
+      disabled={disabled}
+      onChange={(event) => onChange(event.target.checked)}
+      slotProps={{ input: { 'aria-label': label } }}
+    />
+  );
+  return children === undefined ? box : <FormControlLabel disabled={disabled} control={box} label={children} />;
+}
+
+/** One of a few, each told in a line. */
+export function OneOfThese<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+  disabled,
+}: {
+  label: string;
+  value: T | undefined;
+  options: readonly Option<T>[];
+  onChange: (value: T) => void;
+  disabled?: boolean;
+}): ReactNode {
+  return (
+    <RadioGroup aria-label={label} value={value ?? ''} onChange={(_event, chosen) => onChange(chosen as T)}>
+      {options.map(([key, words]) => (
+        <FormControlLabel key={key} value={key} disabled={disabled} control={<Radio />} label={words} />
+      ))}
+    </RadioGroup>
+  );
+}
+
+const Views = styled(ToggleButtonGroup)({ gap: 14, flexWrap: 'wrap' });
+
+/** Which of a few views of the same is shown. */
+export function Shown<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: readonly Option<T>[];
+  onChange: (value: T) => void;
+}): ReactNode {
+  return (
+    <Views
+      exclusive
+      aria-label={label}
+      value={value}
+      onChange={(_event, chosen: T | null) => {
+        if (chosen !== null) onChange(chosen);
+      }}
+    >
+      {options.map(([key, words]) => (
+        <ToggleButton key={key} value={key}>
+          {words}
+        </ToggleButton>
+      ))}
+    </Views>
+  );
+}

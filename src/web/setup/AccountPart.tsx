@@ -1,0 +1,120 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { Type } from 'typebox';
+import { mayDo } from '../../core/api/roles';
+import { accounts } from '../../core/api/setup';
+import { useAct } from '../api/client';
+import { useDesk } from '../api/session';
+import { useWork } from '../api/work';
+import { FormText, useContractForm, useSubmit } from '../pieces/form';
+import { Facts, Form, Row, Words } from '../pieces/layout';
+import { showPhone } from '../pieces/phone';
+import { useSay } from '../pieces/Said';
+import { Trouble } from '../pieces/small';
+import { Way } from '../pieces/ways';
+import { OwnNumber } from './OwnNumber';
+
+const Passwords = Type.Object({
+  old: Type.String({ minLength: 1, maxLength: 200 }),
+  password: Type.String({ minLength: 12, maxLength: 200 }),
+});
+
+/** One's own account: number for test texts, password, sessions. */
+export default function AccountPart() {
+  const { account } = useDesk();
+  const say = useSay();
+  const change = useAct(accounts.password);
+  const end = useAct(accounts.signOutEverywhere);
+  const { work, busy, error: failed } = useWork();
+  const [proving, setProving] = useState(false);
+  const [error, setError] = useState<unknown>();
+  const form = useContractForm(
+    Passwords,
+    { old: '', password: '' },
+    { words: { password: 'At least 12 characters; a few words do well.' } },
+  );
+  const submit = useSubmit(
+    form,
+    async (body) => {
+      await change({ body });
+      form.reset({ old: '', password: '' });
+      say('The password is changed; every other session has ended.');
+    },
+    setError,
+  );
+  return (
+    <>
+      <h2>{account.name}</h2>
+      <Facts pad="8px 0">
+        <dt>Address</dt>
+        <dd>{account.email}</dd>
+        <dt>Role</dt>
+        <dd>{account.role}</dd>
+        <dt>Own number</dt>
+        <dd>
+          {account.own_number ? showPhone(account.own_number) : 'not said yet; test texts go there'}{' '}
+          {mayDo(account.role, 'write') && !proving && (
+            <Way small onClick={() => setProving(true)}>
+              {account.own_number ? 'another one' : 'say it'}
+            </Way>
+          )}
+        </dd>
+      </Facts>
+      {proving && (
+        <OwnNumber
+          done={() => {
+            setProving(false);
+            say('That is your number now.');
+          }}
+        />
+      )}
+      <Form noValidate gap={12} onSubmit={(event) => void submit(event)}>
+        <Words as="h2" line above={14}>
+          Password
+        </Words>
+        <Words most={380}>
+          <FormText control={form.control} name="old" label="Password now" type="password" autoComplete="current-password" />
+        </Words>
+        <Words most={380}>
+          <FormText
+            control={form.control}
+            name="password"
+            label="New password"
+            type="password"
+            autoComplete="new-password"
+            helperText="At least 12 characters; a few words do well."
+          />
+        </Words>
+        <Trouble error={error} />
+        <Row>
+          <Button type="submit" variant="contained" disabled={form.formState.isSubmitting}>
+            Change the password
+          </Button>
+        </Row>
+      </Form>
+      <Words as="h2" line pad="14px 0 8px">
+        Sessions
+      </Words>
+      <Row>
+        <Button
+          disabled={busy}
+          onClick={() =>
+            void work(async () => {
+              const { ended } = await end({});
+              say(
+                ended === 0
+                  ? 'There was no other session.'
+                  : ended === 1
+                    ? 'One other session has ended.'
+                    : `${ended} others have ended.`,
+              );
+            })
+          }
+        >
+          Sign out everywhere else
+        </Button>
+      </Row>
+      <Trouble error={failed} />
+    </>
+  );
+}

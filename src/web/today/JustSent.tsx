@@ -1,0 +1,71 @@
+import type { TodayAnswer } from '../../core/api/today';
+import { useDesk } from '../api/session';
+import { count, when } from '../pieces/format';
+import { Bit, Pane, Row, Words } from '../pieces/layout';
+import { OutcomeBar } from '../pieces/OutcomeBar';
+import { Nothing, useNow } from '../pieces/small';
+import { Way } from '../pieces/ways';
+
+/** What went last, and what became of it. */
+export function JustSent({ sent }: { sent: TodayAnswer['sent'] }) {
+  const { workspace, offset } = useDesk();
+  const now = useNow(offset, 60_000);
+  return (
+    <Pane as="section" pad="14px 20px" aria-label="Just sent">
+      <Words as="h2" figure="line" below={12}>
+        Just sent
+      </Words>
+      {sent.length === 0 && (
+        <Nothing title="Nothing has gone yet">
+          Within a minute of a broadcast’s start you see here how much of it was delivered, who answered, and who said stop.
+        </Nothing>
+      )}
+      {sent.map((run) => {
+        const delivered = run.tally.delivered ?? 0;
+        const bad = (run.tally.not_delivered ?? 0) + (run.tally.expired ?? 0);
+        const unsure = run.tally.uncertain ?? 0;
+        const rest = run.people - delivered - bad - unsure;
+        return (
+          <Words line pad="10px 0" key={run.id}>
+            <Row between base nowrap>
+              <Way strong cut to={`/runs/${run.id}`}>
+                {run.name || 'no name'}
+              </Way>
+              <Bit soft small nobreak>
+                {when(run.due_at, workspace.zone, now)}
+              </Bit>
+            </Row>
+            <OutcomeBar
+              thin
+              people={run.people}
+              label={`${count(delivered)} of ${count(run.people)} delivered`}
+              parts={[
+                ['delivered', delivered],
+                ['not_sent', rest],
+                ['uncertain', unsure],
+                ['not_delivered', bad],
+              ]}
+            />
+            <Row nowrap gap={10}>
+              <Bit fig figure="mid">
+                {run.people > 99 ? `${((100 * delivered) / run.people).toFixed(1)}%` : `${delivered} of ${run.people}`}
+              </Bit>
+              <Bit soft small>
+                {run.people > 99 ? `${count(delivered)} of ${count(run.people)} delivered` : 'delivered'}
+                <br />
+                {[
+                  run.answers > 0 && `${count(run.answers)} answered`,
+                  run.clicked > 0 && `${count(run.clicked)} clicked`,
+                  run.opted_out > 0 && `${count(run.opted_out)} opted out`,
+                  unsure > 0 && `${count(unsure)} uncertain`,
+                ]
+                  .filter(Boolean)
+                  .join(' · ') || 'no answers'}
+              </Bit>
+            </Row>
+          </Words>
+        );
+      })}
+    </Pane>
+  );
+}

@@ -1,0 +1,238 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { broadcasts } from '../../core/api/broadcasts';
+import { people as peopleApi } from '../../core/api/people';
+import { replies as repliesApi } from '../../core/api/replies';
+import { mayDo } from '../../core/api/roles';
+import type { TodayAnswer } from '../../core/api/today';
+import { useAct } from '../api/client';
+import { useDesk } from '../api/session';
+import { useWork } from '../api/work';
+import { Field } from '../pieces/choices';
+import { ago, count, when } from '../pieces/format';
+import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
+import { showPhone } from '../pieces/phone';
+import { Ring } from '../pieces/Ring';
+import { useSay } from '../pieces/Said';
+import { Trouble, useNow } from '../pieces/small';
+import { Way } from '../pieces/ways';
+import { wayTo } from '../setup/parts';
+
+/** What waits for a person: answered and decided in place. */
+export function NeedsYou({ today }: { today: TodayAnswer }) {
+  const { replies, uncertain, failed, missed, imports, missing } = today;
+  const { workspace, offset } = useDesk();
+  const now = useNow(offset, 5000);
+  const navigate = useNavigate();
+  const copy = useAct(broadcasts.make);
+  const { work, error } = useWork();
+  const zone = workspace.zone;
+  const quiet = replies.length + uncertain.length + failed.length + missed.length + imports.length + missing.length === 0;
+  return (
+    <Pane as="section" card pad="14px 20px" aria-label="Needs you">
+      <Words as="h2" figure="line" below={12}>
+        Needs you
+      </Words>
+      <Trouble error={error} />
+      {missing.length > 0 && <Missing missing={missing} />}
+      {quiet && (
+        <Words as="p" line soft above={10}>
+          Nothing waits for you. What is not delivered, what may have been missed, and answers that nobody has read stand here.
+        </Words>
+      )}
+      {replies.length > 0 && <Waiting replies={replies} />}
+      {missed.map((run) => (
+        <Column line pad="10px 0" gap={4} key={run.id}>
+          <Row between base>
+            <Words as="h3" brick>
+              {run.name} was missed
+            </Words>
+            <Bit soft small>
+              {when(run.due_at, zone, now)}
+            </Bit>
+          </Row>
+          <Words as="p" soft small>
+            {run.note}
+          </Words>
+          <div>
+            <Button
+              onClick={() =>
+                void work(async () => {
+                  const { id } = await copy({ body: { name: run.name, copy: run.broadcast_id } });
+                  await navigate(`/broadcasts/${id}`);
+                })
+              }
+            >
+              Copy it to send now
+            </Button>
+          </div>
+        </Column>
+      ))}
+      {failed.map((each) => (
+        <Matter
+          key={`${each.id}${each.reason}`}
+          state="not_delivered"
+          words={`${count(each.n)} not delivered: ${each.reason ?? 'no reason given'}`}
+          run={each}
+          at={when(each.at, zone, now)}
+        />
+      ))}
+      {uncertain.map((each) => (
+        <Matter
+          key={each.id}
+          state="uncertain"
+          words={`${count(each.n)} ${each.n === 1 ? 'text' : 'texts'} uncertain`}
+          run={each}
+          at={when(each.at, zone, now)}
+          more="The line to the carrier broke as they went. They may have arrived; they are never sent again by themselves."
+        />
+      ))}
+      {imports.map((each) => (
+        <Row line between base nowrap pad="10px 0" key={each.id}>
+          <span>
+            {each.file_name} {each.state === 'writing' ? 'is being brought in' : 'is on the bench; nothing is written yet'}
+          </span>
+          <Way small nobreak to={`/people/bring-in/${each.id}`}>
+            open the bench
+          </Way>
+        </Row>
+      ))}
+    </Pane>
+  );
+}
+
+/** What a first text still needs. */
+function Missing({ missing }: { missing: TodayAnswer['missing'] }) {
+  return (
+    <Column line pad="10px 0" gap={6}>
+      <Row between base>
+        <h3>Before a first text</h3>
+        <Way small to="/start">
+          go through it on one page
+        </Way>
+      </Row>
+      {missing.map((each) => (
+        <Row between base nowrap gap={12} key={each.what}>
+          <span>
+            <Bit strong>{each.what}.</Bit> <Bit soft>{each.why}</Bit>
+          </span>
+          <Way small nobreak to={wayTo(each.part)}>
+            put it right
+          </Way>
+        </Row>
+      ))}
+    </Column>
+  );
+}
+
+/** Something of a run that went wrong: what, of which run and when on one line, wherever the words end. */
+function Matter({
+  state,
+  words,
+  run,
+  at,
+  more,
+}: {
+  state: 'not_delivered' | 'uncertain';
+  words: string;
+  run: { id: number; name: string };
+  at: string;
+  more?: string;
+}) {
+  return (
+    <Column line pad="10px 0" gap={3}>
+      <Row as="h3" nowrap base>
+        <Bit brick={state === 'not_delivered'} plum={state === 'uncertain'} fixed>
+          <Ring state={state} />
+        </Bit>
+        {words}
+      </Row>
+      {more && (
+        <Words as="p" soft small>
+          {more}
+        </Words>
+      )}
+      <Row small between base nowrap>
+        <Bit soft cut>
+          {run.name || 'no name'}, {at}
+        </Bit>
+        <Way nobreak to={`/runs/${run.id}`}>
+          see them
+        </Way>
+      </Row>
+    </Column>
+  );
+}
+
+function Waiting({ replies }: { replies: TodayAnswer['replies'] }) {
+  const { account, offset } = useDesk();
+  const now = useNow(offset, 5000);
+  const say = useSay();
+  const answer = useAct(peopleApi.text);
+  const done = useAct(repliesApi.done);
+  const optOut = useAct(repliesApi.optOut);
+  const { work, error, busy } = useWork();
+  const [words, setWords] = useState('');
+  return (
+    <Words line pad="10px 0">
+      <Row between base under below={7}>
+        <h3>{replies[0].total === 1 ? 'A reply waits' : `${count(replies[0].total)} replies wait`} for an answer</h3>
+        <Way small to="/replies">
+          open them
+        </Way>
+      </Row>
+      <Trouble error={error} />
+      {replies.map((reply, i) => {
+        const { person_id } = reply;
+        const name = reply.name || showPhone(reply.number);
+        return (
+          <Row nowrap pad="7px 0 3px" base gap={12} key={reply.id}>
+            <Bit fig width={64} fixed figure="line">
+              {ago(now - Date.parse(reply.received_at))}
+            </Bit>
+            <Words grow>
+              <b>{name}</b> “{reply.body}”
+              {reply.kind === 'maybe_stop' && (
+                <Row above={4}>
+                  <Bit soft small>
+                    may mean stop; nothing planned goes to them until you decide
+                  </Bit>
+                  <Button
+                    disabled={busy}
+                    onClick={() => void work(() => optOut({ params: { id: reply.id }, body: { wrong_number: false } }))}
+                  >
+                    Never text this number
+                  </Button>
+                  <Button disabled={busy} onClick={() => void work(() => done({ params: { id: reply.id } }))}>
+                    It does not
+                  </Button>
+                </Row>
+              )}
+              {i === 0 && person_id !== null && mayDo(account.role, 'send') && (
+                <Row
+                  as="form"
+                  nowrap
+                  above={5}
+                  onSubmit={(event: React.FormEvent) => {
+                    event.preventDefault();
+                    void work(async () => {
+                      await answer({ params: { id: person_id }, body: { words } });
+                      setWords('');
+                      say(`Sent to ${name}.`);
+                    });
+                  }}
+                >
+                  <Field label={`Answer ${name}`} placeholder="Answer…" value={words} onChange={setWords} />
+                  <Button type="submit" variant="contained" disabled={busy || words.trim() === ''}>
+                    Send
+                  </Button>
+                </Row>
+              )}
+            </Words>
+          </Row>
+        );
+      })}
+    </Words>
+  );
+}

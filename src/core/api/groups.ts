@@ -153,9 +153,7 @@ export const segments = {
     says: 'Why a person is in or out of a rule: each condition, whether it holds, and what they have',
     body: Shape({ rule: Type.Unknown(), person_id: Type.Integer() }),
     answer: Shape({
-      why: Type.Array(
-        Shape({ words: Type.String(), holds: Type.Boolean(), has: Type.Optional(Type.String()) }),
-      ),
+      why: Type.Array(Shape({ words: Type.String(), holds: Type.Boolean(), has: Type.Optional(Type.String()) })),
     }),
   }),
 };

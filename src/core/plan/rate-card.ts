@@ -27,10 +27,18 @@ export function readRates(text: string): { rates: RateBody[]; wrong: string[] } 
     .forEach((line, at) => {
       if (line.trim() === '') return;
       const delimiter = [';', '\t', ','].find((each) => line.includes(each)) ?? ',';
-      const [prefix = '', destination = '', price = ''] = line.split(delimiter).map((cell) => cell.trim().replace(/^"(.*)"$/, '$1'));
+      const [prefix = '', destination = '', price = ''] = line
+        .split(delimiter)
+        .map((cell) => cell.trim().replace(/^"(.*)"$/, '$1'));
       const digits = prefix.replace(/^(\+|00)/, '');
       const amount = /^\d{1,2}([.,]\d{1,6})?$/.test(price) ? Math.round(Number(price.replace(',', '.')) * 1e6) : undefined;
-      if (/^[1-9]\d{0,6}$/.test(digits) && destination !== '' && destination.length <= 60 && amount !== undefined && amount <= MOST)
+      if (
+        /^[1-9]\d{0,6}$/.test(digits) &&
+        destination !== '' &&
+        destination.length <= 60 &&
+        amount !== undefined &&
+        amount <= MOST
+      )
         rates.push({ prefix: `+${digits}`, destination, price_micro: amount });
       // a first line without a digit in it is headings
       else if (at > 0 || /\d/.test(line)) wrong.push(`Line ${at + 1} is no price: “${line.slice(0, 60)}”.`);

@@ -12,7 +12,8 @@ export function nameFrom(source: string): string {
   for (const word of plain.split(/\s+/)) {
     if (words.length >= MOST_WORDS || words.join(' ').length + word.length > MOST) break;
     // what greets somebody, or leads somewhere, names nothing
-    if (word === '' || word.startsWith('…') || /^https?:/.test(word) || (words.length === 0 && !/\p{L}{3,}/u.test(word))) continue;
+    if (word === '' || word.startsWith('…') || /^https?:/.test(word) || (words.length === 0 && !/\p{L}{3,}/u.test(word)))
+      continue;
     words.push(word);
     if (/[.!?]$/.test(word)) break;
   }

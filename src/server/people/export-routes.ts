@@ -28,7 +28,11 @@ async function exported(app: App, asked: Asked<unknown, ExportQuery>): Promise<A
 }
 
 /** Rows in pages. The headings are those that the bench matches by itself when the file comes back; what cannot come back stands last. */
-async function* table(app: App, asked: Asked<unknown, ExportQuery>, pages: AsyncIterable<Exported[]>): AsyncGenerator<string[][]> {
+async function* table(
+  app: App,
+  asked: Asked<unknown, ExportQuery>,
+  pages: AsyncIterable<Exported[]>,
+): AsyncGenerator<string[][]> {
   const fields = (
     await app.db.query<{ slug: string; label: string }>(
       `SELECT slug, label FROM field_def WHERE about = 'person' ORDER BY position, label`,

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { broadcasts, type BroadcastRow } from '../../core/api/broadcasts';
 import { mayDo } from '../../core/api/roles';
+import { parseText } from '../../core/merge/syntax';
 import { useAct, usePages } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
@@ -26,6 +27,12 @@ const STATES = [
 const PAGE = 100;
 const HIDDEN = ['parts'];
 
+/** The words as a line: what is filled in for each recipient stands as dots. */
+const inPlainWords = (words: string) =>
+  parseText(words)
+    .nodes.map((node) => (node.kind === 'words' ? node.text : '…'))
+    .join('')
+    .replace(/\s+/g, ' ');
 const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';
 const wayOf = (row: BroadcastRow) =>
   isDraft(row) || row.state === 'scheduled' || row.run_id === null ? `/broadcasts/${row.id}` : `/runs/${row.run_id}`;
@@ -78,7 +85,8 @@ export default function Broadcasts() {
           <>
             <Way to={wayOf(row)}>{row.name || 'no name'}</Way>{' '}
             <Bit soft small>
-              {row.words.slice(0, 90)}
+              {inPlainWords(row.words).slice(0, 64)}
+              {row.words.length > 64 ? '…' : ''}
             </Bit>
           </>
         ),

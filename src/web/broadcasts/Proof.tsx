@@ -72,8 +72,8 @@ export function Proof({
     });
   return (
     <Words as="section" pad="14px 0 0" aria-label="Proof">
-      <Row between line pad="10px 0">
-        <Row gap={14}>
+      <Row between nowrap line pad="10px 0">
+        <Row gap={12} small>
           <h3>Proof</h3>
           <Shown
             label="Which recipient"
@@ -85,7 +85,7 @@ export function Proof({
             }}
           />
         </Row>
-        <Row nowrap gap={2}>
+        <Row nowrap fixed gap={2}>
           <IconButton
             aria-label="The one before"
             disabled={(answer?.index ?? 0) === 0}

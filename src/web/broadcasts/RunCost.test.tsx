@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
-import { cleanup, render, screen } from '@testing-library/react';
+import { cleanup, screen } from '@testing-library/react';
 import { afterEach, expect, test } from 'vitest';
+import { show } from '../testing';
 import { RunCost } from './RunCost';
 
 afterEach(cleanup);
@@ -16,6 +17,6 @@ test.each([
     'for 100 parts; $2.67 and 356 parts were shown before, and what was not taken is given back',
   ],
 ])('%s', (_when, spent, ended, says) => {
-  render(<RunCost spent={spent} shown={shown} ended={ended} currency="USD" />);
+  show(<RunCost spent={spent} shown={shown} ended={ended} currency="USD" />);
   expect(screen.getByText(says)).toBeTruthy();
 });

@@ -71,7 +71,7 @@ export function WhenPane({
         onChange={(kind) => change({ when: kind === 'now' ? { kind } : start() })}
       />
       {at && (
-        <Column gap={6}>
+        <Column gap={12} above={6}>
           <DateField
             label="Date"
             value={at.date}

@@ -1,7 +1,8 @@
 // @vitest-environment jsdom
-import { cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { cleanup, fireEvent, screen } from '@testing-library/react';
 import { afterEach, expect, test, vi } from 'vitest';
 import type { BenchQuestions, ImportSettings } from '../../core/api/imports';
+import { choose, show } from '../testing';
 import { Questions } from './BenchQuestions';
 import type { Staged } from './staged';
 
@@ -32,7 +33,7 @@ const remark: BenchQuestions['texting'][number] = {
 };
 const settings = { match: ['number', 'given_name', 'skip'], not_about_texts: [] } as unknown as ImportSettings;
 
-function show(part: {
+function asking(part: {
   questions?: Partial<BenchQuestions>;
   counts?: Partial<Staged['counts']>;
   settings?: Partial<ImportSettings>;
@@ -44,17 +45,17 @@ function show(part: {
     counts: { reference_conflicts: 0, conflict_examples: [], ...part.counts },
     settings: { ...settings, ...part.settings },
   } as unknown as Staged;
-  render(<Questions staged={staged} change={change} match={match} />);
+  show(<Questions staged={staged} change={change} match={match} />);
   return { change, match };
 }
 
 test('nothing to ask is nothing to see', () => {
-  show({});
+  asking({});
   expect(screen.queryByRole('heading')).toBeNull();
 });
 
 test('an open column is asked about with what a yes in it would mean either way', () => {
-  const { match, change } = show({ questions: { texting: [photo] } });
+  const { match, change } = asking({ questions: { texting: [photo] } });
   expect(screen.getByRole('heading').textContent).toBe('A question first');
   expect(screen.getByText('Jo: yes → may be texted')).toBeTruthy();
   expect(screen.getByText('Jo: yes → will not be texted')).toBeTruthy();
@@ -66,7 +67,7 @@ test('an open column is asked about with what a yes in it would mean either way'
 });
 
 test('where some rows of a column say stop, only they may be meant; the column comes in as it is matched', () => {
-  const { change } = show({
+  const { change } = asking({
     questions: { texting: [remark] },
     settings: { match: ['number', 'given_name', 'field:note'], not_about_texts: [2] },
   });
@@ -81,12 +82,12 @@ test('where some rows of a column say stop, only they may be meant; the column c
 });
 
 test('an answer can be taken back; a column that is no longer about texts is not brought in as consent', () => {
-  const { change } = show({
+  const { change } = asking({
     questions: { texting: [{ ...photo, answer: 'consent' }] },
     settings: { match: ['number', 'given_name', 'consent'] },
   });
   expect(screen.getByRole('heading').textContent).toBe('About being texted');
-  fireEvent.change(screen.getByLabelText('What a yes under “Photo consent” means'), { target: { value: 'not' } });
+  choose('What a yes under “Photo consent” means', 'it is not about texts');
   expect(change).toHaveBeenCalledWith({ match: ['number', 'given_name', 'skip'], not_about_texts: [2], stop_columns: [] });
 });
 
@@ -95,12 +96,12 @@ test.each([
   [{ consent_no: 3, consent_both: 1 }, '3 numbers say no and are not texted; 1 of them says yes in another row.'],
   [{ consent_no: 1, consent_both: 1 }, '1 number says no and is not texted; it says yes in another row.'],
 ])('who says no is said: %j', (counts, says) => {
-  show({ questions: { texting: [{ ...photo, answer: 'refusal' }] }, counts });
+  asking({ questions: { texting: [{ ...photo, answer: 'refusal' }] }, counts });
   expect(document.body.textContent).toContain(says);
 });
 
 test('strangers with one reference stand side by side', () => {
-  const { change } = show({
+  const { change } = asking({
     counts: {
       reference_conflicts: 1,
       conflict_examples: [{ reference: 'P-1', row: 4, file: 'Dao, +1 207 555 0150', here: 'Jo, +1 207 555 0142' }],
@@ -112,7 +113,7 @@ test('strangers with one reference stand side by side', () => {
 });
 
 test('the column that is texted is named with its reason, and so are the others', () => {
-  show({
+  asking({
     questions: {
       phones: [
         { column: 2, heading: 'Cell', why: 'the heading says mobile; 96 % of its cells read as numbers', chosen: true },

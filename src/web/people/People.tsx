@@ -157,7 +157,7 @@ export default function People() {
               <TextField
                 hiddenLabel
                 type="search"
-                placeholder="Name, number, reference"
+                placeholder={open ? 'Name, number…' : 'Name, number, reference'}
                 value={typed}
                 onChange={(event) => setTyped(event.target.value)}
                 slotProps={{ htmlInput: { 'aria-label': 'Find by name, number or reference' } }}

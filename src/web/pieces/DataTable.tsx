@@ -79,7 +79,10 @@ const HeadRow = styled(TableRow)(({ theme }) => ({
   backgroundColor: theme.bell.ground,
   '[data-card] &': { backgroundColor: theme.bell.card },
 }));
-const HeadCell = styled(TableCell)({ position: 'relative' });
+const HeadCell = styled(TableCell, { shouldForwardProp: (name) => name !== 'num' })<{ num?: boolean }>(({ num }) => ({
+  position: 'relative',
+  ...(num ? { textAlign: 'right', paddingRight: 18 } : {}),
+}));
 const Grip = styled('span')(({ theme }) => ({
   position: 'absolute',
   right: 0,
@@ -88,8 +91,9 @@ const Grip = styled('span')(({ theme }) => ({
   width: 9,
   cursor: 'col-resize',
   touchAction: 'none',
-  borderRight: `1px solid ${theme.bell.hairline}`,
-  '&:hover, &:focus-visible': { borderRightColor: theme.bell.lake },
+  borderRight: '1px solid transparent',
+  'tr:hover > th > &': { borderRightColor: theme.bell.hairline },
+  '&&:hover, &&:focus-visible': { borderRightColor: theme.bell.lake },
 }));
 const BodyRow = styled(TableRow, { shouldForwardProp: (name) => name !== 'opens' })<{ opens: boolean }>(({ theme, opens }) => ({
   cursor: opens ? 'pointer' : undefined,
@@ -253,10 +257,10 @@ export function DataTable<T>(props: Props<T>): ReactNode {
 const Cell = styled(TableCell, {
   shouldForwardProp: (name) => !['num', 'flat', 'nobreak', 'tight'].includes(String(name)),
 })<{ num?: boolean; flat?: number; nobreak?: boolean; tight?: boolean }>(({ num, flat, nobreak, tight }) => ({
-  textAlign: num ? 'right' : undefined,
+  ...(num ? { textAlign: 'right', paddingRight: 18 } : {}),
   whiteSpace: nobreak ? 'nowrap' : undefined,
   ...(tight ? { paddingTop: 4, paddingBottom: 4 } : {}),
-  ...(flat ? { height: flat, padding: '0 10px 0 0', verticalAlign: 'middle', maxWidth: 230 } : {}),
+  ...(flat ? { height: flat, padding: num ? '0 18px 0 0' : '0 10px 0 0', verticalAlign: 'middle', maxWidth: 230 } : {}),
 }));
 
 function Heading<T>({
@@ -279,7 +283,7 @@ function Heading<T>({
     <HeadCell
       scope="col"
       width={width}
-      align={column?.num ? 'right' : undefined}
+      num={column?.num}
       aria-sort={on ? (sorting.down ? 'descending' : 'ascending') : undefined}
     >
       {column?.sorts && sort ? (

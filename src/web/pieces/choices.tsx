@@ -35,8 +35,13 @@ const ValueSelect = styled(Select, { shouldForwardProp: notALook })<Looks>((look
   maxWidth: '100%',
   lineHeight: 'inherit',
   '&:hover': { borderBottomStyle: 'solid' },
-  '& .MuiSelect-select': { padding: '0 15px 1px 0', minHeight: 0, lineHeight: 'inherit', background: 'none' },
-  '&& .MuiSelect-select': { paddingRight: 15, minWidth: 0 },
+  '&&& .MuiSelect-select': {
+    padding: '0 15px 1px 0',
+    minHeight: 0,
+    minWidth: 0,
+    lineHeight: 'inherit',
+    background: 'none',
+  },
   '& .MuiSelect-select:focus-visible': { outline: `2px solid ${looks.theme.bell.lake}`, outlineOffset: 2 },
   '&.Mui-disabled': { borderBottomColor: 'transparent' },
   ...drawn(looks),
@@ -61,6 +66,7 @@ export function Choose<T extends string>({
     <ValueSelect
       {...looks}
       variant="standard"
+      displayEmpty
       disableUnderline
       disabled={disabled}
       value={value}
@@ -154,7 +160,10 @@ const Suggesting = styled('span', { shouldForwardProp: notALook })<Looks>((looks
   maxWidth: '100%',
   '& .MuiInputBase-root.MuiInputBase-root': { font: 'inherit', padding: 0, flexWrap: 'nowrap' },
   '& .MuiInput-root::before': { borderBottom: `1px dotted ${looks.theme.bell.soft}` },
-  '& input.MuiInputBase-input.MuiInputBase-input': {
+  '& .MuiAutocomplete-root .MuiInputBase-root input.MuiInputBase-input': {
+    width: 'auto',
+    flexGrow: 1,
+    textOverflow: 'clip',
     padding: '0 0 1px',
     height: 'auto',
     fieldSizing: 'content',

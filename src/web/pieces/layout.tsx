@@ -116,7 +116,7 @@ export const Fact = styled(Box, { shouldForwardProp: (name) => notALook(name) &&
 /** What is known, term by term. */
 export const Facts = styled('dl', { shouldForwardProp: notALook })<Looks>((looks) => ({
   display: 'grid',
-  gridTemplateColumns: '104px 1fr',
+  gridTemplateColumns: '96px minmax(0, 1fr)',
   gap: '3px 8px',
   '& dt': { color: looks.theme.bell.soft },
   ...drawn(looks),

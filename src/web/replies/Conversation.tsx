@@ -14,7 +14,7 @@ import { showPhone } from '../pieces/phone';
 import { useSay } from '../pieces/Said';
 import { Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
-import { KIND, writerOf } from './Replies';
+import { KIND, writerOf } from './reply-words';
 import { WrongNumber } from './WrongNumber';
 
 const Thread = styled(Column)({ flex: 1, minHeight: 0, overflow: 'auto', justifyContent: 'flex-end' });

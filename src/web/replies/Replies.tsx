@@ -1,25 +1,16 @@
 import { useMediaQuery, useTheme } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { replies, type Reply } from '../../core/api/replies';
+import { replies } from '../../core/api/replies';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { Shown } from '../pieces/choices';
 import { ago, when } from '../pieces/format';
 import { Bit, Column, Head, Pane, Panes } from '../pieces/layout';
-import { showPhone } from '../pieces/phone';
 import { Nothing, Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Pressed, Way } from '../pieces/ways';
 import { Conversation } from './Conversation';
-
-export const KIND: Record<string, string> = {
-  maybe_stop: 'may mean stop: nothing planned goes to them until you decide',
-  help: 'asked for help and got it',
-  stop: 'opted out',
-  start: 'came back',
-};
-export const writerOf = (reply: Reply) =>
-  `${reply.given_name ?? ''} ${reply.family_name ?? ''}`.trim() || showPhone(reply.number);
+import { writerOf } from './reply-words';
 
 const Line = styled(Pressed, { shouldForwardProp: (name) => name !== 'on' })<{ on: boolean }>(({ theme, on }) => ({
   width: '100%',

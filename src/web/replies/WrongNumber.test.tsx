@@ -1,13 +1,14 @@
 // @vitest-environment jsdom
-import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
 import { afterEach, expect, test, vi } from 'vitest';
+import { show } from '../testing';
 import { WrongNumber } from './WrongNumber';
 
 afterEach(cleanup);
 
 test('a wrong number is asked about once more, with what will become of it', async () => {
   const confirm = vi.fn();
-  render(<WrongNumber number="+1 207 555 0142" whose="Ana Reyes" confirm={confirm} />);
+  show(<WrongNumber number="+1 207 555 0142" whose="Ana Reyes" confirm={confirm} />);
   fireEvent.click(screen.getByRole('button', { name: 'Wrong number' }));
   expect(screen.getByRole('dialog').textContent).toContain('It is taken off Ana Reyes, goes on the do-not-text register');
   // what does nothing has the focus: a second Enter changes nothing

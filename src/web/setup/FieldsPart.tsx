@@ -106,7 +106,7 @@ export default function FieldsPart({ fields, may, manage }: { fields: readonly D
 const Item = styled('li')(({ theme }) => ({
   display: 'flex',
   gap: 10,
-  alignItems: 'baseline',
+  alignItems: 'center',
   padding: '6px 0',
   borderBottom: `1px solid ${theme.bell.hairline}`,
   background: theme.bell.ground,

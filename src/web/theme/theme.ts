@@ -140,11 +140,15 @@ export function themeOf(mode: Mode): Theme {
           root: {
             backgroundColor: t.card,
             fontSize: 15,
-            '&.MuiInputBase-sizeSmall > input': { padding: '6px 10px' },
-            '&.MuiInputBase-sizeSmall.MuiInputBase-multiline': { padding: '6px 10px' },
+            '&.MuiInputBase-sizeSmall > input': { padding: '7px 12px' },
+            '&.MuiInputBase-sizeSmall.MuiInputBase-multiline': { padding: '7px 12px' },
+            '& .MuiSelect-select.MuiSelect-select': { padding: '7px 12px' },
           },
           notchedOutline: { borderColor: t.edge },
         },
+      },
+      MuiPickersOutlinedInput: {
+        styleOverrides: { root: { backgroundColor: t.card, padding: '0 12px' }, notchedOutline: { borderColor: t.edge } },
       },
       MuiInputBase: { styleOverrides: { input: { '&::placeholder': { color: t.soft, opacity: 1 } } } },
       MuiInputLabel: { styleOverrides: { root: { color: t.soft } } },
@@ -164,6 +168,7 @@ export function themeOf(mode: Mode): Theme {
       MuiAutocomplete: {
         defaultProps: { size: 'small' },
         styleOverrides: {
+          inputRoot: { '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '3px 8px 3px 8px' } },
           listbox: { fontSize: 15, maxHeight: 340 },
           groupLabel: { lineHeight: '28px', color: t.soft, backgroundColor: t.card, fontSize: 13 },
           option: { minHeight: 34 },
@@ -253,7 +258,9 @@ export function themeOf(mode: Mode): Theme {
           root: { border: 0, borderTop: `1px solid ${t.hairline}`, background: 'none', '&::before': { display: 'none' } },
         },
       },
-      MuiAccordionSummary: { styleOverrides: { root: { padding: 0, minHeight: 0 }, content: { margin: '8px 0' } } },
+      MuiAccordionSummary: {
+        styleOverrides: { root: { padding: 0, minHeight: 0, font: 'inherit', textAlign: 'left' }, content: { margin: '8px 0' } },
+      },
       MuiAccordionDetails: { styleOverrides: { root: { padding: '0 0 12px' } } },
     },
   });

@@ -1,0 +1,67 @@
+// @vitest-environment jsdom
+import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { serve, show } from '../testing';
+import Palette from './Palette';
+
+const close = vi.fn();
+let server: ReturnType<typeof serve>;
+beforeEach(() => {
+  close.mockReset();
+  server = serve({
+    'GET /api/people/sources': {
+      everyone: 3,
+      cannot: 0,
+      lists: [{ id: 7, name: 'Berth holders', people: 3, filling_import: null }],
+      tags: [],
+      segments: [],
+      fields: [],
+    },
+    'GET /api/people': {
+      people: [{ id: 9, given_name: 'Berta', family_name: 'Noor', number: '+12075550142' }],
+    },
+    'GET /api/outcomes': { runs: [], total: 0 },
+    'GET /api/broadcasts': { broadcasts: [], total: 0 },
+    'POST /api/broadcasts': { id: 31 },
+  });
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+const type = (value: string) => fireEvent.change(screen.getByRole('combobox', { name: 'Go to' }), { target: { value } });
+
+test('a list is found by its name and gone to with Enter', async () => {
+  const { router } = show(<Palette close={close} />);
+  type('berth');
+  await screen.findByText('Berth holders');
+  // the first that fits begins a broadcast to it; the next is the list itself
+  expect(screen.getAllByRole('option').map((option) => option.textContent)).toContain('A broadcast to Berth holders');
+  fireEvent.click(screen.getByText('Berth holders'));
+  expect(router.state.location.pathname + router.state.location.search).toBe('/people?list=7');
+  expect(close).toHaveBeenCalled();
+});
+
+test('a person is looked for at the server', async () => {
+  const { router } = show(<Palette close={close} />);
+  type('berta');
+  fireEvent.click(await screen.findByText('Berta Noor'));
+  expect(router.state.location.pathname).toBe('/people/9');
+});
+
+test('a broadcast is begun to a list; nothing in it sends', async () => {
+  const { router } = show(<Palette close={close} />);
+  type('berth');
+  fireEvent.click(await screen.findByText('A broadcast to Berth holders'));
+  await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/31'));
+  expect(server.asked.filter(({ call }) => call.startsWith('POST'))).toEqual([
+    { call: 'POST /api/broadcasts', body: { name: '', list_id: 7 } },
+  ]);
+});
+
+test('a setting is a way, too', async () => {
+  const { router } = show(<Palette close={close} />);
+  type('prices');
+  fireEvent.click(await screen.findByText('Prices'));
+  expect(router.state.location.pathname).toBe('/setup/prices');
+});

@@ -1,0 +1,69 @@
+import { ThemeProvider } from '@mui/material/styles';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
+import type { ReactNode } from 'react';
+import { createMemoryRouter, RouterProvider } from 'react-router';
+import { vi } from 'vitest';
+import { DeskContext, type Desk } from './api/session';
+import { Said } from './pieces/Said';
+import { themeOf } from './theme/theme';
+
+/** A desk at which somebody who may manage sits, in Eastern time. */
+export const DESK: Desk = {
+  account: { id: 1, name: 'Ana Reyes', email: 'ana@ottermere.example', role: 'manage', own_number: null },
+  workspace: {
+    name: 'Ottermere',
+    zone: 'America/New_York',
+    country: 'US',
+    currency: 'USD',
+    languages: ['en', 'fr'],
+    quiet_from: '21:00',
+    quiet_to: '08:00',
+    hours: '12',
+  },
+  session: { account: null, workspace: null, name: 'Ottermere', demo: true, practice: true, now: '2026-12-02T20:50:00.000Z' },
+  offset: Date.parse('2026-12-02T20:50:00.000Z') - Date.now(),
+};
+
+/** Shows something as the application does: themed, at a desk, with a router that can ask before it leaves. */
+export function show(ui: ReactNode, at = '/'): RenderResult & { router: ReturnType<typeof createMemoryRouter> } {
+  const router = createMemoryRouter(
+    [
+      { path: '/elsewhere', element: <p>Elsewhere</p> },
+      { path: '*', element: ui },
+    ],
+    { initialEntries: [at] },
+  );
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const shown = render(
+    <ThemeProvider theme={themeOf('light')}>
+      <QueryClientProvider client={client}>
+        <DeskContext value={DESK}>
+          <Said>
+            <RouterProvider router={router} />
+          </Said>
+        </DeskContext>
+      </QueryClientProvider>
+    </ThemeProvider>,
+  );
+  return { ...shown, router };
+}
+
+/** A server of a few answers, by method and path; what was asked of it is remembered. */
+export function serve(answers: Record<string, unknown>): { asked: { call: string; body: unknown }[] } {
+  const asked: { call: string; body: unknown }[] = [];
+  vi.stubGlobal('fetch', (address: string, init?: RequestInit) => {
+    const call = `${init?.method ?? 'GET'} ${address.replace(/\?.*/, '')}`;
+    asked.push({ call, body: typeof init?.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined });
+    const answer = answers[call] ?? {};
+    const refused = answer instanceof Response;
+    return Promise.resolve(refused ? answer.clone() : new Response(JSON.stringify(answer)));
+  });
+  return { asked };
+}
+
+/** Chooses from a menu of values by its name, as a pointer does. */
+export function choose(label: string, words: string | RegExp, at = 0): void {
+  fireEvent.mouseDown(screen.getAllByLabelText(label)[at]);
+  fireEvent.click(within(screen.getByRole('listbox')).getByText(words));
+}

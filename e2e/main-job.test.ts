@@ -46,7 +46,7 @@ async function mainJob(visitor: Visitor, list: string): Promise<void> {
   await visitor.sees(/Nothing to fix/);
   await visitor.click('button', 'Last look');
   await visitor.click('button', /^Send to \d+ people now$/);
-  await visitor.sees(/until the first one goes|to go|delivered/);
+  await visitor.sees(/until the first of|to go|delivered/);
   await visitor.click('link', /nothing leaves$/);
   await visitor.sees('your summer pass is ready at the Mill Quay desk');
 }
@@ -113,7 +113,8 @@ async function mainJob390(visitor: Visitor): Promise<void> {
   await visitor.click('button', 'New broadcast');
   await visitor.sees('people will get it');
   await visitor.click('button', 'Add');
-  await visitor.click('menuitem', /^Parents, Pike/);
+  await visitor.click('option', /^Parents, Pike/);
+  await page.keyboard.press('Escape');
   await (await visitor.find('textbox', 'Words')).focus();
   await page.keyboard.type('Ottermere Boathouse: Pike class meets at 4 PM on the quay.');
   await sideways();
@@ -121,9 +122,20 @@ async function mainJob390(visitor: Visitor): Promise<void> {
   await visitor.sees('cannot be called back');
   await sideways();
   await visitor.click('button', /^Send to \d+ people now$/);
-  await visitor.sees(/until the first one goes|delivered/);
+  await visitor.sees(/until the first of|delivered/);
   await sideways();
-  for (const path of ['/people', '/replies', '/outcomes', '/setup', '/phones', '/people/bring-in']) {
+  for (const path of [
+    '/people',
+    '/replies',
+    '/outcomes',
+    '/setup/workspace',
+    '/setup/fields',
+    '/setup/team',
+    '/start',
+    '/setup/api',
+    '/phones',
+    '/people/bring-in',
+  ]) {
     await page.goto(`${demo.url}${path}`);
     await page.waitForSelector('h1, h2');
     await sideways();

@@ -11,6 +11,8 @@ export interface Visitor {
   click(role: string, name: string | RegExp): Promise<void>;
   find(role: string, name: string | RegExp): Promise<ElementHandle>;
   type(role: string, name: string | RegExp, text: string): Promise<void>;
+  /** Opens the value of this name and chooses from its menu. */
+  choose(name: string | RegExp, option: string | RegExp): Promise<void>;
   /** Waits until the page's text has this. */
   sees(text: string | RegExp): Promise<void>;
   close(): Promise<void>;
@@ -62,7 +64,9 @@ export async function visit(options: { width?: number; height?: number; night?: 
             textbox: 'input:not([type=radio]):not([type=checkbox]):not([type=file]), textarea, [role=textbox]',
             radio: 'input[type=radio]',
             menuitem: '[role=menuitem]',
-            combobox: 'select',
+            combobox: '[role=combobox]',
+            option: '[role=option]',
+            checkbox: 'input[type=checkbox]',
             file: 'input[type=file]',
           };
           const nameOf = (element: Element): string => {
@@ -100,23 +104,29 @@ export async function visit(options: { width?: number; height?: number; night?: 
       await new Promise((resolve) => setTimeout(resolve, 50));
     }
   };
+  const click: Visitor['click'] = async (role, name) => {
+    clicks.push(`${role} ${String(name)}`);
+    // React may replace the element between finding and pressing; then it is found again
+    for (let attempt = 0; ; attempt += 1) {
+      try {
+        await (await find(role, name)).click();
+        return;
+      } catch (error) {
+        if (attempt > 4 || !/detached|not clickable/.test(String(error))) throw error;
+        await new Promise((resolve) => setTimeout(resolve, 100));
+      }
+    }
+  };
   return {
     page,
     clicks,
     trouble,
     find,
-    async click(role, name) {
-      clicks.push(`${role} ${String(name)}`);
-      // React may replace the element between finding and pressing; then it is found again
-      for (let attempt = 0; ; attempt += 1) {
-        try {
-          await (await find(role, name)).click();
-          return;
-        } catch (error) {
-          if (attempt > 4 || !/detached|not clickable/.test(String(error))) throw error;
-          await new Promise((resolve) => setTimeout(resolve, 100));
-        }
-      }
+    click,
+    async choose(name, option) {
+      await click('combobox', name);
+      await click('option', option);
+      await page.waitForFunction(() => document.querySelector('[role=listbox]') === null);
     },
     async type(role, name, text) {
       const element = await find(role, name);

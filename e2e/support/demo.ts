@@ -18,8 +18,9 @@ const PREPARED = join('.cache', 'e2e-demo');
 function start(
   folder: string,
   environment: Record<string, string> = {},
+  program: 'dist/demo.js' | 'dist/server.js' = 'dist/demo.js',
 ): { child: ChildProcess; said: () => string; ready: Promise<string> } {
-  const child = spawn(process.execPath, ['dist/demo.js'], {
+  const child = spawn(process.execPath, [program], {
     env: { ...process.env, TZ: 'UTC', DATA_FOLDER: folder, PORT: '0', CHECK_ANSWERS: '1', ...environment },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
@@ -39,8 +40,12 @@ function start(
 }
 
 /** Opens the demo on an existing folder. */
-export async function openDemo(folder: string, environment: Record<string, string> = {}): Promise<Demo> {
-  const { child, said, ready } = start(folder, environment);
+export async function openDemo(
+  folder: string,
+  environment: Record<string, string> = {},
+  program: 'dist/demo.js' | 'dist/server.js' = 'dist/demo.js',
+): Promise<Demo> {
+  const { child, said, ready } = start(folder, environment, program);
   const url = await ready;
   const gone = new Promise<void>((resolve) => child.once('exit', () => resolve()));
   return {
@@ -68,6 +73,11 @@ export async function freshDemo(environment: Record<string, string> = {}): Promi
   const folder = mkdtempSync(join(tmpdir(), 'bell-e2e-'));
   cpSync(join(prepared, 'data'), folder, { recursive: true });
   return openDemo(folder, environment);
+}
+
+/** The production server on a folder where nothing is yet; it prints the owner's one-time link. */
+export function openNew(environment: Record<string, string> = {}): Promise<Demo> {
+  return openDemo(mkdtempSync(join(tmpdir(), 'bell-new-')), environment, 'dist/server.js');
 }
 
 /** Removes a demo's folder after it was stopped. */

@@ -7,6 +7,7 @@ import { useGet } from '../api/client';
 import type { Sources } from '../people/sources';
 import { nameOf } from '../people/sources';
 import { count } from '../pieces/format';
+import { InFlow } from '../pieces/InFlow';
 import { Bit, Column, Row } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { useSettled } from '../pieces/small';
@@ -137,7 +138,7 @@ export function AudiencePicker({
               </Row>
             </li>
           )}
-          slotProps={{ listbox: { style: { maxHeight: 300 } } }}
+          slots={{ popper: InFlow }}
         />
         <Row between above={4}>
           <Button onClick={paste}>Typed or pasted numbers…</Button>

@@ -249,7 +249,12 @@ export function Editor({
               borderBottom: '1px solid var(--hairline)',
               opacity: '1',
             },
-            '.cm-tooltip.cm-tooltip-autocomplete > ul > li': { display: 'flex', justifyContent: 'space-between', gap: '16px' },
+            '.cm-tooltip.cm-tooltip-autocomplete > ul > li': {
+              display: 'flex',
+              justifyContent: 'space-between',
+              gap: '16px',
+              padding: '4px 10px',
+            },
             '.cm-tooltip-autocomplete > ul > li': { padding: '4px 10px', fontFamily: 'inherit', fontSize: '15px' },
             '.cm-tooltip-autocomplete > ul > li[aria-selected]': { backgroundColor: 'var(--lake)', color: 'var(--on-lake)' },
             '.cm-completionDetail': {

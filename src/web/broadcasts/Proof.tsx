@@ -72,19 +72,8 @@ export function Proof({
     });
   return (
     <Words as="section" pad="14px 0 0" aria-label="Proof">
-      <Row between nowrap line pad="10px 0">
-        <Row gap={12} small>
-          <h3>Proof</h3>
-          <Shown
-            label="Which recipient"
-            value={which}
-            options={views}
-            onChange={(next) => {
-              setWhich(next);
-              setIndex(0);
-            }}
-          />
-        </Row>
+      <Row between nowrap line above={10}>
+        <h3>Proof</h3>
         <Row nowrap fixed gap={2}>
           <IconButton
             aria-label="The one before"
@@ -104,6 +93,17 @@ export function Proof({
             <ChevronRight fontSize="small" />
           </IconButton>
         </Row>
+      </Row>
+      <Row small below={10}>
+        <Shown
+          label="Which recipient"
+          value={which}
+          options={views}
+          onChange={(next) => {
+            setWhich(next);
+            setIndex(0);
+          }}
+        />
       </Row>
       {proof && (
         <Row nowrap starts gap={16}>

@@ -9,6 +9,7 @@ import { fold } from '../../core/people/fold';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { dayOf } from '../pieces/format';
+import { InFlow } from '../pieces/InFlow';
 import { Bit, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { useSettled } from '../pieces/small';
@@ -130,7 +131,7 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
               </Row>
             </li>
           )}
-          slotProps={{ popper: { placement: 'bottom-start' } }}
+          slots={{ popper: InFlow }}
         />
         <Words soft small above={10}>
           Begins and opens; it never sends.

@@ -64,6 +64,8 @@ interface Props<T> {
 }
 
 const Scroller = styled(Box)(({ theme }) => ({
+  // what is only spoken within it must not stretch the page
+  position: 'relative',
   overflow: 'auto',
   flex: 1,
   minHeight: 0,
@@ -111,7 +113,7 @@ export function DataTable<T>(props: Props<T>): ReactNode {
     () =>
       columns.map((column): ColumnDef<T> => ({
         id: column.key,
-        header: () => column.heading,
+        header: () => (column.heading === '' ? <Spoken>{column.said ?? column.key}</Spoken> : column.heading),
         cell: ({ row }) => column.cell(row.original),
       })),
     [columns],

@@ -37,9 +37,10 @@ const ValueSelect = styled(Select, { shouldForwardProp: notALook })<Looks>((look
   '&:hover': { borderBottomStyle: 'solid' },
   '&&& .MuiSelect-select': {
     padding: '0 15px 1px 0',
-    minHeight: 0,
-    minWidth: 0,
-    lineHeight: 'inherit',
+    // large enough to be hit (WCAG 2.2, 2.5.8)
+    minHeight: 24,
+    minWidth: 24,
+    lineHeight: '24px',
     background: 'none',
   },
   '& .MuiSelect-select:focus-visible': { outline: `2px solid ${looks.theme.bell.lake}`, outlineOffset: 2 },
@@ -128,7 +129,7 @@ const Dotted = styled(InputBase, { shouldForwardProp: notALook })<Looks>((looks)
   borderBottom: `1px dotted ${looks.theme.bell.soft}`,
   '&:hover': { borderBottomStyle: 'solid' },
   '&.Mui-focused': { borderBottom: `1px solid ${looks.theme.bell.lake}` },
-  '& input': { padding: '0 0 1px', height: 'auto', fieldSizing: 'content', minWidth: '2.2ch', maxWidth: '100%' },
+  '& input': { padding: '0 0 1px', height: 24, fieldSizing: 'content', minWidth: 24, maxWidth: '100%' },
   "& input[type='number']": { appearance: 'textfield' },
   "& input[type='number']::-webkit-inner-spin-button": { display: 'none' },
   ...drawn(looks),

@@ -1,11 +1,11 @@
 import { Box, Stack } from '@mui/material';
 import { styled, type Theme } from '@mui/material/styles';
-import { drawn, notALook, type Looks } from './looks';
+import { drawn, neitherLookNorAs, notALook, type Looks } from './looks';
 
 /** Words, or anything else that stands in a line or a paragraph. */
 export const Words = styled(Box, { shouldForwardProp: notALook })<Looks>(drawn);
 /** The same within a line. */
-export const Bit = styled('span', { shouldForwardProp: notALook })<Looks>(drawn);
+export const Bit = styled('span', { shouldForwardProp: neitherLookNorAs })<Looks>(drawn);
 
 interface Room extends Looks {
   /** Between its parts, px. */
@@ -90,7 +90,7 @@ export const Head = styled(Box)(({ theme }) => ({
 }));
 
 /** What stands at the end of a head. */
-export const End = styled('span', { shouldForwardProp: notALook })<Looks>((looks) => ({
+export const End = styled('span', { shouldForwardProp: neitherLookNorAs })<Looks>((looks) => ({
   marginLeft: 'auto',
   display: 'flex',
   gap: 12,

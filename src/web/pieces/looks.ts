@@ -74,6 +74,9 @@ const NAMES: Record<keyof Looks, true> = {
 /** Looks are drawn, not written into the page. */
 export const notALook = (name: PropertyKey): boolean => !(name in NAMES);
 
+/** The same where the piece itself becomes another element (`as`). */
+export const neitherLookNorAs = (name: PropertyKey): boolean => notALook(name) && name !== 'as';
+
 const FIGURE = { line: 21, mid: 27, big: 46 } as const;
 
 /** The looks of a piece as the theme has them. */

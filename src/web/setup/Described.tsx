@@ -53,7 +53,7 @@ export default function Described() {
         {!answer.data && !answer.error && <Waiting what="Opening…" />}
         {answer.data && calls.length === 0 && <Nothing title="No such call">Nothing of the contract has these words.</Nothing>}
         {calls.map(({ path, method, call }) => (
-          <Accordion key={`${method} ${path}`} slotProps={{ transition: { unmountOnExit: true } }}>
+          <Accordion key={`${method} ${path}`} slotProps={{ transition: { unmountOnExit: true }, heading: { component: 'h2' } }}>
             <AccordionSummary>
               <Row nowrap base gap={10} grow>
                 <Method>{method}</Method>

@@ -78,7 +78,7 @@ export function SenderForm({ practice, added }: { practice: boolean; added?: () 
   const add = useAct(setup.addSender);
   const [error, setError] = useState<unknown>();
   const form = useContractForm(SenderBody, {
-    name: practice ? session.name.slice(0, 40) : '',
+    name: practice && session.name !== 'Our workspace' ? session.name.slice(0, 40) : '',
     kind: 'long' as const,
     address: practice ? PRACTICE_NUMBER : '',
     parts_per_second: 1,

@@ -62,7 +62,7 @@ export default function Setup() {
         </Tabs>
         {!manage && <Bit soft>Your role is “{account.role}”: you may look.</Bit>}
       </Head>
-      <Pane as="section" grow pad="16px 20px" aria-label={known.name} tabIndex={0}>
+      <Pane as="section" grow pad="16px 20px" aria-label={`${known.name}, settings`} tabIndex={0}>
         {answer.error && !answer.data ? (
           <Trouble error={answer.error} />
         ) : !answer.data ? (

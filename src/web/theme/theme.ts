@@ -152,7 +152,9 @@ export function themeOf(mode: Mode): Theme {
       },
       MuiInputBase: { styleOverrides: { input: { '&::placeholder': { color: t.soft, opacity: 1 } } } },
       MuiInputLabel: { styleOverrides: { root: { color: t.soft } } },
-      MuiFormHelperText: { styleOverrides: { root: { marginLeft: 0, fontSize: 13, color: t.soft } } },
+      MuiFormHelperText: {
+        styleOverrides: { root: { marginLeft: 0, fontSize: 13, color: t.soft, '&.Mui-disabled': { color: t.soft } } },
+      },
       MuiFormLabel: { styleOverrides: { root: { color: t.soft, '&.Mui-focused': { color: t.lake } } } },
       MuiFormControlLabel: { styleOverrides: { root: { marginLeft: 0, marginRight: 0, alignItems: 'baseline', gap: 7 } } },
       MuiCheckbox: {

@@ -66,7 +66,7 @@ describe.each([
       );
       // the page's policy allows no inline script, so axe comes in through the debugger's isolated world
       const found = await page.evaluate(
-        `(() => { ${axeSource}; return axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))); })()`,
+        `(() => { ${axeSource}; return axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + ' ' + n.failureSummary).join(' | '))); })()`,
       );
       if ((found as string[]).length > 0) all.push([view, found]);
     }

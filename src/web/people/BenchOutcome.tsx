@@ -16,15 +16,21 @@ import type { Sources } from './sources';
 import { Bit, Column, Fact, Pane, Row, Words } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 
-const Tall = styled(Column)({ minHeight: '100%' });
+/** What is read and chosen; it scrolls by itself, so that the decision never lies over it. */
+const Reading = styled(Column)(({ theme }) => ({
+  flex: 1,
+  minHeight: 0,
+  overflow: 'auto',
+  padding: '14px 16px',
+  [theme.breakpoints.down('md')]: { overflow: 'visible' },
+}));
 /** The decision stands at the foot, wherever the pane is scrolled to. */
 const Foot = styled(Column)(({ theme }) => ({
-  position: 'sticky',
-  bottom: -14,
-  marginTop: 'auto',
-  padding: '8px 0 12px',
+  padding: '10px 16px 12px',
+  borderTop: `1px solid ${theme.bell.hairline}`,
   background: theme.bell.card,
   gap: 5,
+  [theme.breakpoints.down('md')]: { position: 'sticky', bottom: 0 },
 }));
 
 const OUTCOMES: readonly [Verdict, string][] = [
@@ -98,8 +104,8 @@ export function BenchOutcome({
     });
   const title = TITLES[staged.state];
   return (
-    <Pane as="aside" card aria-label="What will happen">
-      <Tall gap={10}>
+    <Pane as="aside" card fill aria-label="What will happen">
+      <Reading gap={10}>
         <h2>{title}</h2>
         {checking && (
           <Words small role="status">
@@ -140,29 +146,31 @@ export function BenchOutcome({
               </Words>
             )}
             <Policies staged={staged} sources={sources} change={change} list={list ?? settings.list} setList={setList} />
-            <Foot>
-              <Trouble error={error} />
-              <Button
-                variant="contained"
-                size="medium"
-                disabled={busy || checking || going + (counts.unchanged ?? 0) === 0}
-                onClick={() => void decide()}
-              >
-                {busy ? 'Working…' : `Bring in ${people(going)}`}
-              </Button>
-              <Words as="p" soft small centered>
-                all or nothing; undo within 30 days
-              </Words>
-              <Row as="p" small between>
-                <Way onClick={() => void once()}>use it once only</Way>
-                <Way onClick={() => void giveUp()}>give it up</Way>
-              </Row>
-            </Foot>
           </>
         ) : (
           <Decided staged={staged} error={error} work={work} />
         )}
-      </Tall>
+      </Reading>
+      {open && (
+        <Foot>
+          <Trouble error={error} />
+          <Button
+            variant="contained"
+            size="medium"
+            disabled={busy || checking || going + (counts.unchanged ?? 0) === 0}
+            onClick={() => void decide()}
+          >
+            {busy ? 'Working…' : `Bring in ${people(going)}`}
+          </Button>
+          <Words as="p" soft small centered>
+            all or nothing; undo within 30 days
+          </Words>
+          <Row as="p" small between>
+            <Way onClick={() => void once()}>use it once only</Way>
+            <Way onClick={() => void giveUp()}>give it up</Way>
+          </Row>
+        </Foot>
+      )}
     </Pane>
   );
 }

@@ -61,6 +61,12 @@ export const Areas = styled('nav')(({ theme }) => ({
     overflowX: 'auto',
     '& a': { padding: '4px 0 2px', borderBottomWidth: 3 },
   },
+  // all six stay in sight on a telephone (360 px and up)
+  [theme.breakpoints.down('sm')]: {
+    gap: 0,
+    justifyContent: 'space-between',
+    '& a': { padding: '4px 0 2px', borderBottomWidth: 3, fontSize: 14, letterSpacing: '-0.01em', gap: 3 },
+  },
 }));
 
 export const Waits = styled('span')({

@@ -10,6 +10,7 @@ import { line, queue } from './line';
 import { hostile } from './hostile';
 import { files, imports, million, millionRows } from './people';
 import { calledOff, millionPlan, plans } from './plans';
+import { screens } from './screens';
 
 /** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
 const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
@@ -144,6 +145,7 @@ for (const [name, run] of Object.entries({
   millionPlan,
   millionRows,
   hostile,
+  screens,
 }))
   if (only === undefined || only === name) await run();
 const memory = process.memoryUsage().rss / 1e6;

@@ -33,7 +33,7 @@ const numberOf = (n: number) =>
   `(${207 + (n >= 7_000_000 ? 1 : 0)}) ${String(200 + Math.floor((n % 7_000_000) / 10_000)).padStart(3, '0')}-${String(n % 10_000).padStart(4, '0')}`;
 const rowOf = (i: number) => [numberOf(i), NAMES[i % 7], `Okafor${i}`, LANDINGS[i % 4]];
 
-async function csvFile(folder: string, rows: number): Promise<string> {
+export async function csvFile(folder: string, rows: number): Promise<string> {
   const path = join(folder, `${rows}.csv`);
   const out = createWriteStream(path);
   out.write('Mobile,First,Last,Landing\n');
@@ -182,7 +182,7 @@ function zipOf(name: string, packed: Buffer, size: number): Buffer {
 
 async function decide(db: Db, id: number): Promise<void> {
   await db.query(`INSERT INTO list (id, name, created_at) VALUES (1, 'Bench', now()) ON CONFLICT DO NOTHING`);
-  await db.query(`UPDATE import SET state = 'writing', written = -1, facts = facts || '{"list_id":1}' WHERE id = $1`, [id]);
+  await db.query(`UPDATE import SET state = 'writing', written_row = -1, facts = facts || '{"list_id":1}' WHERE id = $1`, [id]);
 }
 
 /** An import of 100,000 rows from the file to committed people, against COPY of the same rows into every table they end in. */
@@ -193,7 +193,7 @@ export async function imports(): Promise<void> {
   const settings = { ...PLAIN_SETTINGS, match: MATCH, list: 'Bench' };
   const at = new Date().toISOString();
   await db.query(
-    `INSERT INTO import (id, file_name, state, settings, facts, written, created_at) VALUES (1, 'bench.csv', 'open', $1::jsonb, '{}', -1, $2::timestamptz)`,
+    `INSERT INTO import (id, file_name, state, settings, facts, written_row, created_at) VALUES (1, 'bench.csv', 'open', $1::jsonb, '{}', -1, $2::timestamptz)`,
     [JSON.stringify(settings), at],
   );
   const steps: [string, number][] = [];

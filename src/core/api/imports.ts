@@ -233,7 +233,7 @@ const STAGED = {
   counts: ImportCounts,
   row_count: Count,
   /** The row that writing has come to. */
-  written: Type.Integer(),
+  written_row: Type.Integer(),
   /** Row the dry run has come to; 0 when it is not running. */
   at_row: Type.Integer(),
   /** Of the bench; what is decided is what the counts of this version say. */

@@ -3,7 +3,7 @@ import type { Today } from '../../core/audience/decide';
 import type { Source } from '../../core/plan/draft';
 import { Binder, guardianSql, ruleSql } from '../audience/rule-sql';
 import type { Param, Queryable } from '../db/db';
-import { onceRows } from './once';
+import { onceRows } from './file-used-once';
 
 /** One naming of someone by a source: the id alone where nothing more is said, since a million of them are named by one list. */
 export type Naming = number | Named;

@@ -8,7 +8,7 @@ import { bringDependants } from './bring-dependants';
 import type { RowRules } from '../../core/people/read-rows';
 import { nextRows } from './file-rows';
 import { rulesOf } from './import-rules';
-import { findKnown, identityOf, merged, strangers } from './known';
+import { findKnown, identityOf, merged, strangers } from './joining';
 import { insertPeople, reserveIds, updatePeople, type StoredPerson } from './person-store';
 import { rowsReadHere, type RowReading } from './row-thread';
 import type { Deciding, Placed } from './placed';
@@ -29,7 +29,7 @@ export async function rollForward(
   let rules: RowRules | undefined;
   for (;;) {
     const { rows } = await bulk.query<Deciding>(
-      `SELECT id, file_name, settings, written, account_id, decided_at, facts, counts FROM import WHERE id = $1 AND state = 'writing'`,
+      `SELECT id, file_name, settings, written_row, account_id, decided_at, facts, counts FROM import WHERE id = $1 AND state = 'writing'`,
       [importId],
     );
     if (rows.length === 0) return;
@@ -63,7 +63,7 @@ async function writeChunk(
   size: number,
   reading: RowReading,
 ): Promise<boolean> {
-  const { id, written } = deciding;
+  const { id, written_row: written } = deciding;
   const rows = await nextRows(bulk, id, { after: written, last: written + size, verdicts: COMING_IN }, size);
   if (rows.length === 0) return passStretch(bulk, deciding, written + size, at);
   const upTo = rows[rows.length - 1].row_no;
@@ -83,7 +83,7 @@ async function writeChunk(
     );
     await bringDependants(tx, id, placed, rules.dependantTypes, at);
     const counted = read.filter(({ no }) => !twice.has(no)).length;
-    await tx.query(`UPDATE import SET written = $2, wrote = wrote + $3::int WHERE id = $1`, [id, upTo, counted]);
+    await tx.query(`UPDATE import SET written_row = $2, wrote = wrote + $3::int WHERE id = $1`, [id, upTo, counted]);
   });
   return false;
 }
@@ -99,7 +99,7 @@ async function passStretch(db: Db, deciding: Deciding, upTo: number, at: string)
       await finish(tx, deciding, at);
       return true;
     }
-    await tx.query(`UPDATE import SET written = $2 WHERE id = $1`, [deciding.id, rows[0].row_no - 1]);
+    await tx.query(`UPDATE import SET written_row = $2 WHERE id = $1`, [deciding.id, rows[0].row_no - 1]);
     return false;
   });
 }

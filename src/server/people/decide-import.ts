@@ -45,7 +45,7 @@ export async function decide(tx: Tx, staged: StagedImport, asked: Asked<unknown>
     facts.list_id = filling.rows[0].id;
   }
   const decided = await tx.query(
-    `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written = -1, wrote = 0, facts = facts || $3::jsonb, account_id = $4
+    `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written_row = -1, wrote = 0, facts = facts || $3::jsonb, account_id = $4
      WHERE id = $1 AND state = 'open' AND at_row = 0 AND version = $5 AND checked_version = $5`,
     [id, asked.at, JSON.stringify(facts), asked.account?.id ?? null, staged.version],
   );

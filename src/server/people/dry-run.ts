@@ -14,7 +14,7 @@ import type { Db, Param } from '../db/db';
 import { Pace } from '../db/pace';
 import { clearRows, nextRows } from './file-rows';
 import { rowRange, rulesOf } from './import-rules';
-import { changesOf, findKnown, identityOf, merged, strangers, type Joining } from './known';
+import { changesOf, findKnown, identityOf, merged, strangers, type Joining } from './joining';
 import { Refusals } from './refusals';
 import { rowsReadHere, type RowReading } from './row-thread';
 

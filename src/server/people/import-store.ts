@@ -12,7 +12,7 @@ export const CELLS_TO_SHOW = `ARRAY(SELECT left(cell, ${SHOWN_CELL}) FROM unnest
 /** @throws Problem 404 */
 export async function importOf(db: Queryable, id: number): Promise<StagedImport> {
   const { rows } = await db.query<StagedImport>(
-    `SELECT id, file_name, state, facts, settings, counts, row_count, written, at_row, version, checked_version, created_at, decided_at, done_at, undone_at FROM import WHERE id = $1`,
+    `SELECT id, file_name, state, facts, settings, counts, row_count, written_row, at_row, version, checked_version, created_at, decided_at, done_at, undone_at FROM import WHERE id = $1`,
     [id],
   );
   if (rows.length === 0) throw nothingHere();

@@ -8,7 +8,7 @@ import { route, who, type Route } from '../http/route';
 import { closeRepliesOf } from '../replies/reply-queries';
 import { changeMany, undoMany } from './bulk';
 import { eraseFromFiles, erasePerson } from './erase';
-import { insertConsent, knownPerson, lockPerson, reachOf, senderKnownTo, twinsOf } from './known-queries';
+import { insertConsent, knownPerson, lockPerson, reachOf, senderKnownTo, twinsOf } from './person-queries';
 import { mergePeople } from './merge-people';
 import { countPeople, filterOf, pageOfPeople, todayOf } from './people-queries';
 import { KEPT, readBody } from './person-body';

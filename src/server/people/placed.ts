@@ -2,7 +2,7 @@ import type { StagedImport } from '../../core/api/imports';
 import type { Prepared, PreparedRow } from '../../core/people/prepare';
 
 /** An import that has been decided and is being written. */
-export type Deciding = Pick<StagedImport, 'id' | 'file_name' | 'settings' | 'written' | 'decided_at' | 'counts' | 'facts'> & {
+export type Deciding = Pick<StagedImport, 'id' | 'file_name' | 'settings' | 'written_row' | 'decided_at' | 'counts' | 'facts'> & {
   account_id: number | null;
 };
 

@@ -30,7 +30,7 @@ export async function stageRows(
   const settings = { ...PLAIN_SETTINGS, ...part };
   const id = (
     await db.query<{ id: number }>(
-      `INSERT INTO import (file_name, state, settings, written, created_at) VALUES ('a.csv', 'open', $1::jsonb, -1, $2::timestamptz) RETURNING id`,
+      `INSERT INTO import (file_name, state, settings, written_row, created_at) VALUES ('a.csv', 'open', $1::jsonb, -1, $2::timestamptz) RETURNING id`,
       [JSON.stringify(settings), AT],
     )
   ).rows[0].id;

@@ -3,7 +3,7 @@ import { iso } from '../../core/clock';
 import type { App } from '../http/app-context';
 import { Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
-import { namesOfNumbers } from '../people/known-queries';
+import { namesOfNumbers } from '../people/person-queries';
 import { keepDemoClock } from './workspace';
 
 /** The practice carrier's desk, passed on: only while the practice carrier is the one connected. */

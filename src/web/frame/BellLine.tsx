@@ -5,6 +5,7 @@ import { styled } from '@mui/material/styles';
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { useSingleKeys } from './single-keys';
 import { useNavigate } from 'react-router';
 import { today } from '../../core/api/today';
 import { useGet } from '../api/client';
@@ -76,8 +77,9 @@ export function BellLine() {
     next.setUTCDate(next.getUTCDate() + days);
     setDate(next.toISOString().slice(0, 10));
   };
-  useHotkeys('[', () => move(-1), { useKey: true });
-  useHotkeys(']', () => move(1), { useKey: true });
+  const single = useSingleKeys();
+  useHotkeys('[', () => move(-1), { useKey: true, enabled: single });
+  useHotkeys(']', () => move(1), { useKey: true, enabled: single });
   useEffect(() => {
     const element = box.current;
     if (!element) return;

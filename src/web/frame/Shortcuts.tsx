@@ -1,10 +1,11 @@
-import { Dialog, DialogContent, DialogTitle } from '@mui/material';
+import { Dialog, DialogContent, DialogTitle, FormControlLabel, Switch } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
 import { Facts, Words } from '../pieces/layout';
 import { AREAS } from './areas';
+import { chooseSingleKeys, useSingleKeys } from './single-keys';
 
 const Palette = lazy(() => import('./Palette'));
 
@@ -68,20 +69,22 @@ export function Shortcuts({
   setHelp: (open: boolean) => void;
 }): ReactNode {
   const navigate = useNavigate();
+  const single = useSingleKeys();
+  const enabled = single && !palette && !help;
   useHotkeys('mod+k', () => setPalette(true), { preventDefault: true, enableOnFormTags: true, enableOnContentEditable: true });
-  useHotkeys('shift+slash, ?', () => setHelp(true), { useKey: true });
+  useHotkeys('shift+slash, ?', () => setHelp(true), { useKey: true, enabled: single });
   useHotkeys(
     AREAS.map(({ key }) => key),
     (event) => {
       const area = AREAS.find(({ key }) => key === event.key.toLowerCase());
       if (area) void navigate(area.path);
     },
-    { enabled: !palette && !help },
+    { enabled },
   );
-  useHotkeys('n', () => void navigate('/broadcasts?new=1'), { enabled: !palette && !help });
+  useHotkeys('n', () => void navigate('/broadcasts?new=1'), { enabled });
   useHotkeys('f', () => document.querySelector<HTMLElement>('main input[type=search], main [data-find] input')?.focus(), {
     preventDefault: true,
-    enabled: !palette && !help,
+    enabled,
   });
   return (
     <>
@@ -96,6 +99,10 @@ export function Shortcuts({
           <Keys of={KEYS} />
           <h3>Within tables and words</h3>
           <Keys of={WITHIN} />
+          <FormControlLabel
+            control={<Switch checked={single} onChange={(_event, work) => chooseSingleKeys(work)} />}
+            label="Single keys work in this browser"
+          />
           <Words soft small>
             No key sends: that is always a press of the yellow button, after the last look.
           </Words>

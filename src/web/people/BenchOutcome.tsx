@@ -206,9 +206,9 @@ function Decided({
     <Column>
       {staged.state === 'writing' && (
         <Words role="status">
-          Row {count(Math.min(Math.max(0, staged.written + 1), (facts.last ?? staged.row_count) + 1))} of{' '}
+          Row {count(Math.min(Math.max(0, staged.written_row + 1), (facts.last ?? staged.row_count) + 1))} of{' '}
           {count((facts.last ?? staged.row_count) + 1)}. It goes on by itself, also after a restart.
-          <Progress label="Writing" done={Math.max(0, staged.written)} of={Math.max(1, facts.last ?? 1)} />
+          <Progress label="Writing" done={Math.max(0, staged.written_row)} of={Math.max(1, facts.last ?? 1)} />
         </Words>
       )}
       {staged.state === 'undoing' && <p role="status">It goes on by itself, also after a restart.</p>}

@@ -10,3 +10,5 @@ ALTER TABLE invitation ADD COLUMN account_id bigint REFERENCES account ON DELETE
 ALTER TABLE workspace ADD COLUMN begun boolean NOT NULL DEFAULT true;
 -- how times are written: 4:30 PM or 16:30
 ALTER TABLE workspace ADD COLUMN hours text NOT NULL DEFAULT '12' CHECK (hours IN ('12', '24'));
+-- the last row of the file that is written; that it is a row and no count, its name says now
+ALTER TABLE import RENAME COLUMN written TO written_row;

@@ -20,7 +20,9 @@ const VIEWS: [string, string, { night?: boolean; width?: number; height?: number
   ['/runs/1', 'run', {}],
   ['/replies', 'replies', {}],
   ['/outcomes', 'outcomes', {}],
-  ['/setup', 'setup', {}],
+  ['/setup/workspace', 'setup', {}],
+  ['/start', 'start', {}],
+  ['/broadcasts', 'broadcasts', {}],
 ];
 for (const [path, name, options] of VIEWS) {
   const visitor = await visit(options);

@@ -1,4 +1,5 @@
 import { links } from '../../core/api/links';
+import { addressOfLink, followLink } from './link-queries';
 import { nothingHere } from './problem';
 import { route, type Route } from './route';
 
@@ -7,17 +8,13 @@ export const linkRoutes: Route[] = [
     const token = asked.params.token;
     if (!/^[2-9a-z]{12}$/.test(token)) throw nothingHere();
     if (asked.looking) {
-      // previews and scanners look; nobody has clicked
-      const { rows } = await app.db.query<{ address: string }>(`SELECT address FROM link WHERE token = $1`, [token]);
-      if (rows.length === 0) throw nothingHere();
-      return new URL(rows[0].address);
+      const address = await addressOfLink(app.db, token);
+      if (address === undefined) throw nothingHere();
+      return new URL(address);
     }
-    const { rows } = await app.db.query<{ address: string; run_id: number | null }>(
-      `UPDATE link SET clicked_at = coalesce(clicked_at, $2::timestamptz) WHERE token = $1 RETURNING address, run_id`,
-      [token, asked.at],
-    );
-    if (rows.length === 0) throw nothingHere();
-    if (rows[0].run_id !== null) app.bus.changed('run', rows[0].run_id);
-    return new URL(rows[0].address);
+    const followed = await followLink(app.db, token, asked.at);
+    if (!followed) throw nothingHere();
+    if (followed.run_id !== null) app.bus.changed('run', followed.run_id);
+    return new URL(followed.address);
   }),
 ];

@@ -6,26 +6,9 @@ import { writeVcards } from '../files/write-vcard';
 import { streamXlsx } from '../files/write-xlsx';
 import { Download, route, type Asked, type Route } from '../http/route';
 import { writeRecord } from '../db/record';
-import { Binder } from '../audience/rule-sql';
-import { filterOf, REACH_CASE, todayOf, whereOf } from './people-queries';
-import type { StoredPerson } from './person-store';
+import { exportedPeople, ownFields, type Exported } from './export-queries';
 
-export type Exported = StoredPerson & { reach: string; tags: string[]; lists: string[]; marketing: string | null };
-
-/** The people of a filter in their order by name, page by page. What is wrong with the filter is said before anything is given. */
-async function exported(app: App, asked: Asked<unknown, ExportQuery>): Promise<AsyncIterable<Exported[]>> {
-  const binder = new Binder();
-  const where = whereOf(await filterOf(app.db, asked.query), binder, await todayOf(app.db, asked.now));
-  return app.db.stream<Exported>(
-    `SELECT person.*, ${REACH_CASE} AS reach,
-       ARRAY(SELECT tag.name FROM person_tag JOIN tag ON tag.id = tag_id WHERE person_id = person.id ORDER BY tag.name) AS tags,
-       ARRAY(SELECT list.name FROM list_member JOIN list ON list.id = list_id WHERE person_id = person.id ORDER BY list.name) AS lists,
-       (SELECT act FROM consent_event c WHERE c.person_id = person.id AND c.number = person.number AND c.purpose = 'marketing' ORDER BY c.id DESC LIMIT 1) AS marketing
-     FROM person WHERE ${where} ORDER BY sort_name, id`,
-    binder.params,
-    2000,
-  );
-}
+const exported = (app: App, asked: Asked<unknown, ExportQuery>) => exportedPeople(app.db, asked.query, asked.now);
 
 /** Rows in pages. The headings are those that the bench matches by itself when the file comes back; what cannot come back stands last. */
 async function* table(
@@ -33,11 +16,7 @@ async function* table(
   asked: Asked<unknown, ExportQuery>,
   pages: AsyncIterable<Exported[]>,
 ): AsyncGenerator<string[][]> {
-  const fields = (
-    await app.db.query<{ slug: string; label: string }>(
-      `SELECT slug, label FROM field_def WHERE about = 'person' ORDER BY position, label`,
-    )
-  ).rows;
+  const fields = await ownFields(app.db);
   yield [
     [
       'given name',

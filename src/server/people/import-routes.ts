@@ -11,7 +11,18 @@ import { questionsOf, refuseStrangers, refuseUnanswered } from './bench-question
 import { decide, useOnce } from './decide-import';
 import { indexField } from './field-index';
 import { readerOf } from './import-rules';
-import { beginImport, busy, changeBench, giveUp, historyOf, importOf, keptPeople, openImport, rowsOf } from './import-store';
+import {
+  beginImport,
+  beginUndo,
+  busy,
+  changeBench,
+  giveUp,
+  historyOf,
+  importOf,
+  keptPeople,
+  openImport,
+  rowsOf,
+} from './import-store';
 import { UNDO_DAYS } from './undo-import';
 
 /** The import of an upload, which is kept under its id until it is decided. */
@@ -134,8 +145,7 @@ export const importRoutes: Route[] = [
     if (Date.parse(staged.decided_at ?? asked.at) < asked.now - UNDO_DAYS * 86_400_000)
       throw new Problem(409, 'too-late', `An import can be undone for ${UNDO_DAYS} days.`);
     await app.db.transaction(async (tx) => {
-      const begun = await tx.query(`UPDATE import SET state = 'undoing' WHERE id = $1 AND state = 'done'`, [id]);
-      if (begun.rowCount > 0) await writeRecord(tx, asked, 'undid an import', staged.file_name, { import: id });
+      if (await beginUndo(tx, id)) await writeRecord(tx, asked, 'undid an import', staged.file_name, { import: id });
     });
     app.imports.undo(id);
     return { id };

@@ -150,3 +150,8 @@ export async function keptPeople(db: Queryable, { facts }: StagedImport) {
     why: why.get(row.id) ?? '',
   }));
 }
+
+/** From now on it is being undone; false when it is not (or no longer) done. */
+export async function beginUndo(tx: Queryable, id: number): Promise<boolean> {
+  return (await tx.query(`UPDATE import SET state = 'undoing' WHERE id = $1 AND state = 'done'`, [id])).rowCount > 0;
+}

@@ -1,28 +1,15 @@
 import { people } from '../../core/api/people';
-import { Binder } from '../audience/rule-sql';
-import type { Db } from '../db/db';
 import { balanceMicro } from '../engine/money';
 import type { App } from '../http/app-context';
 import { Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { writeRecord } from '../db/record';
-import { filterOf, todayOf, whereOf, type PeopleFilter } from './people-queries';
-import { fieldTypes, peopleById, updatePeople } from './person-store';
+import { countUnknown, keepKinds, nextUnknown } from './lookup-queries';
+import { filterOf, todayOf } from './people-queries';
 
 /** What the practice carrier takes for telling one line, in millionths. */
 export const LOOKUP_PRICE = 4000;
 const BATCH = 500;
-
-// where the numbering plan does not tell, and nobody has told since
-const UNKNOWN = `person.number_kind = 'either' AND person.kind_source IS NULL`;
-
-async function unknownNumbers(db: Db, filter: PeopleFilter, now: number): Promise<number> {
-  const binder = new Binder();
-  const where = whereOf(filter, binder, await todayOf(db, now));
-  return (
-    await db.query<{ n: number }>(`SELECT count(DISTINCT number) AS n FROM person WHERE ${UNKNOWN} AND ${where}`, binder.params)
-  ).rows[0].n;
-}
 
 /** Asks the carrier what lines these are. @throws Problem when it does not answer, or is not the practice carrier */
 async function kindsOf(app: App, numbers: readonly string[]): Promise<('mobile' | 'fixed')[]> {
@@ -47,12 +34,13 @@ async function kindsOf(app: App, numbers: readonly string[]): Promise<('mobile' 
 
 export const lookupRoutes: Route[] = [
   route(people.lookupOffer, async (app, asked) => {
-    const numbers = await unknownNumbers(app.db, await filterOf(app.db, asked.query), asked.now);
+    const numbers = await countUnknown(app.db, await filterOf(app.db, asked.query), await todayOf(app.db, asked.now));
     return { numbers, cost_micro: numbers * LOOKUP_PRICE, price_micro: LOOKUP_PRICE };
   }),
   route(people.lookup, async (app, asked) => {
     const filter = await filterOf(app.db, asked.body.filter);
-    const numbers = await unknownNumbers(app.db, filter, asked.now);
+    const today = await todayOf(app.db, asked.now);
+    const numbers = await countUnknown(app.db, filter, today);
     if (numbers > asked.body.agreed)
       throw new Problem(
         409,
@@ -66,44 +54,17 @@ export const lookupRoutes: Route[] = [
       throw new Problem(402, 'balance', 'The balance does not cover the lookup. Nothing was paid.', {
         act: 'Add to the balance in Setup.',
       });
-    const types = await fieldTypes(app.db);
-    const today = await todayOf(app.db, asked.now);
     let told = 0;
     let fixed = 0;
-    for (;;) {
-      const binder = new Binder();
-      const where = whereOf(filter, binder, today);
-      const batch = (
-        await app.db.query<{ number: string }>(
-          `SELECT DISTINCT number FROM person WHERE ${UNKNOWN} AND ${where} ORDER BY number LIMIT ${BATCH}`,
-          binder.params,
-        )
-      ).rows.map((row) => row.number);
-      if (batch.length === 0 || told >= numbers) break;
+    // never more than was agreed, whoever comes in meanwhile
+    while (told < numbers) {
+      const batch = await nextUnknown(app.db, filter, today, Math.min(BATCH, numbers - told));
+      if (batch.length === 0) break;
       const kinds = await kindsOf(app, batch);
       // what was answered is paid and written down together, batch by batch
-      await app.db.transaction(async (tx) => {
-        const { rows } = await tx.query<{ id: number; number: string }>(
-          `SELECT id, number FROM person WHERE ${UNKNOWN} AND number = ANY ($1::text[])`,
-          [batch],
-        );
-        const kind = new Map(batch.map((number, i) => [number, kinds[i]]));
-        const people = await peopleById(
-          tx,
-          rows.map((row) => row.id),
-        );
-        await updatePeople(
-          tx,
-          people.map((p) => ({ ...p, number_kind: kind.get(p.number ?? '') ?? p.number_kind, kind_source: 'line lookup' })),
-          types,
-          asked.at,
-        );
-        await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, note) VALUES ($1::timestamptz, 'spend', $2, $3)`, [
-          asked.at,
-          -batch.length * LOOKUP_PRICE,
-          `line lookup of ${batch.length} numbers`,
-        ]);
-      });
+      await app.db.transaction((tx) =>
+        keepKinds(tx, new Map(batch.map((number, i) => [number, kinds[i]])), batch.length * LOOKUP_PRICE, asked.at),
+      );
       told += batch.length;
       fixed += kinds.filter((each) => each === 'fixed').length;
     }

@@ -26,7 +26,14 @@ export type ProofText = Static<typeof ProofText>;
 
 const Place = OneOf('to', 'words', 'when', 'from', 'cost');
 /** Something that must be fixed, or a hint: what it is about, and which check says so. */
-export const Remark = Shape({ place: Place, message: Text, fix: Type.Optional(Text), check: Text });
+export const Remark = Shape({
+  place: Place,
+  message: Text,
+  fix: Type.Optional(Text),
+  /** A time that could be taken instead, on the workspace's wall clock. */
+  instead: Type.Optional(Shape({ date: Text, time: Text })),
+  check: Text,
+});
 export type Remark = Static<typeof Remark>;
 
 /** What the sheet, the last look and the run show; made by the server over the real audience. */

@@ -44,6 +44,8 @@ export interface Finding {
   place: Place;
   message: string;
   fix?: string;
+  /** A time that could be taken instead, on the workspace's wall clock. */
+  instead?: { date: string; time: string };
 }
 
 interface Check {
@@ -58,7 +60,7 @@ const one = (wrong: boolean, place: Place, message: () => string, fix?: string):
 
 /** Every check by name, in the order in which they are told. */
 export const CHECKS: readonly Check[] = [
-  { name: 'time', kind: 'must', find: ({ when }) => when.wrong.map((message) => ({ place: 'when', message })) },
+  { name: 'time', kind: 'must', find: ({ when }) => when.wrong.map((each) => ({ place: 'when', ...each })) },
   {
     name: 'placeholders',
     kind: 'must',

@@ -9,13 +9,13 @@ export const TAKEBACK_SECONDS = 8;
 export const FARTHEST_DAYS = 400;
 const DAY = 86_400_000;
 
-/** The start and the end of use of a draft as instants; `wrong` says what must be fixed first. */
+/** The start and the end of use of a draft as instants; `wrong` says what must be fixed first, and which time could be taken instead. */
 export interface When {
   base: number;
   notAfter: number;
   /** The wall-clock time asked for does not exist that day, or comes twice. */
   note?: 'gap' | 'twice';
-  wrong: string[];
+  wrong: { message: string; instead?: { date: string; time: string } }[];
 }
 
 export function resolveWhen(draft: Draft, workspace: PlanWorkspace, now: number, book: HoursBook): When {
@@ -24,12 +24,14 @@ export function resolveWhen(draft: Draft, workspace: PlanWorkspace, now: number,
   const far = now + FARTHEST_DAYS * DAY;
   if (draft.when.kind === 'at') {
     const local = readLocal(draft.when.date, draft.when.time, zone);
-    if (!local) when.wrong.push('That is not a date and time.');
+    if (!local) when.wrong.push({ message: 'That is not a date and time.' });
     else if (local.instant <= now) {
       const next = wallClock(nextSensible(workspace, now, book), zone);
-      when.wrong.push(`That time is past. The next sensible one is ${next.date} ${next.time}.`);
+      when.wrong.push({ message: 'That time is past.', instead: { date: next.date, time: next.time.slice(0, 5) } });
     } else if (local.instant > far)
-      when.wrong.push(`${draft.when.date} is more than a year ahead. Choose a date within ${FARTHEST_DAYS} days.`);
+      when.wrong.push({
+        message: `${draft.when.date} is more than a year ahead. Choose a date within ${FARTHEST_DAYS} days.`,
+      });
     // what cannot be used is not computed with either
     if (local && local.instant > now - far && local.instant <= far)
       Object.assign(when, { base: local.instant, note: local.note });
@@ -37,10 +39,10 @@ export function resolveWhen(draft: Draft, workspace: PlanWorkspace, now: number,
   when.notAfter = when.base + DAY;
   if (draft.no_use_after) {
     const local = readLocal(draft.no_use_after.date, draft.no_use_after.time, zone);
-    if (!local) when.wrong.push('“No use after” is not a date and time.');
-    else if (local.instant <= when.base) when.wrong.push('“No use after” comes before it would go.');
+    if (!local) when.wrong.push({ message: '“No use after” is not a date and time.' });
+    else if (local.instant <= when.base) when.wrong.push({ message: '“No use after” comes before it would go.' });
     else if (local.instant > when.base + FARTHEST_DAYS * DAY)
-      when.wrong.push('“No use after” is more than a year after the start.');
+      when.wrong.push({ message: '“No use after” is more than a year after the start.' });
     else when.notAfter = local.instant;
   }
   return when;

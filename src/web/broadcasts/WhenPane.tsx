@@ -1,7 +1,7 @@
 import type { PlanSummary } from '../../core/api/plan';
 import type { BroadcastAnswer } from '../../core/api/broadcasts';
 import type { Draft } from '../../core/plan/draft';
-import { wallClock } from '../../core/plan/zones';
+import { localInstant, wallClock } from '../../core/plan/zones';
 import { useDesk } from '../api/session';
 import { Choose, OneOfThese } from '../pieces/choices';
 import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
@@ -38,7 +38,9 @@ export function WhenPane({
   const start = () => ({ kind: 'at' as const, ...fields(Math.ceil((now + 20 * 60_000) / HALF_HOUR) * HALF_HOUR) });
   const at = draft.when.kind === 'at' ? draft.when : undefined;
   const late = draft.no_use_after;
-  const wrong = plan?.must_fix.find((each) => each.place === 'when')?.message;
+  const wrong = plan?.must_fix.find((each) => each.place === 'when');
+  // the end of use is put right by itself; only the start is offered anew
+  const instead = at ? wrong?.instead : undefined;
   const columns: TableColumn<Zone>[] = [
     {
       key: 'zone',
@@ -92,7 +94,15 @@ export function WhenPane({
       )}
       {wrong && (
         <Words as="p" brick small role="alert">
-          {wrong}
+          {wrong.message}
+          {instead && (
+            <>
+              {' '}
+              <Way onClick={() => change({ when: { kind: 'at', ...instead } })}>
+                take {when(new Date(localInstant(instead.date, instead.time, zone).instant).toISOString(), zone, now)}
+              </Way>
+            </>
+          )}
         </Words>
       )}
       <Facts line above={12}>

@@ -6,5 +6,10 @@ export default defineConfig({
   root: 'src/web',
   plugins: [react()],
   html: { cspNonce: '__NONCE__' },
-  build: { outDir: '../../dist/web', emptyOutDir: true, sourcemap: false, chunkSizeWarningLimit: 900 },
+  build: {
+    outDir: '../../dist/web',
+    emptyOutDir: true,
+    sourcemap: false,
+    chunkSizeWarningLimit: 900,
+  },
 });

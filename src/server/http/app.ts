@@ -22,6 +22,19 @@ import { Download, type Asked, type Route, type Upload } from './route';
 import { allRoutes } from './routes';
 import { accountOf } from './session-begin';
 
+/** Headers that mean something on a page only, not on the scripts, fonts and styles it loads. */
+const PAGE_HEADERS = [
+  'Content-Security-Policy',
+  'Cross-Origin-Opener-Policy',
+  'Origin-Agent-Cluster',
+  'Referrer-Policy',
+  'X-DNS-Prefetch-Control',
+  'X-Download-Options',
+  'X-Frame-Options',
+  'X-Permitted-Cross-Domain-Policies',
+  'X-XSS-Protection',
+];
+
 /** The whole HTTP side: strict headers, same-origin writes only, roles checked for every route, problems as RFC 9457. */
 export function httpApp(app: App, webFolder: string | undefined): Express {
   const server = express();
@@ -113,7 +126,13 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
       expressStaticGzip(join(webFolder, 'assets'), {
         enableBrotli: true,
         orderPreference: ['br'],
-        serveStatic: { immutable: true, maxAge: '1y', fallthrough: false },
+        serveStatic: {
+          immutable: true,
+          maxAge: '1y',
+          fallthrough: false,
+          // what is said of pages weighs more than many a script does
+          setHeaders: (response) => PAGE_HEADERS.forEach((header) => response.removeHeader(header)),
+        },
       }),
     );
     server.get(/.*/, (_request, response) => {

@@ -4,7 +4,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { broadcasts, type StepPerson } from '../../core/api/broadcasts';
 import { ask } from '../api/client';
 import { heading } from '../people/sources';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
 import { count, people as peopleWords } from '../pieces/format';
 import { Bit, Column, End, Head, Pane, Panes, Row } from '../pieces/layout';

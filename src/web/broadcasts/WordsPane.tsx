@@ -7,7 +7,7 @@ import type { Draft } from '../../core/plan/draft';
 import { wallClock } from '../../core/plan/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { Column, Row } from '../pieces/layout';
 import { useNow } from '../pieces/small';
 import { Editor } from './Editor';

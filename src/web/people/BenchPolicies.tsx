@@ -7,7 +7,8 @@ import type { Change, Staged } from './staged';
 import type { Sources } from './sources';
 import { Bit, Column, Row } from '../pieces/layout';
 import { Way } from '../pieces/ways';
-import { Choose, Field } from '../pieces/choices';
+import { Choose } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 
 /** By whose choice: people already here, shared numbers, fixed lines, the list, tags, consent. */
 export function Policies({

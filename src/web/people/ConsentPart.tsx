@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { BodyOf } from '../../core/api/endpoint';
 import { people, type ConsentEvent } from '../../core/api/people';
 import { useAct } from '../api/client';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { when } from '../pieces/format';
 import { showPhone } from '../pieces/phone';
 import { Bit, Column, Facts, Row, Words } from '../pieces/layout';

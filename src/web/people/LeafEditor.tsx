@@ -9,7 +9,8 @@ import { fieldText } from '../pieces/format';
 
 import type { Sources } from './sources';
 import { Way } from '../pieces/ways';
-import { Choose, TypedChoice, TypedValue } from '../pieces/choices';
+import { Choose, TypedValue } from '../pieces/choices';
+import { TypedChoice } from '../pieces/TypedChoice';
 import { DateField } from '../pieces/dates';
 import { Bit } from '../pieces/layout';
 

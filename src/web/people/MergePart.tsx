@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { Answer } from '../../core/api/endpoint';
 import { people } from '../../core/api/people';
 import { useAct, useGet } from '../api/client';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { showPhone } from '../pieces/phone';
 import { nameOf } from './sources';
 import { Bit, Column, Row } from '../pieces/layout';

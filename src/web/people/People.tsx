@@ -1,6 +1,6 @@
 import { Button, ListItemText, Menu, MenuItem, TextField } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { broadcasts } from '../../core/api/broadcasts';
 import { people as peopleApi, type PeopleQuery } from '../../core/api/people';
@@ -79,11 +79,16 @@ export default function People() {
   const inPlace = new URLSearchParams(
     Object.entries({ list, tag, segment, cannot }).filter(([, value]) => value !== ''),
   ).toString();
-  const linkTo = (one: number) => `/people/${one}${inPlace ? `?${inPlace}` : ''}`;
+  const linkTo = useCallback((one: number) => `/people/${one}${inPlace ? `?${inPlace}` : ''}`, [inPlace]);
   const fields = useMemo(() => sources?.fields ?? [], [sources?.fields]);
   const hidden = useMemo(() => hiddenAtFirst(fields), [fields]);
   const layout = useTableLayout('people', { hidden });
-  const columns = columnsOf(fields, linkTo);
+  const columns = useMemo(() => columnsOf(fields, linkTo), [fields, linkTo]);
+  // beside an open person there is room for three
+  const beside = useMemo(
+    () => (open ? columns.filter((column) => ['name', 'number', 'reach'].includes(column.key)) : columns),
+    [open, columns],
+  );
   const mayWrite = mayDo(account.role, 'write');
   const go = (next: Record<string, string>) => {
     setChosen(NOBODY);
@@ -225,7 +230,7 @@ export default function People() {
         <Column grow pad="0 18px" gap={0}>
           <PeopleTable
             filter={filter}
-            columns={open ? columns.filter((column) => ['name', 'number', 'reach'].includes(column.key)) : columns}
+            columns={beside}
             layout={layout}
             openId={id}
             empty={empty()}

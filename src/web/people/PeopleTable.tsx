@@ -56,13 +56,14 @@ export function PeopleTable({
   );
   const rows = useMemo(() => query.data?.pages.flatMap((page) => page.people) ?? [], [query.data]);
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = query;
+  const ordered = useMemo(() => inOrder(columns, layout.order), [columns, layout.order]);
   // another filter or order begins at the top
   const from = JSON.stringify([filter, sorting]);
   return (
     <DataTable
       key={from}
       label="Table of people"
-      columns={inOrder(columns, layout.order)}
+      columns={ordered}
       rows={rows}
       idOf={(person) => person.id}
       nameOf={(person) => `Choose ${nameOf(person)}`}

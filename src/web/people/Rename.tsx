@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import { groups } from '../../core/api/groups';
 import { useAct } from '../api/client';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { Row } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { Condition, Group } from '../../core/audience/condition';
 import { segments } from '../../core/api/groups';
 import { useAct } from '../api/client';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { count } from '../pieces/format';
 import { Row } from '../pieces/layout';
 import { Way } from '../pieces/ways';

@@ -7,7 +7,7 @@ import { mayDo } from '../../core/api/roles';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { count } from '../pieces/format';
 import { Bit, Pane, Row, Words } from '../pieces/layout';
 import { Trouble } from '../pieces/small';

@@ -5,7 +5,7 @@ import { phones, type Phone } from '../../core/api/phones';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { clockTime, count, dayOf, when } from '../pieces/format';
 import { Bit, Bubble, Column, End, Head, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';

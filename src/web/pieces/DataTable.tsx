@@ -1,28 +1,15 @@
 import { Box, Checkbox, Skeleton, Table, TableBody, TableCell, TableHead, TableRow, TableSortLabel } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import { flexRender, getCoreRowModel, useReactTable, type ColumnDef, type Header, type Row } from '@tanstack/react-table';
+import { flexRender, getCoreRowModel, useReactTable, type ColumnDef, type Header } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, type KeyboardEvent, type ReactNode } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, type KeyboardEvent, type ReactNode } from 'react';
+import { DataRow, type RowActs } from './DataRow';
 import { Spoken, Words } from './layout';
 import { Trouble } from './small';
+import type { Column } from './table-column';
 import type { TableLayout } from './table-layout';
 
-/** One column: its key (also that of sorting), its heading, and what stands in it. */
-export interface Column<T> {
-  key: string;
-  heading: ReactNode;
-  /** The heading in plain words, where it is not words. */
-  said?: string;
-  cell: (row: T) => ReactNode;
-  /** px to begin with; the rest is shared by those that have none. */
-  width?: number;
-  /** Figures stand at the end. */
-  num?: boolean;
-  sorts?: boolean;
-  /** Always there: cannot be put away. */
-  stays?: boolean;
-  nobreak?: boolean;
-}
+export type { Column };
 
 export interface Sorting {
   by: string;
@@ -97,13 +84,6 @@ const Grip = styled('span')(({ theme }) => ({
   'tr:hover > th > &': { borderRightColor: theme.bell.hairline },
   '&&:hover, &&:focus-visible': { borderRightColor: theme.bell.lake },
 }));
-const BodyRow = styled(TableRow, { shouldForwardProp: (name) => name !== 'opens' })<{ opens: boolean }>(({ theme, opens }) => ({
-  cursor: opens ? 'pointer' : undefined,
-  ...(opens ? { '&:hover td': { backgroundColor: theme.bell.card } } : {}),
-  '&[aria-current=true] td': { backgroundColor: theme.bell.card, fontWeight: 600 },
-  '&[aria-selected=true] td': { backgroundColor: theme.bell.lakeWash },
-}));
-
 /** A table: hairlines, a head that stays, sorting, choosing with shift and with the keyboard, rows as they are needed. */
 export function DataTable<T>(props: Props<T>): ReactNode {
   const { columns, rows, idOf, rowHeight, sorting, sort, chosen, choose, open, isOpen, layout, more, hasMore, under } = props;
@@ -114,18 +94,18 @@ export function DataTable<T>(props: Props<T>): ReactNode {
       columns.map((column): ColumnDef<T> => ({
         id: column.key,
         header: () => (column.heading === '' ? <Spoken>{column.said ?? column.key}</Spoken> : column.heading),
-        cell: ({ row }) => column.cell(row.original),
       })),
     [columns],
   );
   const shown = useMemo(() => Object.fromEntries((layout?.hidden ?? []).map((key) => [key, false])), [layout?.hidden]);
+  const order = useMemo(() => [...(layout?.order ?? [])], [layout?.order]);
   const table = useReactTable<T>({
     data: rows as T[],
     columns: defs,
     getCoreRowModel: getCoreRowModel(),
     getRowId: (row) => String(idOf(row)),
     manualSorting: true,
-    state: { columnVisibility: shown, columnOrder: layout ? [...layout.order] : [] },
+    state: { columnVisibility: shown, columnOrder: order },
   });
   const model = table.getRowModel().rows;
   const virtual = useVirtualizer({
@@ -133,10 +113,11 @@ export function DataTable<T>(props: Props<T>): ReactNode {
     getScrollElement: () => box.current,
     estimateSize: () => rowHeight ?? 36,
     overscan: 12,
+    useFlushSync: false,
     initialRect: { width: 1000, height: 720 },
   });
   const seen = virtual.getVirtualItems();
-  const drawn: Row<T>[] = rowHeight ? seen.map((item) => model[item.index]).filter(Boolean) : model;
+  const drawn = rowHeight ? seen.map((item) => model[item.index]).filter(Boolean) : model;
   const before = rowHeight && seen.length > 0 ? seen[0].start : 0;
   const after = rowHeight && seen.length > 0 ? virtual.getTotalSize() - seen[seen.length - 1].end : 0;
   const end = rowHeight ? (seen[seen.length - 1]?.index ?? 0) : model.length;
@@ -170,7 +151,13 @@ export function DataTable<T>(props: Props<T>): ReactNode {
       toggle(at, event.shiftKey);
     } else if (event.key === 'Enter') open?.(row);
   };
-  const width = table.getVisibleLeafColumns().length + (choose ? 1 : 0);
+  const acts = useRef<RowActs<T>>({ toggle, keyed, open, nameOf: props.nameOf });
+  useLayoutEffect(() => {
+    acts.current = { toggle, keyed, open, nameOf: props.nameOf };
+  });
+  const leaves = table.getVisibleLeafColumns();
+  const visible = useMemo(() => leaves.flatMap(({ id }) => columns.find((column) => column.key === id) ?? []), [leaves, columns]);
+  const width = leaves.length + (choose ? 1 : 0);
   const none = chosen ? !chosen.all && chosen.ids.size === 0 : true;
   const every = chosen ? (chosen.all ? chosen.ids.size === 0 : rows.length > 0 && rows.every(is)) : false;
   return (
@@ -201,50 +188,21 @@ export function DataTable<T>(props: Props<T>): ReactNode {
         </TableHead>
         <TableBody>
           {before > 0 && <Gap height={before} span={width} />}
-          {drawn.map((row) => {
-            const value = row.original;
-            const shownUnder = under?.(value);
-            return [
-              <BodyRow
-                key={row.id}
-                data-at={row.index}
-                opens={open !== undefined}
-                tabIndex={open || choose ? (row.index === 0 ? 0 : -1) : undefined}
-                aria-current={isOpen?.(value) || undefined}
-                aria-selected={choose ? is(value) : undefined}
-                aria-rowindex={rowHeight ? row.index + 1 : undefined}
-                onClick={(event) => {
-                  // what is pressed within the row acts by itself
-                  if (event.target instanceof Element && event.target.closest('a, button, input, label, [role=combobox]')) return;
-                  open?.(value);
-                }}
-                onKeyDown={(event) => keyed(event, row.index, value)}
-              >
-                {choose && (
-                  <TableCell width={34}>
-                    <Checkbox
-                      checked={is(value)}
-                      onChange={(event) => toggle(row.index, (event.nativeEvent as MouseEvent).shiftKey)}
-                      slotProps={{ input: { 'aria-label': props.nameOf?.(value) ?? `Row ${row.index + 1}` } }}
-                    />
-                  </TableCell>
-                )}
-                {row.getVisibleCells().map((cell) => {
-                  const column = of(cell.column.id);
-                  return (
-                    <Cell key={cell.id} num={column?.num} flat={rowHeight} nobreak={column?.nobreak} tight={props.tight}>
-                      {flexRender(cell.column.columnDef.cell, cell.getContext())}
-                    </Cell>
-                  );
-                })}
-              </BodyRow>,
-              shownUnder ? (
-                <TableRow key={`${row.id}-under`}>
-                  <TableCell colSpan={width}>{shownUnder}</TableCell>
-                </TableRow>
-              ) : null,
-            ];
-          })}
+          {drawn.map((row) => (
+            <DataRow
+              key={row.id}
+              value={row.original}
+              at={row.index}
+              columns={visible}
+              chosen={choose ? is(row.original) : undefined}
+              current={isOpen?.(row.original) ?? false}
+              opens={open !== undefined}
+              flat={rowHeight}
+              tight={props.tight}
+              under={under?.(row.original)}
+              acts={acts}
+            />
+          ))}
           {after > 0 && <Gap height={after} span={width} />}
           {props.loading && <Loading span={width} rows={rows.length > 0 ? 2 : 8} />}
         </TableBody>
@@ -255,15 +213,6 @@ export function DataTable<T>(props: Props<T>): ReactNode {
     </Scroller>
   );
 }
-
-const Cell = styled(TableCell, {
-  shouldForwardProp: (name) => !['num', 'flat', 'nobreak', 'tight'].includes(String(name)),
-})<{ num?: boolean; flat?: number; nobreak?: boolean; tight?: boolean }>(({ num, flat, nobreak, tight }) => ({
-  ...(num ? { textAlign: 'right', paddingRight: 18 } : {}),
-  whiteSpace: nobreak ? 'nowrap' : undefined,
-  ...(tight ? { paddingTop: 4, paddingBottom: 4 } : {}),
-  ...(flat ? { height: flat, padding: num ? '0 18px 0 0' : '0 10px 0 0', verticalAlign: 'middle', maxWidth: 230 } : {}),
-}));
 
 function Heading<T>({
   header,

@@ -7,7 +7,7 @@ import { mayDo } from '../../core/api/roles';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { ago, languageName, when, zoneName } from '../pieces/format';
 import { Bit, Bubble, Column, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';

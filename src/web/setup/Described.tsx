@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { description, type DescribedCall } from '../../core/api/description';
 import { fold } from '../../core/people/fold';
 import { useGet } from '../api/client';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { Bit, End, Head, Pane, Row, Words } from '../pieces/layout';
 import { Nothing, Trouble, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';

@@ -9,7 +9,7 @@ import type { TodayAnswer } from '../../core/api/today';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Field } from '../pieces/choices';
+import { Field } from '../pieces/Field';
 import { ago, count, when } from '../pieces/format';
 import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';

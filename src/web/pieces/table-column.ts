@@ -1,0 +1,18 @@
+import type { ReactNode } from 'react';
+
+/** One column: its key (also that of sorting), its heading, and what stands in it. */
+export interface Column<T> {
+  key: string;
+  heading: ReactNode;
+  /** The heading in plain words, where it is not words. */
+  said?: string;
+  cell: (row: T) => ReactNode;
+  /** px to begin with; the rest is shared by those that have none. */
+  width?: number;
+  /** Figures stand at the end. */
+  num?: boolean;
+  sorts?: boolean;
+  /** Always there: cannot be put away. */
+  stays?: boolean;
+  nobreak?: boolean;
+}

@@ -19,7 +19,12 @@ export const PeopleQuery = Type.Object(FILTER);
 export type PeopleQuery = Static<typeof PeopleQuery>;
 /** The same in a body. */
 const FilterBody = Type.Record(Type.String({ maxLength: 20 }), Type.String({ maxLength: 8000 }));
-export const ExportQuery = Type.Object({ ...FILTER, name: Type.Optional(Type.String({ maxLength: 200 })) });
+export const ExportQuery = Type.Object({
+  ...FILTER,
+  name: Type.Optional(Type.String({ maxLength: 200 })),
+  /** Keys of columns as the table shows them, in that order, with commas between; all of them where it is left out. */
+  columns: Type.Optional(Type.String({ maxLength: 8000 })),
+});
 export type ExportQuery = Static<typeof ExportQuery>;
 
 /** A person as a row of the people's table. */

@@ -6,51 +6,23 @@ import { writeVcards } from '../files/write-vcard';
 import { streamXlsx } from '../files/write-xlsx';
 import { Download, route, type Asked, type Route } from '../http/route';
 import { writeRecord } from '../db/record';
+import { chosenColumns, exportColumns } from './export-columns';
 import { exportedPeople, ownFields, type Exported } from './export-queries';
 
 const exported = (app: App, asked: Asked<unknown, ExportQuery>) => exportedPeople(app.db, asked.query, asked.now);
 
-/** Rows in pages. The headings are those that the bench matches by itself when the file comes back; what cannot come back stands last. */
+/** Rows in pages, the headings first. */
 async function* table(
   app: App,
   asked: Asked<unknown, ExportQuery>,
   pages: AsyncIterable<Exported[]>,
 ): AsyncGenerator<string[][]> {
-  const fields = await ownFields(app.db);
-  yield [
-    [
-      'given name',
-      'family name',
-      'text number',
-      'own reference',
-      'language',
-      'time zone',
-      'born',
-      ...fields.map((field) => field.label),
-      'tags',
-      'lists',
-      'marketing',
-      'can be texted',
-    ],
-  ];
+  const columns = chosenColumns(exportColumns(await ownFields(app.db)), asked.query.columns);
+  yield [columns.map((column) => column.heading)];
   let people = 0;
   for await (const page of pages) {
     people += page.length;
-    yield page.map((p) => [
-      p.given_name,
-      p.family_name,
-      p.number ?? '',
-      p.reference ?? '',
-      p.language ?? '',
-      // a guess is not handed on as if it had been told
-      p.zone_guessed ? '' : (p.zone ?? ''),
-      p.born ?? '',
-      ...fields.map((field) => p.fields[field.slug] ?? ''),
-      p.tags.join(', '),
-      p.lists.join(', '),
-      p.marketing === 'cleared' ? '' : (p.marketing ?? ''),
-      p.reach,
-    ]);
+    yield page.map((person) => columns.map((column) => column.cell(person)));
   }
   await writeRecord(app.db, asked, 'exported people', '', { people });
 }

@@ -9,7 +9,7 @@ import { EVERYONE, type Group } from '../../core/audience/condition';
 import { fileAt, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { ColumnsMenu } from '../pieces/ColumnsMenu';
+import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
 import type { Chosen, Sorting } from '../pieces/DataTable';
 import { count } from '../pieces/format';
 import { Bit, Column, Pane, Panes, Row, Words } from '../pieces/layout';
@@ -29,9 +29,11 @@ import { SourceList } from './SourceList';
 
 const NOBODY: Chosen = { all: false, ids: new Set() };
 const EXPORTS = [
-  [peopleApi.exportCsv, 'CSV'],
-  [peopleApi.exportXlsx, 'workbook (XLSX)'],
-  [peopleApi.exportVcf, 'vCard'],
+  [peopleApi.exportCsv, 'these columns, CSV', true],
+  [peopleApi.exportXlsx, 'these columns, workbook (XLSX)', true],
+  [peopleApi.exportCsv, 'to bring in again, CSV', false],
+  [peopleApi.exportXlsx, 'to bring in again, workbook (XLSX)', false],
+  [peopleApi.exportVcf, 'vCard', false],
 ] as const;
 const Rule = styled('div')({ padding: '2px 18px 0' });
 
@@ -84,6 +86,10 @@ export default function People() {
   const hidden = useMemo(() => hiddenAtFirst(fields), [fields]);
   const layout = useTableLayout('people', { hidden });
   const columns = useMemo(() => columnsOf(fields, linkTo), [fields, linkTo]);
+  const columnsShown = inOrder(columns, layout.order)
+    .map((column) => column.key)
+    .filter((key) => !layout.hidden.includes(key))
+    .join(',');
   // beside an open person there is room for three
   const beside = useMemo(
     () => (open ? columns.filter((column) => ['name', 'number', 'reach'].includes(column.key)) : columns),
@@ -266,11 +272,11 @@ export default function People() {
       )}
       {adding && <PersonForm sources={sources} close={() => setAdding(false)} />}
       <Menu anchorEl={exporting} open={exporting !== undefined} onClose={() => setExporting(undefined)}>
-        {EXPORTS.map(([endpoint, words]) => (
+        {EXPORTS.map(([endpoint, words, shown]) => (
           <MenuItem
             key={words}
             component="a"
-            href={fileAt(endpoint, { query: { ...filter, name: title } })}
+            href={fileAt(endpoint, { query: { ...filter, name: title, ...(shown ? { columns: columnsShown } : {}) } })}
             download
             onClick={() => setExporting(undefined)}
           >

@@ -94,8 +94,6 @@ export type ParamsOf<Path extends string> = Path extends `${string}:${infer Name
 export type Answer<E> = E extends Endpoint<string, TSchema, TSchema, infer A> ? Static<A> : never;
 /** What it is asked with. */
 export type BodyOf<E> = E extends Endpoint<string, TSchema, infer B> ? Static<B> : never;
-export type QueryOf<E> = E extends Endpoint<string, infer Q> ? Static<Q> : never;
-
 /** What a call says: parameters of the path, the query, the body. What an endpoint does not have is left out. */
 export type Call<Path extends string, Query extends TSchema, Body extends TSchema> = ([ParamsOf<Path>] extends [never]
   ? { params?: undefined }

@@ -1,92 +1,10 @@
 import { Type, type Static } from 'typebox';
 import type { PreparedRow } from '../people/prepare';
-import { TARGET_PATTERN } from '../people/targets';
 import { endpoint, fileEndpoint } from './endpoint';
+import { ImportSettings } from './import-settings';
 import { Count, Id, Instant, Nullable, OneOf, Shape } from './shapes';
 
 const Text = Type.String();
-
-const FixKind = Type.Union([
-  Type.Literal('scientific'),
-  Type.Literal('trailing_zero'),
-  Type.Literal('letters'),
-  Type.Literal('two_numbers'),
-  Type.Literal('extension'),
-  Type.Literal('footnote'),
-  Type.Literal('lost_plus'),
-  Type.Literal('lost_zero'),
-  Type.Literal('digits_lost'),
-  Type.Literal('date'),
-]);
-
-/** The import bench's settings, as one document. Rows are counted from 0, as the file has them. */
-export const ImportSettings = Type.Object(
-  {
-    /** Row of the headings, or -1 when there is none. */
-    heading_row: Type.Integer({ minimum: -1, maximum: 1000 }),
-    first_row: Type.Integer({ minimum: 0, maximum: 1_048_576 }),
-    /** Last row that is read; null = to the end. */
-    last_row: Type.Union([Type.Null(), Type.Integer({ minimum: 0, maximum: 1_048_576 })]),
-    match: Type.Array(Type.String({ maxLength: 60, pattern: TARGET_PATTERN }), { maxItems: 200 }),
-    /** Fields to be made on the spot, by target. */
-    new_fields: Type.Record(
-      Type.String({ maxLength: 60 }),
-      Type.Object(
-        {
-          label: Type.String({ minLength: 1, maxLength: 60 }),
-          type: Type.Union([
-            Type.Literal('text'),
-            Type.Literal('number'),
-            Type.Literal('date'),
-            Type.Literal('choice'),
-            Type.Literal('yes_no'),
-          ]),
-        },
-        { additionalProperties: false },
-      ),
-    ),
-    country: Type.String({ pattern: '^[A-Z]{2}$' }),
-    day_first: Type.Boolean(),
-    /** The day the file was read: nobody is born after it. */
-    today: Type.Optional(Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' })),
-    /** What a birth year of two digits means that fits both centuries; left out until someone says. */
-    born_century: Type.Optional(Type.Union([Type.Literal('19'), Type.Literal('20')])),
-    /** Kinds applied to every row. */
-    fixes: Type.Array(FixKind),
-    /** Rows that get a fix though its kind is not applied to all. */
-    fixed_rows: Type.Array(Type.Integer({ minimum: 0 }), { maxItems: 5000 }),
-    two_numbers: Type.Union([Type.Literal('first'), Type.Literal('last')]),
-    already: Type.Union([Type.Literal('fill_blanks'), Type.Literal('overwrite'), Type.Literal('skip')]),
-    /** Rows whose own reference is somebody's whose name and number are others: one person, or another; left out until someone says. */
-    reference_conflict: Type.Optional(Type.Union([Type.Literal('same_person'), Type.Literal('other_person')])),
-    /** Columns about consent or stopping of which someone said that they are not about being texted. */
-    not_about_texts: Type.Optional(Type.Array(Type.Integer({ minimum: 0, maximum: 199 }), { maxItems: 200 })),
-    /** Columns in which only a cell that says stop counts, as a no; they come in as they are matched. */
-    stop_columns: Type.Optional(Type.Array(Type.Integer({ minimum: 0, maximum: 199 }), { maxItems: 200 })),
-    /** Someone here, or earlier in the file, has the number under another name: the same person, or another who shares it. */
-    shared_number: Type.Union([Type.Literal('one_person'), Type.Literal('by_name')]),
-    landlines: Type.Union([Type.Literal('keep'), Type.Literal('leave_out')]),
-    list: Type.String({ maxLength: 100 }),
-    /** People who are on that list and not in this file. */
-    missing: Type.Union([Type.Literal('keep'), Type.Literal('take_off')]),
-    tags: Type.Array(Type.String({ minLength: 1, maxLength: 60 }), { maxItems: 20 }),
-    consent_purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
-    /** Consent stated for everyone in the file who does not say otherwise in a column of their own. */
-    consent_all: Type.Union([
-      Type.Null(),
-      Type.Object(
-        {
-          how: Type.String({ minLength: 1, maxLength: 100 }),
-          evidence: Type.String({ maxLength: 300 }),
-          wording: Type.String({ maxLength: 500 }),
-        },
-        { additionalProperties: false },
-      ),
-    ]),
-  },
-  { additionalProperties: false },
-);
-export type ImportSettings = Static<typeof ImportSettings>;
 
 export const ImportCounts = Shape({
   new: Count,

@@ -95,8 +95,3 @@ export function parseText(source: string): { nodes: Node[]; problems: SyntaxProb
   flush(source.length);
   return { nodes, problems };
 }
-
-/** A field's placeholder as it is stored. */
-export function writeField(name: string, fallback?: string): string {
-  return fallback ? `{${name} or "${fallback.replace(/["{}\n]/g, '')}"}` : `{${name}}`;
-}

@@ -1,4 +1,4 @@
-import type { ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
 import type { PreparedRow } from '../../core/people/prepare';
 import type { Queryable } from '../db/db';
 import { nextRows, type StagedRow } from '../people/file-rows';

@@ -1,5 +1,6 @@
 import type { Logger } from 'pino';
-import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { ImportCounts } from '../../core/api/imports';
 import type { Db } from '../db/db';
 import type { Bus } from '../engine/bus';
 import { dryRun } from './dry-run';

@@ -1,4 +1,5 @@
-import type { Change, ImportCounts, ImportSettings, Verdict } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { Change, ImportCounts, Verdict } from '../../core/api/imports';
 import type { Stop } from '../../core/people/late-stops';
 import {
   OFFERED_FIXES,

@@ -1,4 +1,5 @@
-import type { ImportFacts, ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { ImportFacts } from '../../core/api/imports';
 import { isAmbiguousDay } from '../../core/people/day';
 import { guessHeadingRow, guessMatch, type KnownFields } from '../../core/people/match';
 import { SAFE_FIXES } from '../../core/people/prepare';

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { Dice } from '../../core/line/simulator/dice';
-import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { ImportCounts } from '../../core/api/imports';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { until } from '../engine/testing/sending';
 import { openDesk, type Desk } from '../http/testing/desk';

@@ -1,4 +1,4 @@
-import type { ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
 import { readerWith, type RowReader, type RowRules } from '../../core/people/read-rows';
 import type { Queryable } from '../db/db';
 import { fieldTypes } from './person-store';

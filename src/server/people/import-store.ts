@@ -1,4 +1,5 @@
-import type { BenchRow, ImportFacts, ImportSettings, ImportState, PastImport, StagedImport } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { BenchRow, ImportFacts, ImportState, PastImport, StagedImport } from '../../core/api/imports';
 import { showPhone } from '../../core/phone/read';
 import type { Queryable } from '../db/db';
 import { nothingHere, Problem } from '../http/problem';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { Bus } from '../engine/bus';

@@ -1,4 +1,5 @@
-import type { Change, ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { Change } from '../../core/api/imports';
 import { fold } from '../../core/people/fold';
 import type { Prepared } from '../../core/people/prepare';
 import type { Queryable } from '../db/db';

@@ -1,4 +1,5 @@
-import type { ImportCounts, ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { ImportCounts } from '../../core/api/imports';
 import type { Clock } from '../../core/clock';
 import type { Db, Queryable } from '../db/db';
 import { Bus } from '../engine/bus';

@@ -1,4 +1,4 @@
-import { Button, TextField } from '@mui/material';
+import { Button } from '@mui/material';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { broadcasts, type BroadcastRow } from '../../core/api/broadcasts';
@@ -8,9 +8,10 @@ import { useAct, usePages } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { Shown } from '../pieces/choices';
-import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { count, money, when } from '../pieces/format';
+import { Field } from '../pieces/Field';
 import { Bit, End, Head, Pane, Row } from '../pieces/layout';
 import { Nothing, Trouble, useNow, useSettled, useTitle } from '../pieces/small';
 import { useTableLayout } from '../pieces/table-layout';
@@ -167,13 +168,12 @@ export default function Broadcasts() {
         />
         <End>
           <Row width={210}>
-            <TextField
-              hiddenLabel
+            <Field
               type="search"
+              label="Find a broadcast by name or words"
               placeholder="Name or words"
               value={typed}
-              onChange={(event) => setTyped(event.target.value)}
-              slotProps={{ htmlInput: { 'aria-label': 'Find a broadcast by name or words' } }}
+              onChange={setTyped}
             />
           </Row>
           <ColumnsMenu columns={columns} layout={layout} />
@@ -188,7 +188,7 @@ export default function Broadcasts() {
       <Pane fill pad="0 20px" grow>
         <DataTable
           label="Broadcasts"
-          columns={inOrder(columns, layout.order)}
+          columns={columns}
           rows={rows}
           idOf={(row) => row.id}
           layout={layout}

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { runs, type Recipient } from '../../core/api/runs';
 import { fileAt, usePages } from '../api/client';
 import { useDesk } from '../api/session';
-import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { clockTime } from '../pieces/format';
 import { Bit, Row, TextBox } from '../pieces/layout';
@@ -85,7 +85,7 @@ export function RunRecipients({
       </Row>
       <DataTable
         label="Recipients"
-        columns={inOrder(columns, layout.order)}
+        columns={columns}
         rows={(list.data?.pages ?? []).flatMap((page) => page.recipients)}
         idOf={(each) => each.id}
         layout={layout}

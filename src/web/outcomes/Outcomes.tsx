@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { runs, type OutcomeRow } from '../../core/api/runs';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { count, money, when } from '../pieces/format';
 import { Bit, End, Head, Pane, Row } from '../pieces/layout';
@@ -116,7 +116,7 @@ export default function Outcomes() {
       <Pane fill grow pad="0 20px">
         <DataTable
           label="Runs and their outcomes"
-          columns={inOrder(columns, layout.order)}
+          columns={columns}
           rows={rows}
           idOf={(run) => run.id}
           layout={layout}

@@ -1,6 +1,6 @@
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
-import type { ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
 import { count } from '../pieces/format';
 
 import type { Change, Staged } from './staged';

@@ -1,7 +1,8 @@
 // @vitest-environment jsdom
 import { cleanup, fireEvent, screen } from '@testing-library/react';
 import { afterEach, expect, test, vi } from 'vitest';
-import type { BenchQuestions, ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { BenchQuestions } from '../../core/api/imports';
 import { choose, show } from '../testing';
 import { Questions } from './BenchQuestions';
 import type { Staged } from './staged';

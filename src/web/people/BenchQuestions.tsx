@@ -1,6 +1,7 @@
 import { FormControl, FormControlLabel, FormLabel, Radio, RadioGroup, Stack, Typography } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import type { BenchQuestions, ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { BenchQuestions } from '../../core/api/imports';
 import { count } from '../pieces/format';
 
 import type { Change, Staged } from './staged';

@@ -1,5 +1,5 @@
 import { styled } from '@mui/material/styles';
-import type { ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
 import type { PreparedRow } from '../../core/people/prepare';
 import { fieldText, languageName, zoneName } from '../pieces/format';
 import { showPhone } from '../pieces/phone';

@@ -1,12 +1,12 @@
-import { TextField } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { dependants, type DependantListed } from '../../core/api/dependants';
 import { people } from '../../core/api/people';
 import { useGet, usePages } from '../api/client';
-import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { count, fieldText } from '../pieces/format';
+import { Field } from '../pieces/Field';
 import { Bit, Column as Stacked, Pane, Panes, Row } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Nothing, useSettled, useTitle } from '../pieces/small';
@@ -75,14 +75,7 @@ export default function Dependants() {
           </h1>
           <Row nowrap>
             <Row width={200}>
-              <TextField
-                hiddenLabel
-                type="search"
-                placeholder="Name"
-                value={typed}
-                onChange={(event) => setTyped(event.target.value)}
-                slotProps={{ htmlInput: { 'aria-label': 'Find by name' } }}
-              />
+              <Field type="search" label="Find by name" placeholder="Name" value={typed} onChange={setTyped} />
             </Row>
             <ColumnsMenu columns={columns} layout={layout} />
           </Row>
@@ -91,7 +84,7 @@ export default function Dependants() {
           <DataTable
             key={search}
             label="Table of dependants"
-            columns={inOrder(columns, layout.order)}
+            columns={columns}
             rows={query.data?.pages.flatMap((page) => page.dependants) ?? []}
             idOf={(row) => row.id}
             layout={layout}

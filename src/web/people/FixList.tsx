@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
-import { imports, type ImportSettings } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import { imports } from '../../core/api/imports';
 import { fileAt } from '../api/client';
 import { count } from '../pieces/format';
 import { showPhone } from '../pieces/phone';

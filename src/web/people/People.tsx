@@ -1,4 +1,4 @@
-import { Button, ListItemText, Menu, MenuItem, TextField } from '@mui/material';
+import { Button, ListItemText, Menu, MenuItem } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useCallback, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -9,9 +9,11 @@ import { EVERYONE, type Group } from '../../core/audience/condition';
 import { fileAt, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { ColumnsMenu, inOrder } from '../pieces/ColumnsMenu';
+import { ColumnsMenu } from '../pieces/ColumnsMenu';
+import { inOrder } from '../pieces/table-column';
 import type { Chosen, Sorting } from '../pieces/DataTable';
 import { count } from '../pieces/format';
+import { Field } from '../pieces/Field';
 import { Bit, Column, Pane, Panes, Row, Words } from '../pieces/layout';
 import { Nothing, Trouble, useSettled, useTitle } from '../pieces/small';
 import { useTableLayout } from '../pieces/table-layout';
@@ -165,13 +167,12 @@ export default function People() {
           </Words>
           <Row>
             <Row width={open ? 170 : 200}>
-              <TextField
-                hiddenLabel
+              <Field
                 type="search"
+                label="Find by name, number or reference"
                 placeholder={open ? 'Name, number…' : 'Name, number, reference'}
                 value={typed}
-                onChange={(event) => setTyped(event.target.value)}
-                slotProps={{ htmlInput: { 'aria-label': 'Find by name, number or reference' } }}
+                onChange={setTyped}
               />
             </Row>
             {mayWrite && (list || (segment && segment !== 'new' && !changed)) && (

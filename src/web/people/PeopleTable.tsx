@@ -2,7 +2,6 @@ import { useMemo, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { people as peopleApi, type PeopleQuery } from '../../core/api/people';
 import { usePages } from '../api/client';
-import { inOrder } from '../pieces/ColumnsMenu';
 import { DataTable, type Chosen, type Column, type Sorting } from '../pieces/DataTable';
 import type { TableLayout } from '../pieces/table-layout';
 import { nameOf, type PersonRow } from './sources';
@@ -56,14 +55,13 @@ export function PeopleTable({
   );
   const rows = useMemo(() => query.data?.pages.flatMap((page) => page.people) ?? [], [query.data]);
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = query;
-  const ordered = useMemo(() => inOrder(columns, layout.order), [columns, layout.order]);
   // another filter or order begins at the top
   const from = JSON.stringify([filter, sorting]);
   return (
     <DataTable
       key={from}
       label="Table of people"
-      columns={ordered}
+      columns={columns}
       rows={rows}
       idOf={(person) => person.id}
       nameOf={(person) => `Choose ${nameOf(person)}`}

@@ -1,4 +1,5 @@
-import type { ImportSettings, Verdict } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/import-settings';
+import type { Verdict } from '../../core/api/imports';
 
 export type { Staged } from '../../core/api/imports';
 

@@ -3,7 +3,7 @@ import { cleanup, fireEvent, screen, within } from '@testing-library/react';
 import { useState } from 'react';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import { show } from '../testing';
-import { inOrder } from './ColumnsMenu';
+import { inOrder } from './table-column';
 import { DataTable, type Chosen, type Column, type Sorting } from './DataTable';
 
 afterEach(cleanup);

@@ -6,7 +6,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, type KeyboardEvent, type R
 import { DataRow, type RowActs } from './DataRow';
 import { Spoken, Words } from './layout';
 import { Trouble } from './small';
-import type { Column } from './table-column';
+import { inOrder, type Column } from './table-column';
 import type { TableLayout } from './table-layout';
 
 export type { Column };
@@ -86,9 +86,11 @@ const Grip = styled('span')(({ theme }) => ({
 }));
 /** A table: hairlines, a head that stays, sorting, choosing with shift and with the keyboard, rows as they are needed. */
 export function DataTable<T>(props: Props<T>): ReactNode {
-  const { columns, rows, idOf, rowHeight, sorting, sort, chosen, choose, open, isOpen, layout, more, hasMore, under } = props;
+  const { rows, idOf, rowHeight, sorting, sort, chosen, choose, open, isOpen, layout, more, hasMore, under } = props;
   const box = useRef<HTMLDivElement>(null);
   const last = useRef<number>(undefined);
+  const order = layout?.order;
+  const columns = useMemo(() => (order ? inOrder(props.columns, order) : props.columns), [props.columns, order]);
   const defs = useMemo(
     () =>
       columns.map((column): ColumnDef<T> => ({
@@ -98,14 +100,13 @@ export function DataTable<T>(props: Props<T>): ReactNode {
     [columns],
   );
   const shown = useMemo(() => Object.fromEntries((layout?.hidden ?? []).map((key) => [key, false])), [layout?.hidden]);
-  const order = useMemo(() => [...(layout?.order ?? [])], [layout?.order]);
   const table = useReactTable<T>({
     data: rows as T[],
     columns: defs,
     getCoreRowModel: getCoreRowModel(),
     getRowId: (row) => String(idOf(row)),
     manualSorting: true,
-    state: { columnVisibility: shown, columnOrder: order },
+    state: { columnVisibility: shown },
   });
   const model = table.getRowModel().rows;
   const virtual = useVirtualizer({

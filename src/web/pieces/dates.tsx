@@ -39,6 +39,19 @@ function Around({ inLine, children }: { inLine: boolean | undefined; children: R
   );
 }
 
+/** How a picker's field and its button are drawn, in a form or within a line. */
+const drawnAs = ({ label, error, helperText, inLine }: Omit<Common, 'onChange'>) => ({
+  textField: {
+    size: 'small' as const,
+    variant: inLine ? ('standard' as const) : ('outlined' as const),
+    fullWidth: !inLine,
+    error: error || undefined,
+    helperText: inLine ? undefined : helperText,
+    ...(inLine ? { 'aria-label': label } : {}),
+  },
+  openPickerButton: { 'aria-label': `Pick: ${label}` },
+});
+
 /** A day, typed or picked: `YYYY-MM-DD`, or nothing. A day that does not exist is not told. */
 export function DateField({
   label,
@@ -65,17 +78,7 @@ export function DateField({
           if (next === null) onChange('');
           else if (next.isValid && next.year > 1800) onChange(next.toISODate() ?? '');
         }}
-        slotProps={{
-          textField: {
-            size: 'small',
-            variant: inLine ? 'standard' : 'outlined',
-            fullWidth: !inLine,
-            error: error || undefined,
-            helperText: inLine ? undefined : helperText,
-            ...(inLine ? { 'aria-label': label } : {}),
-          },
-          openPickerButton: { 'aria-label': `Pick: ${label}` },
-        }}
+        slotProps={drawnAs({ label, error, helperText, inLine })}
       />
     </Around>
   );
@@ -104,17 +107,7 @@ export function TimeField({
         onChange={(next) => {
           if (next?.isValid) onChange(next.toFormat('HH:mm'));
         }}
-        slotProps={{
-          textField: {
-            size: 'small',
-            variant: inLine ? 'standard' : 'outlined',
-            fullWidth: !inLine,
-            error: error || undefined,
-            helperText: inLine ? undefined : helperText,
-            ...(inLine ? { 'aria-label': label } : {}),
-          },
-          openPickerButton: { 'aria-label': `Pick: ${label}` },
-        }}
+        slotProps={drawnAs({ label, error, helperText, inLine })}
       />
     </Around>
   );

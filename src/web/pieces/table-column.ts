@@ -16,3 +16,12 @@ export interface Column<T> {
   stays?: boolean;
   nobreak?: boolean;
 }
+
+/** Columns in the order somebody put them; those they have not seen yet come where they were declared. */
+export function inOrder<T>(columns: readonly Column<T>[], order: readonly string[]): Column<T>[] {
+  const place = (key: string) => {
+    const at = order.indexOf(key);
+    return at < 0 ? columns.findIndex((column) => column.key === key) + 0.5 : at;
+  };
+  return [...columns].sort((a, b) => place(a.key) - place(b.key));
+}

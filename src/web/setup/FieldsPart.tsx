@@ -1,23 +1,5 @@
-import DragIndicator from '@mui/icons-material/DragIndicator';
-import { Button, IconButton } from '@mui/material';
+import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from '@dnd-kit/core';
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
 import { useState } from 'react';
 import type { Static } from 'typebox';
 import { fields as fieldsApi, type FieldDef } from '../../core/api/groups';
@@ -26,6 +8,7 @@ import { useWork } from '../api/work';
 import { Choose } from '../pieces/choices';
 import { Field } from '../pieces/Field';
 import { Bit, Column, Row, Words } from '../pieces/layout';
+import { Ordered, useOrdered } from '../pieces/Ordered';
 import { useSay } from '../pieces/Said';
 import { Nothing, Trouble } from '../pieces/small';
 import { Way } from '../pieces/ways';
@@ -45,10 +28,6 @@ export default function FieldsPart({ fields, may, manage }: { fields: readonly D
   const { work, error } = useWork();
   const order = useAct(fieldsApi.order);
   const [moved, setMoved] = useState<{ about: string; slugs: string[] }>();
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const of = (about: 'person' | 'dependant') => {
     const those = fields.filter((field) => field.about === about);
     if (moved?.about !== about) return those;
@@ -57,9 +36,7 @@ export default function FieldsPart({ fields, may, manage }: { fields: readonly D
   const part = (about: 'person' | 'dependant', title: string) => {
     const those = of(about);
     const slugs = those.map((field) => field.slug);
-    const drop = ({ active, over }: DragEndEvent) => {
-      if (!over || active.id === over.id) return;
-      const next = arrayMove(slugs, slugs.indexOf(String(active.id)), slugs.indexOf(String(over.id)));
+    const arrange = (next: string[]) => {
       // it stands there at once, and goes back when it could not be kept
       setMoved({ about, slugs: next });
       void work(() => order({ params: { about }, body: { slugs: next } })).then((done) => done || setMoved(undefined));
@@ -74,15 +51,13 @@ export default function FieldsPart({ fields, may, manage }: { fields: readonly D
             None yet.
           </Words>
         ) : (
-          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-            <SortableContext items={slugs} strategy={verticalListSortingStrategy}>
-              <Words as="ul" line>
-                {those.map((field) => (
-                  <Line key={field.slug} field={field} may={may} manage={manage} />
-                ))}
-              </Words>
-            </SortableContext>
-          </DndContext>
+          <Ordered ids={slugs} arrange={arrange}>
+            <Words as="ul" line>
+              {those.map((field) => (
+                <Line key={field.slug} field={field} may={may} manage={manage} />
+              ))}
+            </Words>
+          </Ordered>
         )}
       </>
     );
@@ -119,15 +94,11 @@ function Line({ field, may, manage }: { field: Def; may: boolean; manage: boolea
   const remove = useAct(fieldsApi.remove);
   const { work, busy, error } = useWork();
   const [edited, setEdited] = useState<{ label: string; choices: string }>();
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({ id: field.slug });
+  const { placed, grip } = useOrdered(field.slug, field.label);
   const params = { about: field.about, slug: field.slug };
   return (
-    <Item ref={setNodeRef} style={{ transform: CSS.Transform.toString(transform), transition }}>
-      {may && (
-        <IconButton ref={setActivatorNodeRef} {...attributes} {...listeners} aria-label={`Move ${field.label}`}>
-          <DragIndicator fontSize="small" />
-        </IconButton>
-      )}
+    <Item {...placed}>
+      {may && grip}
       {edited ? (
         <Row grow>
           <Row width={180}>

@@ -1,4 +1,4 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle, TextField } from '@mui/material';
+import { Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { ROLES, type Role } from '../../core/api/roles';
 import { accounts, setup, type AccountRow, type SetupAnswer } from '../../core/api/setup';
@@ -10,6 +10,7 @@ import { DataTable, type Column } from '../pieces/DataTable';
 import { Bit, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
+import { Sure } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
 
 const MAY: Record<Role, string> = {
@@ -146,34 +147,21 @@ export default function TeamPart({ data, manage }: { data: SetupAnswer; manage: 
           </Row>
         </Words>
       )}
-      <Dialog open={going !== undefined} onClose={() => setGoing(undefined)} aria-labelledby="going">
-        <DialogTitle id="going">Remove {going?.name}?</DialogTitle>
-        <DialogContent>
-          <DialogContentText>
-            Their sessions end at once. What they did stays in the record, with their name. Broadcasts that they scheduled still
-            go.
-          </DialogContentText>
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={() => setGoing(undefined)} autoFocus>
-            Leave it
-          </Button>
-          <Button
-            variant="contained"
-            onClick={() => {
-              const gone = going;
-              setGoing(undefined);
-              if (gone)
-                void work(async () => {
-                  await remove({ params: { id: gone.id } });
-                  say(`${gone.name} is removed.`);
-                });
-            }}
-          >
-            Remove {going?.name}
-          </Button>
-        </DialogActions>
-      </Dialog>
+      {going && (
+        <Sure
+          title={`Remove ${going.name}?`}
+          act={`Remove ${going.name}`}
+          leave={() => setGoing(undefined)}
+          confirm={() =>
+            void work(async () => {
+              await remove({ params: { id: going.id } });
+              say(`${going.name} is removed.`);
+            })
+          }
+        >
+          Their sessions end at once. What they did stays in the record, with their name. Broadcasts that they scheduled still go.
+        </Sure>
+      )}
     </>
   );
 }

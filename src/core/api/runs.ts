@@ -9,20 +9,25 @@ const MaybeInstant = Nullable(Instant);
 export const Delay = Shape({ at: Instant, half: Type.Number(), slow: Type.Number(), n: Count });
 export type Delay = Static<typeof Delay>;
 
+/** What is told of a run wherever one stands. */
+export const RUN_FACTS = {
+  id: Id,
+  name: Text,
+  state: Text,
+  people: Count,
+  parts: Count,
+  cost_micro: Micro,
+  due_at: Instant,
+  last_due_at: Instant,
+};
+
 export const RunAnswer = Shape({
   run: Shape({
-    id: Id,
+    ...RUN_FACTS,
     broadcast_id: Id,
-    name: Text,
-    state: Text,
-    people: Count,
-    parts: Count,
-    cost_micro: Micro,
     /** While it is planned: how many texts are stored. */
     stored: Count,
     called_off: Type.Boolean(),
-    due_at: Instant,
-    last_due_at: Instant,
     not_after: Instant,
     takeback_until: Instant,
     pressed_at: Instant,
@@ -63,16 +68,9 @@ export type Recipient = Static<typeof Recipient>;
 
 /** A run as a row of the outcomes. */
 export const OutcomeRow = Shape({
-  id: Id,
-  name: Text,
-  state: Text,
-  due_at: Instant,
-  last_due_at: Instant,
+  ...RUN_FACTS,
   started_at: MaybeInstant,
   ended_at: MaybeInstant,
-  people: Count,
-  parts: Count,
-  cost_micro: Micro,
   note: Text,
   purpose: Text,
   tally: Tally,

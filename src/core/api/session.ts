@@ -41,6 +41,10 @@ export const SessionAnswer = Shape({
 });
 export type SessionAnswer = Static<typeof SessionAnswer>;
 
+export const SHORTEST_PASSWORD = 12;
+/** A password that is chosen; one that is only tried may be anything. */
+export const Password = Type.String({ minLength: SHORTEST_PASSWORD, maxLength: 200 });
+
 /** Who asks, and how they come in and go. */
 export const session = {
   get: endpoint({

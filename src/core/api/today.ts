@@ -1,5 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { endpoint } from './endpoint';
+import { RUN_FACTS } from './runs';
 import { Count, Id, Instant, Micro, Nullable, Shape, Tally } from './shapes';
 
 const Text = Type.String();
@@ -35,19 +36,7 @@ export const TodayAnswer = Shape({
   uncertain: Type.Array(Shape({ id: Id, name: Text, n: Count, at: Instant })),
   failed: Type.Array(Shape({ id: Id, name: Text, reason: Nullable(Text), n: Count, at: Instant })),
   missed: Type.Array(Shape({ id: Id, name: Text, note: Text, due_at: Instant, broadcast_id: Id })),
-  going: Type.Array(
-    Shape({
-      id: Id,
-      broadcast_id: Id,
-      name: Text,
-      state: Text,
-      people: Count,
-      parts: Count,
-      cost_micro: Micro,
-      due_at: Instant,
-      last_due_at: Instant,
-    }),
-  ),
+  going: Type.Array(Shape({ ...RUN_FACTS, broadcast_id: Id })),
   sent: Type.Array(
     Shape({
       id: Id,

@@ -1,3 +1,4 @@
+import { SHORTEST_PASSWORD } from '../../core/api/session';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
 import { hashToken, newToken } from './passwords';
@@ -8,8 +9,10 @@ export const SESSION_MS = 14 * 86_400_000;
 
 /** NIST SP 800-63B: length counts, no composition rules. @throws Problem 422 */
 export function refuseWeak(password: string): void {
-  if (password.length < 12)
-    throw new Problem(422, 'password', 'The password needs at least 12 characters; a few words do well.', { place: 'password' });
+  if (password.length < SHORTEST_PASSWORD)
+    throw new Problem(422, 'password', `The password needs at least ${SHORTEST_PASSWORD} characters; a few words do well.`, {
+      place: 'password',
+    });
 }
 
 /** A new session; answers its token, of which only the hash is kept. @param now ms */

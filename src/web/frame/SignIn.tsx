@@ -4,11 +4,12 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { Type } from 'typebox';
-import { session } from '../../core/api/session';
+import { Password, session } from '../../core/api/session';
 import { accounts, setup } from '../../core/api/setup';
 import { ask } from '../api/client';
 import { FormText, useContractForm, useSubmit } from '../pieces/form';
 import { Form, Words } from '../pieces/layout';
+import { NewPassword } from '../pieces/NewPassword';
 import { Bell } from '../pieces/Ring';
 import { Trouble, useTitle } from '../pieces/small';
 import { Brand, Page, Top } from './bars';
@@ -69,9 +70,8 @@ export function SignIn() {
 const NewAccount = Type.Object({
   name: Type.String({ minLength: 1, maxLength: 100 }),
   email: Type.String({ format: 'email', maxLength: 200 }),
-  password: Type.String({ minLength: 12, maxLength: 200 }),
+  password: Password,
 });
-const LONG = 'At least 12 characters; a few words do well.';
 
 export function Join({ token }: { token: string }) {
   const navigate = useNavigate();
@@ -95,14 +95,7 @@ export function Join({ token }: { token: string }) {
       <Form noValidate onSubmit={(event) => void submit(event)}>
         <FormText control={control} name="name" label="Your name" autoComplete="name" autoFocus />
         <FormText control={control} name="email" label="E-mail address" type="email" autoComplete="username" />
-        <FormText
-          control={control}
-          name="password"
-          label="Password"
-          type="password"
-          autoComplete="new-password"
-          helperText={LONG}
-        />
+        <NewPassword control={control} label="Password" />
         <Trouble error={error} />
         <Button type="submit" variant="contained" size="medium">
           Make the account
@@ -112,14 +105,14 @@ export function Join({ token }: { token: string }) {
   );
 }
 
-const NewPassword = Type.Object({ password: Type.String({ minLength: 12, maxLength: 200 }) });
+const ChosenAnew = Type.Object({ password: Password });
 
 /** Somebody who manages has reset the password: another one is chosen with the link. */
 export function Reset({ token }: { token: string }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const [error, setError] = useState<unknown>();
-  const form = useContractForm(NewPassword, { password: '' }, { guards: false });
+  const form = useContractForm(ChosenAnew, { password: '' }, { guards: false });
   const submit = useSubmit(
     form,
     async (values) => {
@@ -132,15 +125,7 @@ export function Reset({ token }: { token: string }) {
   return (
     <Door title="Choose a new password">
       <Form noValidate onSubmit={(event) => void submit(event)}>
-        <FormText
-          control={form.control}
-          name="password"
-          label="New password"
-          type="password"
-          autoComplete="new-password"
-          helperText={LONG}
-          autoFocus
-        />
+        <NewPassword control={form.control} autoFocus />
         <Trouble error={error} />
         <Button type="submit" variant="contained" size="medium">
           Choose it and sign in

@@ -6,13 +6,12 @@ import type { DependantRow } from '../../core/api/people';
 import { Shape } from '../../core/api/shapes';
 import { useAct } from '../api/client';
 import { ChooseField, Tick } from '../pieces/choices';
-import { DateField } from '../pieces/dates';
 import { FormText, useContractForm, useSubmit } from '../pieces/form';
+import { FormDate } from '../pieces/form-date';
 import { FormGrid, Words } from '../pieces/layout';
 import { Trouble } from '../pieces/small';
 import { useWork } from '../api/work';
-import { FieldInputs } from './FieldInputs';
-import { wrongField } from './PersonForm';
+import { OwnFields } from './OwnFields';
 import type { Sources } from './sources';
 
 export const CONTACT_WORDS: Record<number, string> = { 1: 'first contact', 2: 'second contact', 3: 'third contact' };
@@ -71,31 +70,8 @@ export function DependantForm({
             <FormText control={control} name="given_name" label="Given name" autoFocus />
             <FormText control={control} name="family_name" label="Family name" />
             <FormText control={control} name="reference" label="Own reference" />
-            <Controller
-              control={control}
-              name="born"
-              render={({ field, fieldState: { error: wrong } }) => (
-                <DateField
-                  label="Born"
-                  value={field.value}
-                  onChange={field.onChange}
-                  error={wrong !== undefined}
-                  helperText={wrong?.message}
-                />
-              )}
-            />
-            <Controller
-              control={control}
-              name="fields"
-              render={({ field }) => (
-                <FieldInputs
-                  fields={(sources?.fields ?? []).filter((each) => each.about === 'dependant')}
-                  values={field.value}
-                  wrong={wrongField(formState.errors)}
-                  change={field.onChange}
-                />
-              )}
-            />
+            <FormDate control={control} name="born" label="Born" />
+            <OwnFields control={control} fields={sources?.fields} about="dependant" />
             <Controller
               control={control}
               name="contact"

@@ -1,16 +1,17 @@
 import { Autocomplete, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
 import { useState } from 'react';
-import { Controller, type FieldErrors } from 'react-hook-form';
+import { Controller } from 'react-hook-form';
 import { people, PersonBody, type KnownPerson } from '../../core/api/people';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
-import { DateField, TimeField } from '../pieces/dates';
+import { TimeField } from '../pieces/dates';
 import { FormChoice, FormText, useContractForm, useSubmit } from '../pieces/form';
 import { languageName, zoneName } from '../pieces/format';
+import { FormDate } from '../pieces/form-date';
 import { FormGrid } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
-import { FieldInputs } from './FieldInputs';
+import { OwnFields } from './OwnFields';
 import { nameOf, type Sources } from './sources';
 
 const ZONES = ['', ...Intl.supportedValuesOf('timeZone')];
@@ -19,12 +20,6 @@ const KINDS = [
   ['mobile', 'mobile'],
   ['fixed', 'fixed line'],
 ] as const;
-
-/** What is wrong with one of the custom fields, as the server said it. */
-export function wrongField(errors: FieldErrors): { slug: string; says: string } | undefined {
-  const [first] = Object.entries((errors.fields ?? {}) as Record<string, { message?: string } | undefined>);
-  return first?.[1]?.message ? { slug: first[0], says: first[1].message } : undefined;
-}
 
 /** Adds or changes a person by hand. */
 export function PersonForm({
@@ -111,36 +106,13 @@ export function PersonForm({
                 />
               )}
             />
-            <Controller
-              control={control}
-              name="born"
-              render={({ field, fieldState: { error: wrong } }) => (
-                <DateField
-                  label="Born"
-                  value={field.value ?? ''}
-                  onChange={field.onChange}
-                  error={wrong !== undefined}
-                  helperText={wrong?.message ?? 'Whoever is under 18 gets no marketing.'}
-                />
-              )}
-            />
+            <FormDate control={control} name="born" label="Born" helperText="Whoever is under 18 gets no marketing." />
             <Controller
               control={control}
               name="quiet"
               render={({ field }) => <Quiet value={field.value ?? ''} change={field.onChange} />}
             />
-            <Controller
-              control={control}
-              name="fields"
-              render={({ field }) => (
-                <FieldInputs
-                  fields={(sources?.fields ?? []).filter((each) => each.about === 'person')}
-                  values={field.value}
-                  wrong={wrongField(formState.errors)}
-                  change={field.onChange}
-                />
-              )}
-            />
+            <OwnFields control={control} fields={sources?.fields} about="person" />
           </FormGrid>
           <Trouble error={error} />
         </DialogContent>

@@ -1,6 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { Type } from 'typebox';
+import { Password } from '../../core/api/session';
 import { mayDo } from '../../core/api/roles';
 import { accounts } from '../../core/api/setup';
 import { useAct } from '../api/client';
@@ -8,6 +9,7 @@ import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { FormText, useContractForm, useSubmit } from '../pieces/form';
 import { Facts, Form, Row, Words } from '../pieces/layout';
+import { NewPassword, PASSWORD_WORDS } from '../pieces/NewPassword';
 import { showPhone } from '../pieces/phone';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
@@ -16,7 +18,7 @@ import { OwnNumber } from './OwnNumber';
 
 const Passwords = Type.Object({
   old: Type.String({ minLength: 1, maxLength: 200 }),
-  password: Type.String({ minLength: 12, maxLength: 200 }),
+  password: Password,
 });
 
 /** One's own account: number for test texts, password, sessions. */
@@ -28,11 +30,7 @@ export default function AccountPart() {
   const { work, busy, error: failed } = useWork();
   const [proving, setProving] = useState(false);
   const [error, setError] = useState<unknown>();
-  const form = useContractForm(
-    Passwords,
-    { old: '', password: '' },
-    { words: { password: 'At least 12 characters; a few words do well.' } },
-  );
+  const form = useContractForm(Passwords, { old: '', password: '' }, { words: { password: PASSWORD_WORDS } });
   const submit = useSubmit(
     form,
     async (body) => {
@@ -76,14 +74,7 @@ export default function AccountPart() {
           <FormText control={form.control} name="old" label="Password now" type="password" autoComplete="current-password" />
         </Words>
         <Words most={380}>
-          <FormText
-            control={form.control}
-            name="password"
-            label="New password"
-            type="password"
-            autoComplete="new-password"
-            helperText="At least 12 characters; a few words do well."
-          />
+          <NewPassword control={form.control} />
         </Words>
         <Trouble error={error} />
         <Row>

@@ -1,9 +1,11 @@
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
+import { act, fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { createMemoryRouter, RouterProvider } from 'react-router';
 import { vi } from 'vitest';
+import type { Topic } from '../core/api/topics';
+import { askAgain } from './api/client';
 import { DeskContext, type Desk } from './api/session';
 import { Said } from './pieces/Said';
 import { themeOf } from './theme/theme';
@@ -26,11 +28,16 @@ export const DESK: Desk = {
 };
 
 /** Shows something as the application does: themed, at a desk, with a router that can ask before it leaves. */
-export function show(ui: ReactNode, at = '/'): RenderResult & { router: ReturnType<typeof createMemoryRouter> } {
+export function show(
+  ui: ReactNode,
+  at = '/',
+  path = '*',
+): RenderResult & { router: ReturnType<typeof createMemoryRouter>; changed: (...topics: Topic[]) => Promise<void> } {
   const router = createMemoryRouter(
     [
       { path: '/elsewhere', element: <p>Elsewhere</p> },
-      { path: '*', element: ui },
+      { path, element: ui },
+      ...(path === '*' ? [] : [{ path: '*', element: <p>Somewhere else</p> }]),
     ],
     { initialEntries: [at] },
   );
@@ -46,16 +53,20 @@ export function show(ui: ReactNode, at = '/'): RenderResult & { router: ReturnTy
       </QueryClientProvider>
     </ThemeProvider>,
   );
-  return { ...shown, router };
+  // somebody else has changed something: what depends on it is asked again
+  return { ...shown, router, changed: (...topics) => act(() => askAgain(client, topics)) };
 }
 
-/** A server of a few answers, by method and path; what was asked of it is remembered. */
+/** A server of a few answers, by method and path, or made when they are asked for; what was asked of it is remembered. */
 export function serve(answers: Record<string, unknown>): { asked: { call: string; body: unknown }[] } {
   const asked: { call: string; body: unknown }[] = [];
   vi.stubGlobal('fetch', (address: string, init?: RequestInit) => {
     const call = `${init?.method ?? 'GET'} ${address.replace(/\?.*/, '')}`;
     asked.push({ call, body: typeof init?.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined });
-    const answer = answers[call] ?? {};
+    const given = answers[call] ?? {};
+    const answer: unknown = typeof given === 'function' ? (given as () => unknown)() : given;
+    // a broken line
+    if (answer instanceof TypeError) return Promise.reject(answer);
     const refused = answer instanceof Response;
     return Promise.resolve(refused ? answer.clone() : new Response(JSON.stringify(answer)));
   });
@@ -67,3 +78,7 @@ export function choose(label: string, words: string | RegExp, at = 0): void {
   fireEvent.mouseDown(screen.getAllByLabelText(label)[at]);
   fireEvent.click(within(screen.getByRole('listbox')).getByText(words));
 }
+
+/** A refusal as the server gives it (RFC 9457). */
+export const refusal = (status: number, title: string, more: object = {}): Response =>
+  new Response(JSON.stringify({ title, ...more }), { status });

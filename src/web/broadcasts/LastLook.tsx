@@ -6,7 +6,7 @@ import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
 import type { PlanSummary } from '../../core/api/plan';
 import { mayDo } from '../../core/api/roles';
 import { DROP_WORDS } from '../../core/plan/reach';
-import { ask, useAct } from '../api/client';
+import { ask, Refused, useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, money, people, when, zoneName } from '../pieces/format';
 import { Bit, Column, Fact, Pane, Row, TextBox, Words } from '../pieces/layout';
@@ -45,14 +45,14 @@ export default function LastLook() {
   const [error, setError] = useState<unknown>();
   const [pressed, setPressed] = useState(false);
   const send = useAct(broadcasts.press);
-  // one id for one press, however often the button is hit or the line breaks
+  // one id for one press, however often the button is hit or the line breaks: what was not refused may have been done
   const pressId = useRef('');
   const look = useCallback(async () => {
     try {
       const answer = await ask(broadcasts.get, { params: { id } });
       setBroadcast(answer);
       setShown(await ask(broadcasts.plan, { params: { id }, body: { draft: answer.draft } }));
-      pressId.current = crypto.randomUUID();
+      pressId.current ||= crypto.randomUUID();
     } catch (refused) {
       setError(refused);
     }
@@ -80,8 +80,9 @@ export default function LastLook() {
       });
       await navigate(`/runs/${run_id}`);
     } catch (refused) {
-      setPressed(false);
+      if (refused instanceof Refused && refused.status >= 400 && refused.status < 500) pressId.current = '';
       await look();
+      setPressed(false);
       setError(refused);
     }
   };

@@ -1,6 +1,5 @@
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import { useState } from 'react';
 import { people } from '../../core/api/people';
 import { replies, type Reply } from '../../core/api/replies';
 import { mayDo } from '../../core/api/roles';
@@ -20,12 +19,26 @@ import { WrongNumber } from './WrongNumber';
 const Thread = styled(Column)({ flex: 1, minHeight: 0, overflow: 'auto', justifyContent: 'flex-end' });
 
 /** Who writes, what was said before, and within reach what can be done about it. */
-export function Conversation({ reply, done, answered }: { reply: Reply; done: boolean; answered: () => void }) {
+export function Conversation({
+  reply,
+  done,
+  gone,
+  words,
+  setWords,
+  answered,
+}: {
+  reply: Reply;
+  done: boolean;
+  /** It waits no longer: somebody else has answered it or put it away while words were typed here. */
+  gone: boolean;
+  words: string;
+  setWords: (words: string) => void;
+  answered: () => void;
+}) {
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 5000);
   const say = useSay();
   const { work, busy, error } = useWork();
-  const [words, setWords] = useState('');
   const known = useGet(people.get, reply.person_id ? { params: { id: reply.person_id } } : undefined, { keep: true }).data;
   const text = useAct(people.text);
   const close = useAct(replies.done);
@@ -116,6 +129,12 @@ export function Conversation({ reply, done, answered }: { reply: Reply; done: bo
       </Thread>
       <Column line pad="12px 20px" gap={10}>
         <Trouble error={error} />
+        {gone && (
+          <Words plum small role="status">
+            Somebody has answered this or put it away meanwhile. Your words are still here; look at what was said before you send
+            them.
+          </Words>
+        )}
         {!done && mayDo(account.role, 'write') && (
           <>
             {person_id !== null && !reply.opted_out && mayDo(account.role, 'send') && (

@@ -1,7 +1,7 @@
 import { useMediaQuery, useTheme } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { replies } from '../../core/api/replies';
+import { replies, type Reply } from '../../core/api/replies';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { Shown } from '../pieces/choices';
@@ -31,11 +31,16 @@ export default function Replies() {
   const small = useMediaQuery(useTheme().breakpoints.down('md'));
   const [view, setView] = useState<'waiting' | 'done'>('waiting');
   const [picked, setPicked] = useState<number>();
+  // what is typed to each, and the last one typed to as it was: neither goes because somebody else was quicker
+  const [typed, setTyped] = useState<Readonly<Record<number, string>>>({});
+  const [held, setHeld] = useState<Reply>();
   const done = view === 'done';
   const answer = useGet(replies.list, { query: done ? { done: '1' } : {} }, { keep: true });
   const all = answer.data?.replies ?? [];
   // on a screen with room the first is open; on a small one the list comes first
-  const open = all.find((reply) => reply.id === picked) ?? (small ? undefined : all[0]);
+  const here = all.find((reply) => reply.id === picked);
+  const gone = here === undefined && held !== undefined && held.id === picked;
+  const open = here ?? (gone ? held : small ? undefined : all[0]);
   const list = (
     <Pane fill role="region" aria-label="Replies" tabIndex={0}>
       <Trouble error={answer.error} />
@@ -100,7 +105,22 @@ export default function Replies() {
       <Panes columns="minmax(300px, 1fr) minmax(0, 1.5fr)">
         {(!small || !open) && list}
         {open ? (
-          <Conversation key={open.id} reply={open} done={done} answered={() => setPicked(undefined)} />
+          <Conversation
+            key={open.id}
+            reply={open}
+            done={done}
+            gone={gone}
+            words={typed[open.id] ?? ''}
+            setWords={(words) => {
+              setTyped({ ...typed, [open.id]: words });
+              setPicked(open.id);
+              setHeld(words === '' ? undefined : open);
+            }}
+            answered={() => {
+              setTyped({ ...typed, [open.id]: '' });
+              setPicked(undefined);
+            }}
+          />
         ) : (
           !small && <Pane card aria-hidden />
         )}

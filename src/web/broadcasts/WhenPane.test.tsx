@@ -1,0 +1,113 @@
+// @vitest-environment jsdom
+import { cleanup, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import type { PlanSummary } from '../../core/api/plan';
+import type { Draft } from '../../core/plan/draft';
+import { choose, serve, show } from '../testing';
+import { Tally } from './Tally';
+import { broadcastOf, draftOf, planOf } from './testing';
+import { WhenPane } from './WhenPane';
+
+const change = vi.fn<(part: Partial<Draft>) => void>();
+const look = vi.fn();
+beforeEach(() => {
+  vi.stubGlobal('matchMedia', (media: string) => ({
+    matches: true,
+    media,
+    addEventListener: vi.fn(),
+    removeEventListener: vi.fn(),
+  }));
+  serve({});
+});
+afterEach(() => {
+  cleanup();
+  change.mockReset();
+  look.mockReset();
+  vi.unstubAllGlobals();
+});
+const pane = (draft: Draft, plan: PlanSummary | undefined = planOf(), senders = broadcastOf().senders) =>
+  show(<WhenPane draft={draft} plan={plan} senders={senders} change={change} />);
+const tally = (plan: PlanSummary | undefined, planning = false, draft = draftOf()) =>
+  show(<Tally draft={draft} plan={plan} planning={planning} hasSenders={false} trouble={undefined} look={look} />);
+
+test('a time that is past offers the next one, taken with one press', async () => {
+  const user = userEvent.setup();
+  pane(
+    draftOf({ when: { kind: 'at', date: '2026-12-02', time: '09:00' } }),
+    planOf({
+      must_fix: [{ place: 'when', check: 'time', message: 'That time is past.', instead: { date: '2026-12-03', time: '08:00' } }],
+    }),
+  );
+  expect(screen.getByRole('alert').textContent).toContain('That time is past.');
+  await user.click(screen.getByRole('button', { name: 'take Thu, Dec 3, 8:00 AM' }));
+  expect(change).toHaveBeenCalledExactlyOnceWith({ when: { kind: 'at', date: '2026-12-03', time: '08:00' } });
+});
+
+test('at a time begins at a half hour that is to come, in the workspace’s zone', async () => {
+  const user = userEvent.setup();
+  pane(draftOf({ when: { kind: 'now' } }));
+  await user.click(screen.getByRole('radio', { name: 'At a time' }));
+  // the desk's clock stands at 3:50 PM Eastern and goes on; twenty minutes later the next half hour is 4:30
+  expect(change).toHaveBeenCalledWith({ when: { kind: 'at', date: '2026-12-02', time: '16:30' } });
+});
+
+test('the end of use begins four hours after the first text, and can be left to itself again', async () => {
+  const user = userEvent.setup();
+  const { unmount } = pane(draftOf());
+  await user.click(screen.getByRole('button', { name: 'a day later' }));
+  expect(change).toHaveBeenLastCalledWith({ no_use_after: { date: '2026-12-02', time: '21:30' } });
+  unmount();
+  pane(draftOf({ no_use_after: { date: '2026-12-02', time: '21:30' } }));
+  await user.click(screen.getByRole('button', { name: 'a day later instead' }));
+  expect(change).toHaveBeenLastCalledWith({ no_use_after: null });
+});
+
+test('without a sender there is the way to one; with several one is chosen', () => {
+  const { unmount } = pane(draftOf({ sender_id: null }), planOf({ sender: null }), []);
+  expect(screen.getByRole('link', { name: 'add one' }).getAttribute('href')).toBe('/setup/senders');
+  unmount();
+  pane(draftOf(), planOf(), [
+    { id: 1, name: 'Ferry desk', kind: 'short', address: '72345' },
+    { id: 2, name: 'Boathouse', kind: 'name', address: 'OttermereFB' },
+  ]);
+  choose('From', 'Boathouse, no replies');
+  expect(change).toHaveBeenCalledWith({ sender_id: 2 });
+});
+
+test('until the plan is there no figure is shown, and nothing can be pressed', () => {
+  tally(undefined, true);
+  const words = screen.getByRole('complementary', { name: 'Tally' }).textContent;
+  expect(words).toContain('counting who will get it');
+  expect(words).not.toMatch(/\d/);
+  expect(screen.getByRole('button', { name: 'Last look' })).toHaveProperty('disabled', true);
+});
+
+test('a plan of words before says that it is counted anew, and is not to be trusted yet', () => {
+  tally(planOf(), true);
+  expect(screen.getByText(/people will get it, counting anew/)).toBeDefined();
+  expect(screen.getByRole('button', { name: 'Last look' })).toHaveProperty('disabled', true);
+});
+
+test('each thing to fix has its way to where it is put right', async () => {
+  const user = userEvent.setup();
+  const { unmount } = tally(
+    planOf({
+      must_fix: [
+        { place: 'cost', check: 'balance', message: 'The balance does not cover it.' },
+        { place: 'from', check: 'sender', message: 'No sender is chosen.' },
+        { place: 'words', check: 'no words', message: 'There are no words yet.' },
+      ],
+    }),
+  );
+  expect(screen.getByText('To fix: 3')).toBeDefined();
+  expect(screen.getAllByRole('link', { name: 'put it right' }).map((link) => link.getAttribute('href'))).toEqual([
+    '/setup/balance',
+    '/setup/senders',
+  ]);
+  unmount();
+  tally(planOf());
+  expect(screen.getByText('Nothing to fix.')).toBeDefined();
+  await user.click(screen.getByRole('button', { name: 'Last look' }));
+  expect(look).toHaveBeenCalledOnce();
+});

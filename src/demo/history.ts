@@ -1,4 +1,5 @@
 import { measure } from '../core/text/measure';
+import { EMPTY_DRAFT, type Draft } from '../core/plan/draft';
 import type { Param, Tx } from '../server/db/db';
 import type { Chance } from './chance';
 import type { DemoPerson } from './people';
@@ -7,6 +8,9 @@ import type { DemoPerson } from './people';
 
 interface Past {
   name: string;
+  label: string;
+  /** As it was written. */
+  template: string;
   list: string;
   words: (person: DemoPerson) => string;
   daysAgo: number;
@@ -17,35 +21,49 @@ interface Past {
 const REGULAR: Omit<Past, 'daysAgo' | 'at'>[] = [
   {
     name: 'Fog: first boat 30 minutes late',
+    label: 'ferry',
+    template: '{given_name or "neighbor"}: fog on the lake. The 7:10 AM Heron leaves {home_landing} at 7:40 AM. Ottermere Ferry',
     list: 'Morning boat regulars',
     words: (p) =>
       `${p.given || 'Neighbor'}: fog on the lake. The 7:10 AM Heron leaves ${p.landing} at 7:40 AM. Ottermere Ferry\nSTOP to opt out`,
   },
   {
     name: 'Freight cut-off reminder',
+    label: 'freight',
+    template: 'Ottermere Ferry: freight for the 4:30 PM Kittiwake must be at {home_landing} by 3:45 PM.',
     list: 'Freight customers',
     words: (p) => `Ottermere Ferry: freight for the 4:30 PM Kittiwake must be at ${p.landing} by 3:45 PM.\nSTOP to opt out`,
   },
   {
     name: 'Berth renewals',
+    label: 'boathouse',
+    template: '{given_name or "neighbor"}: berth {berth} renews on Jan 15. Pay at the desk or reply here. Ottermere Boathouse',
     list: 'Berth holders',
     words: (p) =>
       `${p.given || 'Neighbor'}: berth ${p.berth ?? ''} renews on Jan 15. Pay at the desk or reply here. Ottermere Boathouse\nSTOP to opt out`,
   },
   {
     name: 'Pike class: wind',
+    label: 'juniors',
+    template:
+      'Ottermere Boathouse: too much wind, {dependants.given_name or "your sailor"} and the Pike class meet indoors today.',
     list: 'Parents, Pike',
     words: (p) =>
       `Ottermere Boathouse: too much wind, ${p.junior ?? 'your sailor'}'s Pike class meets indoors today.\nSTOP to opt out`,
   },
   {
     name: 'Tadpoles: pool closed',
+    label: 'juniors',
+    template: 'Ottermere Boathouse: the pool is closed. The Tadpoles class is moved to Friday, 3 PM.',
     list: 'Parents, Tadpoles',
     words: (p) =>
       `Ottermere Boathouse: the pool is closed. ${p.junior ?? 'Your child'}'s Tadpoles class is moved to Friday, 3 PM.\nSTOP to opt out`,
   },
   {
     name: 'Winter timetable',
+    label: 'ferry',
+    template:
+      '{given_name or "neighbor"}: the winter timetable starts Monday. First boat from {home_landing} is the 7:10 AM Heron. Ottermere Ferry',
     list: 'Pass holders',
     words: (p) =>
       `${p.given || 'Neighbor'}: the winter timetable starts Monday. First boat from ${p.landing} is the 7:10 AM Heron. Ottermere Ferry\nSTOP to opt out`,
@@ -84,6 +102,8 @@ export async function makeHistory(
       past.push({ ...REGULAR[daysAgo % 7 === 3 ? 5 : chance.int(0, 4)], daysAgo, at: 8 * 60 + chance.int(5, 600) });
   }
   past.sort((a, b) => b.daysAgo * 1440 - b.at - (a.daysAgo * 1440 - a.at));
+  const { rows: named } = await tx.query<{ id: number; name: string }>(`SELECT id, name FROM list`);
+  const lists = new Map(named.map(({ id, name }) => [name, id]));
   let runId = 0;
   let outboundId = 0;
   let partId = 0;
@@ -170,18 +190,21 @@ export async function makeHistory(
     }
     const at = new Date(due).toISOString();
     const draft = JSON.stringify({
-      to: [],
-      leave_out: [],
-      unticked: [],
-      words: '',
-      opt_out: 'none',
-      link: null,
-      purpose: 'service',
+      ...EMPTY_DRAFT,
+      to: [{ kind: 'list', id: lists.get(each.list) ?? 0 }],
+      words: each.template,
       sender_id: SENDER,
-      when: { kind: 'now' },
-      no_use_after: null,
-    });
-    broadcasts.push([runId, each.name, 'ended', draft, 1, new Date(due - 900_000).toISOString(), at]);
+    } satisfies Draft);
+    broadcasts.push([
+      runId,
+      each.name,
+      'ended',
+      draft,
+      1,
+      new Date(due - 900_000).toISOString(),
+      at,
+      JSON.stringify([each.label]),
+    ]);
     const end = new Date(Math.min(now, last + 30_000)).toISOString();
     runs.push([
       runId,
@@ -207,7 +230,11 @@ export async function makeHistory(
     ]);
     money.push([end, 'spend', -spent, runId, '']);
   }
-  await tx.copyIn('broadcast', ['id', 'name', 'state', 'draft', 'account_id', 'created_at', 'updated_at'], [broadcasts]);
+  await tx.copyIn(
+    'broadcast',
+    ['id', 'name', 'state', 'draft', 'account_id', 'created_at', 'updated_at', 'labels'],
+    [broadcasts],
+  );
   await tx.copyIn(
     'run',
     [

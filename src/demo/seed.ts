@@ -259,7 +259,8 @@ async function scheduleSome(db: Db): Promise<void> {
     no_use_after: { date: '2026-12-03', time: '07:00' },
   };
   await db.query(
-    `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ('Heron out of service Thursday', 'draft', $1::jsonb, $2, $3::timestamptz, $3::timestamptz)`,
+    `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at, labels)
+     VALUES ('Heron out of service Thursday', 'draft', $1::jsonb, $2, $3::timestamptz, $3::timestamptz, '["ferry"]')`,
     [JSON.stringify(heron), account.id, asked.at],
   );
 }

@@ -5,6 +5,8 @@ import { PlanSummary, ProofText } from './plan';
 import { Count, Id, Instant, Made, Micro, Nullable, OneOf, SenderKind, Shape, Skip } from './shapes';
 
 const Text = Type.String();
+/** Labels: each once, short, as it was written. */
+const Labels = Type.Array(Type.String({ minLength: 1, maxLength: 40 }), { maxItems: 12 });
 const State = OneOf('draft', 'scheduled', 'set_aside', 'canceled', 'ended');
 
 /** A broadcast as a row of their list, with its latest run. */
@@ -22,6 +24,7 @@ export const BroadcastRow = Shape({
   cost_micro: Nullable(Micro),
   due_at: Nullable(Instant),
   by: Nullable(Text),
+  labels: Labels,
 });
 export type BroadcastRow = Static<typeof BroadcastRow>;
 
@@ -36,6 +39,7 @@ export const BroadcastAnswer = Shape({
   updated_at: Instant,
   run: Nullable(Shape({ id: Id, state: Text, people: Count, due_at: Instant })),
   senders: Type.Array(Sender),
+  labels: Labels,
 });
 export type BroadcastAnswer = Static<typeof BroadcastAnswer>;
 
@@ -57,14 +61,32 @@ export const broadcasts = {
     method: 'get',
     path: '/api/broadcasts',
     role: 'look',
-    says: 'Broadcasts, those being made and scheduled first; of one state by ?state=, found by their name or words with ?search=',
+    says: 'Broadcasts, those being made and scheduled first; of one state by ?state=, of one label by ?label=, found by name, words or label with ?search=',
     query: Type.Object({
       state: Type.Optional(Type.String({ maxLength: 20 })),
+      label: Type.Optional(Type.String({ maxLength: 40 })),
       search: Type.Optional(Type.String({ maxLength: 200 })),
       skip: Skip,
     }),
     answer: Shape({ broadcasts: Type.Array(BroadcastRow), total: Count }),
     live: ['broadcasts', 'run', 'runs'],
+  }),
+  labels: endpoint({
+    method: 'get',
+    path: '/api/labels',
+    role: 'look',
+    says: 'Every label in use, with how many broadcasts have it',
+    answer: Shape({ labels: Type.Array(Shape({ label: Text, broadcasts: Count })) }),
+    live: ['broadcasts'],
+  }),
+  label: endpoint({
+    method: 'put',
+    path: '/api/broadcasts/:id/labels',
+    role: 'write',
+    says: 'The labels of a broadcast, at any time, also after its end',
+    body: Shape({ labels: Labels }),
+    answer: Shape({ labels: Labels }),
+    changes: ['broadcasts', 'runs'],
   }),
   make: endpoint({
     method: 'post',

@@ -38,6 +38,8 @@ export const RunAnswer = Shape({
     sender: Text,
     sender_address: Text,
     sender_kind: SenderKind,
+    /** Of its broadcast. */
+    labels: Type.Array(Text),
   }),
   tally: Tally,
   reasons: Type.Array(Shape({ state: Text, reason: Text, n: Count })),

@@ -8,6 +8,9 @@ test.each([
   ['https://example.org/x', ''],
   ['{given_name}', ''],
   ['', ''],
+  ['Hello {nick', 'Hello'],
+  ['Hello {given_name}, your pass runs out', 'Hello, your pass runs out'],
+  ['Dear {given name}. Doors at eight', 'Dear'],
   ['!!! ?', ''],
   ['at{{all the quay is shut', 'at{all the quay is shut'],
 ])('%s', (words, name) => expect(nameFrom(words)).toBe(name));

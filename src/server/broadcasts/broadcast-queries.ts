@@ -7,33 +7,34 @@ export type StoredBroadcast = Omit<BroadcastAnswer, 'run' | 'senders'>;
 
 const PAGE = 100;
 
-/** Broadcasts, those being made and scheduled first, then the latest; found by name or words. */
+/** Broadcasts, those being made and scheduled first, then the latest; of one label; found by name, words or label. */
 export async function listBroadcasts(
   db: Queryable,
-  wanted: { state?: string; search?: string; skip?: number },
+  wanted: { state?: string; label?: string; search?: string; skip?: number },
 ): Promise<{ broadcasts: BroadcastRow[]; total: number }> {
   // literal text: what stands in it means nothing else
   const pattern = wanted.search?.trim() ? `%${wanted.search.trim().replace(/[\\%_]/g, '\\$&')}%` : null;
-  const which = `($1::text IS NULL OR broadcast.state = $1) AND ($2::text IS NULL OR broadcast.name ILIKE $2 OR broadcast.draft->>'words' ILIKE $2)`;
+  const which = `($1::text IS NULL OR broadcast.state = $1) AND ($2::text IS NULL OR broadcast.name ILIKE $2 OR broadcast.draft->>'words' ILIKE $2
+    OR EXISTS (SELECT 1 FROM jsonb_array_elements_text(broadcast.labels) AS label WHERE label ILIKE $2))
+    AND ($3::text IS NULL OR broadcast.labels ? $3)`;
+  const asked = [wanted.state ?? null, pattern, wanted.label ?? null];
   const { rows } = await db.query<BroadcastRow>(
     `SELECT broadcast.id, broadcast.name, broadcast.state, broadcast.updated_at, left(broadcast.draft->>'words', 200) AS words,
-       run.id AS run_id, run.state AS run_state, run.people, run.due_at, run.parts, run.cost_micro, account.name AS by
+       run.id AS run_id, run.state AS run_state, run.people, run.due_at, run.parts, run.cost_micro, account.name AS by, broadcast.labels
      FROM broadcast LEFT JOIN LATERAL (SELECT * FROM run WHERE run.broadcast_id = broadcast.id ORDER BY run.id DESC LIMIT 1) AS run ON true
      LEFT JOIN account ON account.id = broadcast.account_id
      WHERE ${which}
      ORDER BY (broadcast.state IN ('draft', 'set_aside', 'scheduled')) DESC, coalesce(run.due_at, broadcast.updated_at) DESC, broadcast.id DESC
-     LIMIT ${PAGE} OFFSET $3::int`,
-    [wanted.state ?? null, pattern, wanted.skip ?? 0],
+     LIMIT ${PAGE} OFFSET $4::int`,
+    [...asked, wanted.skip ?? 0],
   );
-  const total = (
-    await db.query<{ n: number }>(`SELECT count(*) AS n FROM broadcast WHERE ${which}`, [wanted.state ?? null, pattern])
-  ).rows[0].n;
+  const total = (await db.query<{ n: number }>(`SELECT count(*) AS n FROM broadcast WHERE ${which}`, asked)).rows[0].n;
   return { broadcasts: rows, total };
 }
 
 export async function broadcastById(db: Queryable, id: number): Promise<StoredBroadcast | undefined> {
   const { rows } = await db.query<StoredBroadcast>(
-    `SELECT id, name, state, draft, version, updated_at FROM broadcast WHERE id = $1`,
+    `SELECT id, name, state, draft, version, updated_at, labels FROM broadcast WHERE id = $1`,
     [id],
   );
   return rows[0];
@@ -59,11 +60,12 @@ export async function firstSender(db: Queryable): Promise<number | null> {
 
 export async function insertDraft(
   db: Queryable,
-  made: { name: string; draft: Draft; account: number; at: string },
+  made: { name: string; draft: Draft; account: number; at: string; labels?: readonly string[] },
 ): Promise<number> {
   const { rows } = await db.query<{ id: number }>(
-    `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ($1, 'draft', $2::jsonb, $3, $4::timestamptz, $4::timestamptz) RETURNING id`,
-    [made.name, JSON.stringify(made.draft), made.account, made.at],
+    `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at, labels)
+     VALUES ($1, 'draft', $2::jsonb, $3, $4::timestamptz, $4::timestamptz, $5::jsonb) RETURNING id`,
+    [made.name, JSON.stringify(made.draft), made.account, made.at, JSON.stringify(made.labels ?? [])],
   );
   return rows[0].id;
 }
@@ -80,6 +82,21 @@ export async function saveDraft(
     [id, saved.name, JSON.stringify(saved.draft), saved.version, saved.at],
   );
   return rows[0];
+}
+
+/** Every label in use, in its own order of letters. */
+export async function usedLabels(db: Queryable): Promise<{ label: string; broadcasts: number }[]> {
+  const { rows } = await db.query<{ label: string; broadcasts: number }>(
+    `SELECT label, count(*) AS broadcasts FROM broadcast, jsonb_array_elements_text(labels) AS label
+     GROUP BY label ORDER BY lower(label), label`,
+  );
+  return rows;
+}
+
+/** False when there is no such broadcast. */
+export async function setLabels(db: Queryable, id: number, labels: readonly string[]): Promise<boolean> {
+  const done = await db.query(`UPDATE broadcast SET labels = $2::jsonb WHERE id = $1`, [id, JSON.stringify(labels)]);
+  return done.rowCount > 0;
 }
 
 /** Deletes a draft of which there never was a run. */

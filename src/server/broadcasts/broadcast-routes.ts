@@ -1,4 +1,5 @@
 import { broadcasts } from '../../core/api/broadcasts';
+import { fold } from '../../core/people/fold';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import type { Queryable } from '../db/db';
 import { callOff } from '../engine/sweep';
@@ -16,6 +17,8 @@ import {
   listBroadcasts,
   runToCallOff,
   saveDraft,
+  setLabels,
+  usedLabels,
   type StoredBroadcast,
 } from './broadcast-queries';
 import { press } from './press';
@@ -26,21 +29,40 @@ async function broadcastOf(db: Queryable, id: number): Promise<StoredBroadcast> 
   return found;
 }
 
+/** Each label once; one that is in use already, in whatever case, is written as it is there. */
+async function tidyLabels(db: Queryable, given: readonly string[]): Promise<string[]> {
+  const used = new Map((await usedLabels(db)).map(({ label }) => [fold(label), label]));
+  const kept = new Map<string, string>();
+  for (const each of given) {
+    const label = each.trim().replace(/\s+/g, ' ');
+    if (label !== '' && !kept.has(fold(label))) kept.set(fold(label), used.get(fold(label)) ?? label);
+  }
+  return [...kept.values()];
+}
+
 export const broadcastRoutes: Route[] = [
   route(broadcasts.list, (app, asked) => listBroadcasts(app.db, asked.query)),
+  route(broadcasts.labels, async (app) => ({ labels: await usedLabels(app.db) })),
+  route(broadcasts.label, async (app, asked) => {
+    const labels = await tidyLabels(app.db, asked.body.labels);
+    if (!(await setLabels(app.db, idOf(asked.params.id), labels))) throw nothingHere();
+    return { labels };
+  }),
   route(broadcasts.make, async (app, asked) => {
     const { list_id, segment_id, people, copy } = asked.body;
     let draft: Draft = { ...EMPTY_DRAFT, sender_id: await firstSender(app.db) };
     let name = asked.body.name;
+    let labels: readonly string[] = [];
     if (copy !== undefined) {
       const from = await broadcastOf(app.db, copy);
       draft = { ...from.draft, when: { kind: 'now' }, no_use_after: null, unticked: [], unticked_numbers: [] };
       name = name || `${from.name}, copy`;
+      labels = from.labels;
     }
     if (list_id !== undefined) draft = { ...draft, to: [{ kind: 'list', id: list_id }] };
     if (segment_id !== undefined) draft = { ...draft, to: [{ kind: 'segment', id: segment_id }] };
     if (people && people.length > 0) draft = { ...draft, to: people.map((id) => ({ kind: 'person', id })) };
-    return { id: await insertDraft(app.db, { name, draft, account: who(asked).id, at: asked.at }) };
+    return { id: await insertDraft(app.db, { name, draft, account: who(asked).id, at: asked.at, labels }) };
   }),
   route(broadcasts.get, async (app, asked) => {
     const broadcast = await broadcastOf(app.db, idOf(asked.params.id));

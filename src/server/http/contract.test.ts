@@ -189,7 +189,9 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       params,
       body: { name: 'Heron', draft, version: 1 },
     });
-    await call('get', '/api/broadcasts', { query: { search: 'heron' } });
+    await call('put', '/api/broadcasts/:id/labels', { params, body: { labels: ['ferry'] } });
+    await call('get', '/api/labels');
+    await call('get', '/api/broadcasts', { query: { search: 'heron', label: 'ferry' } });
     const { digest, plan } = await call<{ digest: string; plan: { people: number; must_fix: unknown[] } }>(
       'post',
       '/api/broadcasts/:id/plan',

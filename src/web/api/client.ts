@@ -97,14 +97,14 @@ export function useGet<P extends string, Q extends TSchema, B extends TSchema, A
 export function usePages<P extends string, Q extends TSchema, B extends TSchema, A extends TSchema, At>(
   endpoint: Endpoint<P, Q, B, A, 'answer'>,
   call: (at: At | undefined) => Call<P, Q, B>,
-  after: (last: Static<A>) => At | undefined,
+  after: (last: Static<A>, all: readonly Static<A>[]) => At | undefined,
   also: readonly unknown[] = [],
 ): UseInfiniteQueryResult<InfiniteData<Static<A>, At | undefined>, Error> {
   return useInfiniteQuery({
     queryKey: [...keyOf(endpoint, call(undefined)), 'pages', ...also],
     initialPageParam: undefined as At | undefined,
     queryFn: ({ pageParam }) => ask(endpoint, call(pageParam as At | undefined)),
-    getNextPageParam: (last: Static<A>) => after(last),
+    getNextPageParam: (last: Static<A>, all: Static<A>[]) => after(last, all),
     meta: { live: endpoint.live },
     placeholderData: keepPreviousData,
   });

@@ -4,10 +4,10 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { broadcasts, type BroadcastRow } from '../../core/api/broadcasts';
 import { mayDo } from '../../core/api/roles';
 import { parseText } from '../../core/merge/syntax';
-import { useAct, usePages } from '../api/client';
+import { useAct, useGet, usePages } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Shown } from '../pieces/choices';
+import { Choose, Shown } from '../pieces/choices';
 import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { count, money, when } from '../pieces/format';
@@ -16,6 +16,7 @@ import { Bit, End, Head, Pane, Row } from '../pieces/layout';
 import { Nothing, Trouble, useNow, useSettled, useTitle } from '../pieces/small';
 import { useTableLayout } from '../pieces/table-layout';
 import { Way } from '../pieces/ways';
+import { Labels } from './Labels';
 
 const STATES = [
   ['', 'all'],
@@ -26,6 +27,7 @@ const STATES = [
   ['canceled', 'canceled'],
 ] as const;
 const PAGE = 100;
+const ROW = 36;
 const HIDDEN = ['parts'];
 
 /** The words as a line: what is filled in for each recipient stands as dots. */
@@ -48,13 +50,24 @@ export default function Broadcasts() {
   const [typed, setTyped] = useState(params.get('search') ?? '');
   const search = useSettled(typed.trim(), 200);
   const state = params.get('state') ?? '';
+  const label = params.get('label') ?? '';
+  const used = useGet(broadcasts.labels, {}, { keep: true }).data?.labels ?? [];
+  /** One part of what is shown changes, the rest stays. */
+  const filter = (key: string, value: string) => {
+    const next = new URLSearchParams(params);
+    if (value) next.set(key, value);
+    else next.delete(key);
+    setParams(next);
+  };
   const layout = useTableLayout('broadcasts', { hidden: HIDDEN });
   const { work, busy, error } = useWork();
   const make = useAct(broadcasts.make);
   const list = usePages(
     broadcasts.list,
-    (skip: number | undefined) => ({ query: { search: search || undefined, state: state || undefined, skip } }),
-    () => undefined,
+    (skip: number | undefined) => ({
+      query: { search: search || undefined, state: state || undefined, label: label || undefined, skip },
+    }),
+    (last, all) => (last.broadcasts.length < PAGE ? undefined : all.length * PAGE),
   );
   const pages = list.data?.pages ?? [];
   const rows = pages.flatMap((page) => page.broadcasts);
@@ -133,6 +146,12 @@ export default function Broadcasts() {
         cell: (row) =>
           row.due_at && !isDraft(row) ? when(row.due_at, zone, now) : <Bit soft>saved {when(row.updated_at, zone, now)}</Bit>,
       },
+      {
+        key: 'labels',
+        heading: 'Labels',
+        width: 130,
+        cell: (row) => <Labels id={row.id} labels={row.labels} may={mayWrite} />,
+      },
       { key: 'by', heading: 'By', width: 130, cell: (row) => <Bit soft>{row.by}</Bit> },
       {
         key: 'acts',
@@ -152,7 +171,7 @@ export default function Broadcasts() {
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [zone, now, mayWrite, workspace.currency],
   );
-  const filtered = search !== '' || state !== '';
+  const filtered = search !== '' || state !== '' || label !== '';
   return (
     <>
       <Head>
@@ -160,18 +179,26 @@ export default function Broadcasts() {
         <Bit soft small role="status">
           {total === undefined ? 'counting…' : count(total)}
         </Bit>
-        <Shown
-          label="Which broadcasts"
-          value={state}
-          options={STATES}
-          onChange={(next) => setParams(next ? { state: next } : {})}
-        />
+        <Shown label="Which broadcasts" value={state} options={STATES} onChange={(next) => filter('state', next)} />
+        {(used.length > 0 || label !== '') && (
+          <Choose
+            label="Label"
+            value={label}
+            options={[
+              ['', 'any label'],
+              ...used.map((each) => [each.label, each.label] as const),
+              // a label that nothing has any more is still what is asked for
+              ...(label !== '' && !used.some((each) => each.label === label) ? [[label, label] as const] : []),
+            ]}
+            onChange={(next) => filter('label', next)}
+          />
+        )}
         <End>
           <Row width={210}>
             <Field
               type="search"
-              label="Find a broadcast by name or words"
-              placeholder="Name or words"
+              label="Find a broadcast by name, words or label"
+              placeholder="Name, words, label"
               value={typed}
               onChange={setTyped}
             />
@@ -191,13 +218,20 @@ export default function Broadcasts() {
           columns={columns}
           rows={rows}
           idOf={(row) => row.id}
+          rowHeight={ROW}
           layout={layout}
           loading={list.isPending}
           error={list.error}
+          more={() => {
+            if (list.hasNextPage && !list.isFetchingNextPage) void list.fetchNextPage();
+          }}
+          hasMore={list.hasNextPage}
           empty={
             filtered ? (
               <Nothing title="No such broadcast">
-                Nothing {state ? `${state.replace('_', ' ')} ` : ''}has these words in it.
+                Nothing {state ? `${state.replace('_', ' ')} ` : ''}
+                {label ? `with the label “${label}”` : ''}
+                {search ? ' has these words in it' : ' is here'}.
               </Nothing>
             ) : (
               <Nothing
@@ -216,11 +250,6 @@ export default function Broadcasts() {
             )
           }
         />
-        {total !== undefined && total > rows.length && (
-          <Bit soft small pad="8px 0">
-            The latest {count(PAGE)} of {count(total)}. Older ones are found by their name or words.
-          </Bit>
-        )}
         <Bit soft small aria-live="polite">
           {busy ? `Beginning…` : ''}
         </Bit>

@@ -15,6 +15,7 @@ import { State } from '../pieces/Ring';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { DelayChart } from './DelayChart';
+import { Labels } from './Labels';
 import { RunAside } from './RunAside';
 import { RunRecipients } from './RunRecipients';
 import { STATES, stillOpen, type RunFilter } from './run-words';
@@ -67,6 +68,7 @@ export default function RunView() {
                 : run.state}
           {run.by ? `, by ${run.by}` : ''} · from {run.sender}
         </Bit>
+        <Labels id={run.broadcast_id} labels={run.labels} may={mayDo(account.role, 'write')} />
         <End>
           {maySend && run.state === 'sending' && (
             <Button disabled={busy} onClick={() => void work(() => pause({ params: { id } }))}>

@@ -13,6 +13,7 @@ import { End, Head, Pane, Spoken } from '../pieces/layout';
 import { Trouble, useTitle, Waiting } from '../pieces/small';
 import { Audience } from './Audience';
 import { useDraft } from './draft-state';
+import { Labels } from './Labels';
 import { NotADraft } from './NotADraft';
 import { Proof } from './Proof';
 import { SheetPanes, TitleInput } from './sheet-layout';
@@ -68,6 +69,7 @@ export default function Sheet() {
           ]}
           onChange={(purpose) => state.change({ purpose })}
         />
+        <Labels id={id} labels={answer.labels} may />
         <End soft small role="status">
           {answer.state === 'set_aside' ? 'Set aside: it does not go until you send it again · ' : ''}Draft
           {state.saved === 'saving'

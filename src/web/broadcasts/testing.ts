@@ -64,6 +64,7 @@ export const broadcastOf = (part: Partial<BroadcastAnswer> = {}): BroadcastAnswe
   version: 7,
   updated_at: '2026-12-02T20:40:00.000Z',
   run: null,
+  labels: [],
   senders: [{ id: 1, name: 'Ferry desk', kind: 'short', address: '72345' }],
   ...part,
 });
@@ -95,6 +96,7 @@ export const runOf = (
     sender: 'Ferry desk',
     sender_address: '72345',
     sender_kind: 'short',
+    labels: [],
     ...run,
   },
   tally,

@@ -14,6 +14,7 @@ import { Policies } from './BenchPolicies';
 import { Stored } from './BenchStored';
 import type { Sources } from './sources';
 import { Bit, Column, Fact, Pane, Row, Words } from '../pieces/layout';
+import { AskingWay } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
 
 /** What is read and chosen; it scrolls by itself, so that the decision never lies over it. */
@@ -154,6 +155,11 @@ export function BenchOutcome({
       {open && (
         <Foot>
           <Trouble error={error} />
+          {!settings.match.includes('number') && going > 0 && (
+            <Words as="p" small brick role="status">
+              No column is the text number, so nobody new can be texted. Choose it above its column.
+            </Words>
+          )}
           <Button
             variant="contained"
             size="medium"
@@ -187,7 +193,6 @@ function Decided({
 }) {
   const navigate = useNavigate();
   const { id, facts, settings } = staged;
-  const [sure, setSure] = useState(false);
   const make = useAct(broadcasts.make);
   const takeBack = useAct(imports.undo);
   const kept = useGet(imports.kept, staged.state === 'undone' && facts.kept ? { params: { id } } : undefined).data?.people;
@@ -244,21 +249,11 @@ function Decided({
         </Button>
       )}
       {staged.state === 'done' && <Way to={facts.list_id ? `/people?list=${facts.list_id}` : '/people'}>See them in People</Way>}
-      {staged.state === 'done' &&
-        (sure ? (
-          <Column line above={10}>
-            <span>
-              New people go again, changed ones get back what they had. Who was texted or changed since stays, and you are told
-              who.
-            </span>
-            <Row as="span">
-              <Button onClick={() => void undo()}>Undo the import</Button>
-              <Button onClick={() => setSure(false)}>Leave it</Button>
-            </Row>
-          </Column>
-        ) : (
-          <Way onClick={() => setSure(true)}>Undo this import…</Way>
-        ))}
+      {staged.state === 'done' && (
+        <AskingWay says="Undo this import…" title="Undo this import?" act="Undo the import" confirm={() => void undo()}>
+          New people go again, changed ones get back what they had. Who was texted or changed since stays, and you are told who.
+        </AskingWay>
+      )}
       <Trouble error={error} />
     </Column>
   );

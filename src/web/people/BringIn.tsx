@@ -28,22 +28,23 @@ export default function BringIn() {
   const now = useNow(offset, 60_000);
   const [text, setText] = useState('');
   const [busy, setBusy] = useState<string>();
-  const [error, setError] = useState<unknown>();
+  // where it was asked for is where it is said that it could not be
+  const [failed, setFailed] = useState<{ file: boolean; error: unknown }>();
   const past = useGet(imports.list, {});
   const listed = past.data?.imports ?? [];
-  const take = async (what: string, begin: () => Promise<{ id: number }>) => {
-    setError(undefined);
+  const take = async (what: string, isFile: boolean, begin: () => Promise<{ id: number }>) => {
+    setFailed(undefined);
     setBusy(`Reading ${what}…`);
     try {
       const { id } = await begin();
       await navigate(`/people/bring-in/${id}`);
     } catch (refused) {
-      setError(refused);
+      setFailed({ file: isFile, error: refused });
       setBusy(undefined);
     }
   };
   const file = (chosen: File | undefined) =>
-    chosen && void take(chosen.name, () => handOver(imports.file, { query: { name: chosen.name } }, chosen));
+    chosen && void take(chosen.name, true, () => handOver(imports.file, { query: { name: chosen.name } }, chosen));
   const drop = (event: DragEvent) => {
     event.preventDefault();
     file(event.dataTransfer.files[0]);
@@ -72,6 +73,7 @@ export default function BringIn() {
               happens. Or drop it here.
             </Bit>
           </Row>
+          {failed?.file && <Trouble error={failed.error} />}
           <Words as="p" small above={10}>
             No file yet? Start from{' '}
             <Way href={fileAt(imports.starterXlsx, {})} download>
@@ -100,7 +102,7 @@ export default function BringIn() {
           <Row pad="8px 0">
             <Button
               disabled={text.trim() === '' || busy !== undefined}
-              onClick={() => void take('what you pasted', () => handOver(imports.text, {}, new Blob([text])))}
+              onClick={() => void take('what you pasted', false, () => handOver(imports.text, {}, new Blob([text])))}
             >
               Read what I pasted
             </Button>
@@ -108,7 +110,7 @@ export default function BringIn() {
               {busy}
             </Bit>
           </Row>
-          <Trouble error={error} />
+          {failed?.file === false && <Trouble error={failed.error} />}
         </Pane>
         <Pane as="section">
           <h2>Past imports</h2>

@@ -19,6 +19,7 @@ import { PersonForm } from './PersonForm';
 import { WhyPart } from './WhyPart';
 import { nameOf, type Sources } from './sources';
 import { Bit, Bubble, Column, Facts, Pane, Row, Words } from '../pieces/layout';
+import { AskingWay } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
 
 /** Everything known about a person: why in the rule, contacts, consent record, the thread. */
@@ -251,7 +252,15 @@ export function PersonPanel({
             </Way>
           )}
           {mayDo(account.role, 'manage') && (
-            <Erase name={nameOf(person)} erase={() => act(() => erase({ params: { id } }).then(close))} />
+            <AskingWay
+              brick
+              says="Erase this person…"
+              title={`Erase ${nameOf(person)}?`}
+              act={`Erase ${nameOf(person)}`}
+              confirm={() => void act(() => erase({ params: { id } }).then(close))}
+            >
+              Everything known about them goes and cannot be called back; a number that opted out stays in the register.
+            </AskingWay>
           )}
         </Row>
         {merging && <Merge id={id} name={nameOf(person)} done={() => setMerging(false)} act={act} />}
@@ -333,22 +342,5 @@ function Groups({
         )}
       </dd>
     </>
-  );
-}
-
-function Erase({ name, erase }: { name: string; erase: () => Promise<void> }) {
-  const [sure, setSure] = useState(false);
-  return sure ? (
-    <Column as="span" gap={4}>
-      <span>Everything known about {name} goes; a number that opted out stays in the register.</span>
-      <Row as="span">
-        <Button onClick={() => void erase()}>Erase {name}</Button>
-        <Button onClick={() => setSure(false)}>Leave it</Button>
-      </Row>
-    </Column>
-  ) : (
-    <Way brick onClick={() => setSure(true)}>
-      Erase this person…
-    </Way>
   );
 }

@@ -4,6 +4,7 @@ import { groups } from '../../core/api/groups';
 import { useAct } from '../api/client';
 import { Field } from '../pieces/Field';
 import { Row } from '../pieces/layout';
+import { AskingWay } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
 
 /** A list's or tag's own name, and its end. */
@@ -21,7 +22,6 @@ export function Rename({
   gone: () => void;
 }) {
   const [typed, setTyped] = useState<string>();
-  const [sure, setSure] = useState(false);
   const rename = useAct(groups[kind].rename);
   const remove = useAct(groups[kind].remove);
   return (
@@ -46,20 +46,19 @@ export function Rename({
           </Button>
         </Row>
       )}
-      {sure ? (
-        <Button
-          onClick={() =>
-            void attempt(async () => {
-              await remove({ params: { id } });
-              gone();
-            })
-          }
-        >
-          Delete the {kind}; the people stay
-        </Button>
-      ) : (
-        <Way onClick={() => setSure(true)}>delete…</Way>
-      )}
+      <AskingWay
+        says="delete…"
+        title={`Delete the ${kind} “${name}”?`}
+        act={`Delete the ${kind}`}
+        confirm={() =>
+          void attempt(async () => {
+            await remove({ params: { id } });
+            gone();
+          })
+        }
+      >
+        The people stay. What was sent to them stays, too.
+      </AskingWay>
     </>
   );
 }

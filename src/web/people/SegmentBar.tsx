@@ -6,6 +6,7 @@ import { useAct } from '../api/client';
 import { Field } from '../pieces/Field';
 import { count } from '../pieces/format';
 import { Row } from '../pieces/layout';
+import { AskingWay } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
 
 export const asGroup = (rule: Condition): Group => ('op' in rule ? rule : { op: 'all', of: [rule] });
@@ -50,7 +51,6 @@ export function SegmentBar({
   const change = useAct(segments.change);
   const remove = useAct(segments.remove);
   const [name, setName] = useState(kept?.name ?? '');
-  const [sure, setSure] = useState(false);
   const save = () =>
     attempt(async () => {
       if (kept) {
@@ -98,22 +98,20 @@ export function SegmentBar({
               rename
             </Way>
           )}
-          {sure ? (
-            <Button
-              onClick={() =>
-                void attempt(async () => {
-                  await remove({ params: { id: kept.id } });
-                  saved(undefined);
-                })
-              }
-            >
-              Delete the segment; the people stay
-            </Button>
-          ) : (
-            <Way small onClick={() => setSure(true)}>
-              delete…
-            </Way>
-          )}
+          <AskingWay
+            small
+            says="delete…"
+            title={`Delete the segment “${kept.name}”?`}
+            act="Delete the segment"
+            confirm={() =>
+              void attempt(async () => {
+                await remove({ params: { id: kept.id } });
+                saved(undefined);
+              })
+            }
+          >
+            The people stay. Drafts that name it say that it is gone.
+          </AskingWay>
         </>
       )}
     </Row>

@@ -1,5 +1,6 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogContentText, DialogTitle } from '@mui/material';
-import { useId, type ReactNode } from 'react';
+import { useId, useState, type ReactNode } from 'react';
+import { Way } from './ways';
 
 /** Asks once more before what one press too many should not do. Leaving it is what Enter does. */
 export function Sure({
@@ -38,5 +39,23 @@ export function Sure({
         </Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+/** A way to an act that asks once more: "delete…". */
+export function AskingWay({
+  says,
+  small,
+  brick,
+  ...asked
+}: Omit<Parameters<typeof Sure>[0], 'leave'> & { says: string; small?: boolean; brick?: boolean }): ReactNode {
+  const [asking, setAsking] = useState(false);
+  return (
+    <>
+      <Way small={small} brick={brick} onClick={() => setAsking(true)}>
+        {says}
+      </Way>
+      {asking && <Sure {...asked} leave={() => setAsking(false)} />}
+    </>
   );
 }

@@ -1,10 +1,10 @@
 import { fold } from '../../core/people/fold';
 import type { PlanPerson } from '../../core/plan/person';
 import type { Plan } from '../../core/plan/plan';
-import { CANNOT_BE_TEXTED, DROP_REASONS, DROP_WORDS, type DropReason } from '../../core/plan/reach';
+import { reasonWords } from '../../core/plan/differences';
+import { CANNOT_BE_TEXTED, DROP_REASONS, type DropReason } from '../../core/plan/reach';
 
 const STEPS: readonly (DropReason | 'too_late')[] = [...DROP_REASONS, 'too_late'];
-const stepWords = (reason: DropReason | 'too_late') => (reason === 'too_late' ? 'no allowed hour in time' : DROP_WORDS[reason]);
 
 /** Positions of a plan's texts by what the proof steps through. */
 export function pick(plan: Plan, which: string, zone: string): number[] {
@@ -29,7 +29,8 @@ const sortOf = (p: PlanPerson) => fold(`${p.family_name} ${p.given_name}`);
 
 /** The people of a step with why they are in it; `call_list` is everyone who cannot be texted at all. */
 export function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; why: string }[] {
-  const dropped = (reason: DropReason | 'too_late') => plan.dropped[reason].map((person) => ({ person, why: stepWords(reason) }));
+  const dropped = (reason: DropReason | 'too_late') =>
+    plan.dropped[reason].map((person) => ({ person, why: reasonWords(reason) }));
   const getting = () => plan.texts.people.map((person) => ({ person, why: 'will get it' }));
   switch (step) {
     case 'will_get':

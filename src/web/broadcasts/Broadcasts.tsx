@@ -35,7 +35,8 @@ const inPlainWords = (words: string) =>
   parseText(words)
     .nodes.map((node) => (node.kind === 'words' ? node.text : '…'))
     .join('')
-    .replace(/\s+/g, ' ');
+    .replace(/\s+/g, ' ')
+    .replace(/…( ?…)+/g, '…');
 const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';
 const wayOf = (row: BroadcastRow) =>
   isDraft(row) || row.state === 'scheduled' || row.run_id === null ? `/broadcasts/${row.id}` : `/runs/${row.run_id}`;
@@ -96,13 +97,14 @@ export default function Broadcasts() {
         heading: 'Name',
         stays: true,
         cell: (row) => (
-          <>
-            <Way to={wayOf(row)}>{row.name || 'no name'}</Way>{' '}
-            <Bit soft small>
-              {inPlainWords(row.words).slice(0, 64)}
-              {row.words.length > 64 ? '…' : ''}
+          <Row base nowrap>
+            <Way nobreak to={wayOf(row)}>
+              {row.name || 'no name'}
+            </Way>
+            <Bit soft small cut>
+              {inPlainWords(row.words).slice(0, 90)}
             </Bit>
-          </>
+          </Row>
         ),
       },
       {

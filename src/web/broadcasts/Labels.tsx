@@ -5,7 +5,7 @@ import { useAct, useGet } from '../api/client';
 import { InFlow } from '../pieces/InFlow';
 import { Column, Row, Words } from '../pieces/layout';
 import { Trouble } from '../pieces/small';
-import { Way } from '../pieces/ways';
+import { Value } from '../pieces/ways';
 import { useWork } from '../api/work';
 
 /** The labels of a broadcast, and a way to change them: those in use are offered, a new one is typed. Kept at once. */
@@ -15,14 +15,15 @@ export function Labels({ id, labels, may }: { id: number; labels: readonly strin
   if (!may) return labels.length > 0 ? <span>{said}</span> : null;
   return (
     <>
-      <Way
+      <Value
         small
+        soft={said === ''}
         aria-haspopup="dialog"
         aria-label={said === '' ? 'Label it' : `Labels: ${said}`}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
-        {said === '' ? 'label…' : said}
-      </Way>
+        {said === '' ? 'label' : said}
+      </Value>
       {anchor && <LabelPicker id={id} labels={labels} anchor={anchor} close={() => setAnchor(undefined)} />}
     </>
   );

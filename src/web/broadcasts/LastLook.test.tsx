@@ -50,9 +50,13 @@ test('if the world has moved nothing goes: what is new is shown, said, and is an
   answers['POST /api/broadcasts/32/press'] = refusal(409, 'Something has changed since you looked. Nothing was sent.');
   open();
   await button(/^Send to 41 people/);
-  answers['POST /api/broadcasts/32/plan'] = { plan: planOf({ people: 40 }), digest: 'second-digest' };
+  answers['POST /api/broadcasts/32/plan'] = {
+    plan: planOf({ people: 40, dropped: { ...planOf().dropped, opted_out: 5 } }),
+    digest: 'second-digest',
+  };
   await user.click(await button(/^Send to 41 people/));
   await screen.findByText('Something has changed since you looked. Nothing was sent.');
+  expect(screen.getByText('people 40 (41 before), opted out 5 (4 before)')).toBeTruthy();
   answers['POST /api/broadcasts/32/press'] = { run_id: 4 };
   await user.click(await button(/^Send to 40 people/));
   await waitFor(() => expect(presses()).toHaveLength(2));

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
 import type { PlanSummary } from '../../core/api/plan';
 import { mayDo } from '../../core/api/roles';
-import { DROP_WORDS } from '../../core/plan/reach';
+import { differences, reasonWords, type Difference } from '../../core/plan/differences';
 import { ask, Refused, useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, money, people, when, zoneName } from '../pieces/format';
@@ -43,6 +43,8 @@ export default function LastLook() {
   const [broadcast, setBroadcast] = useState<BroadcastAnswer>();
   const [shown, setShown] = useState<{ plan: PlanSummary; digest: string }>();
   const [error, setError] = useState<unknown>();
+  // what a refused press was shown, to say what is different now
+  const [refusedWith, setRefusedWith] = useState<PlanSummary>();
   const [pressed, setPressed] = useState(false);
   const send = useAct(broadcasts.press);
   // one id for one press, however often the button is hit or the line breaks: what was not refused may have been done
@@ -81,6 +83,7 @@ export default function LastLook() {
       await navigate(`/runs/${run_id}`);
     } catch (refused) {
       if (refused instanceof Refused && refused.status >= 400 && refused.status < 500) pressId.current = '';
+      setRefusedWith(refused instanceof Refused && refused.status === 409 ? plan : undefined);
       await look();
       setPressed(false);
       setError(refused);
@@ -138,13 +141,7 @@ export default function LastLook() {
             {out > 0 ? (
               <>
                 {count(out)} of {count(plan.chosen)} will not get it:{' '}
-                {left
-                  .map(
-                    ([reason, n]) =>
-                      `${count(n)} ${reason === 'too_late' ? 'no allowed hour in time' : DROP_WORDS[reason as keyof typeof DROP_WORDS]}`,
-                  )
-                  .join(', ')}
-                .
+                {left.map(([reason, n]) => `${count(n)} ${reasonWords(reason as keyof PlanSummary['dropped'])}`).join(', ')}.
               </>
             ) : (
               `Everyone chosen gets it.`
@@ -204,6 +201,7 @@ export default function LastLook() {
               </Words>
             ))}
             <Trouble error={error} />
+            {refusedWith && <Different before={refusedWith} after={plan} zone={workspace.zone} now={now} />}
             {mayDo(account.role, 'send') ? (
               <Button variant="go" disabled={pressed || plan.must_fix.length > 0} onClick={() => void press()}>
                 {pressed
@@ -228,5 +226,27 @@ export default function LastLook() {
         </Column>
       </Slip>
     </Pane>
+  );
+}
+
+/** What a second look shows that the first did not, figure by figure. */
+function Different({ before, after, zone, now }: { before: PlanSummary; after: PlanSummary; zone: string; now: number }) {
+  const found = differences(before, after);
+  const told = (value: Difference['before'], kind: Difference['kind']) =>
+    value === null
+      ? 'none'
+      : kind === 'count'
+        ? count(Number(value))
+        : kind === 'money'
+          ? money(Number(value), after.currency)
+          : kind === 'time'
+            ? when(String(value), zone, now)
+            : `“${value}”`;
+  return (
+    <Words small role="status">
+      {found.length === 0
+        ? 'The figures are the same: other people or other words stand behind them.'
+        : found.map(({ of, kind, before: was, after: is }) => `${of} ${told(is, kind)} (${told(was, kind)} before)`).join(', ')}
+    </Words>
   );
 }

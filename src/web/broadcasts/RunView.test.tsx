@@ -85,3 +85,13 @@ test('at its end it says what is still open, and why some did not get it', async
   expect(screen.queryByText(/so far/)).toBeNull();
   expect(screen.getByRole('button', { name: 'Copy it' })).toBeDefined();
 });
+
+test('a run that somebody else has taken back says so, with the way to its broadcast', async () => {
+  const { changed } = open(runOf({}, { planned: 41 }));
+  await screen.findByRole('region', { name: 'It can still be taken back' });
+  answers['GET /api/runs/4'] = refusal(404, 'There is nothing at this address.');
+  await changed('runs');
+  await screen.findByRole('heading', { name: 'It was taken back' });
+  expect(screen.getByRole('link', { name: 'Open the broadcast' }).getAttribute('href')).toBe('/broadcasts/32');
+  expect(screen.queryByRole('button', { name: 'Take it back' })).toBeNull();
+});

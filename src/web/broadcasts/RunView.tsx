@@ -5,14 +5,14 @@ import { useNavigate, useParams } from 'react-router';
 import { broadcasts } from '../../core/api/broadcasts';
 import { mayDo } from '../../core/api/roles';
 import { runs, type RunAnswer } from '../../core/api/runs';
-import { useAct, useGet } from '../api/client';
+import { Refused, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { ago, count, when } from '../pieces/format';
 import { Bit, End, Head, Pane, Panes, Row, Words } from '../pieces/layout';
 import { OutcomeBar } from '../pieces/OutcomeBar';
 import { State } from '../pieces/Ring';
-import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
+import { Nothing, Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { DelayChart } from './DelayChart';
 import { Labels } from './Labels';
@@ -26,7 +26,9 @@ export default function RunView() {
   const navigate = useNavigate();
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 1000);
-  const answer = useGet(runs.get, { params: { id } }, { keep: true });
+  // a run that is taken back is gone: nothing more is asked of it
+  const [leaving, setLeaving] = useState(false);
+  const answer = useGet(runs.get, leaving ? undefined : { params: { id } }, { keep: true });
   const [filter, setFilter] = useState<RunFilter>({});
   const { work, busy, error } = useWork();
   const make = useAct(broadcasts.make);
@@ -35,6 +37,15 @@ export default function RunView() {
   const cancelRest = useAct(runs.cancelRest);
   const setAside = useAct(broadcasts.setAside);
   useTitle(answer.data?.run.name ?? 'Run');
+  const broadcastId = answer.data?.run.broadcast_id;
+  if (answer.error instanceof Refused && answer.error.status === 404 && broadcastId !== undefined)
+    return (
+      <Pane grow>
+        <Nothing title="It was taken back" act={<Way to={`/broadcasts/${broadcastId}`}>Open the broadcast</Way>}>
+          Somebody has just taken this run back. Nothing of it has gone.
+        </Nothing>
+      </Pane>
+    );
   if (answer.error && !answer.data)
     return (
       <Pane>
@@ -48,8 +59,15 @@ export default function RunView() {
   const maySend = mayDo(account.role, 'send');
   const takeBack = () =>
     void work(async () => {
-      await setAside({ params: { id: run.broadcast_id }, body: { as: 'draft' } });
-      await navigate(`/broadcasts/${run.broadcast_id}`);
+      setLeaving(true);
+      try {
+        await setAside({ params: { id: run.broadcast_id }, body: { as: 'draft' } });
+        await navigate(`/broadcasts/${run.broadcast_id}`);
+      } catch (refused) {
+        // it goes: what becomes of it is looked at again
+        setLeaving(false);
+        throw refused;
+      }
     });
   const waiting = run.state === 'waiting';
   const planning = run.state === 'planning';
@@ -128,7 +146,7 @@ export default function RunView() {
             ))}
           </Row>
           {delays.length > 0 && <DelayChart delays={delays} zone={zone} events={events} />}
-          <RunRecipients id={id} filter={filter} setFilter={setFilter} />
+          {!leaving && <RunRecipients id={id} filter={filter} setFilter={setFilter} />}
         </Pane>
         <RunAside answer={answer.data} see={setFilter} />
       </Panes>

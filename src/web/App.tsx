@@ -28,7 +28,6 @@ const Replies = lazy(() => import('./replies/Replies'));
 const Outcomes = lazy(() => import('./outcomes/Outcomes'));
 const Setup = lazy(() => import('./setup/Setup'));
 const Start = lazy(() => import('./setup/Start'));
-const Described = lazy(() => import('./setup/Described'));
 const Phones = lazy(() => import('./phones/Phones'));
 
 export function App() {
@@ -81,7 +80,6 @@ export function App() {
               <Route path="/replies" element={<Replies />} />
               <Route path="/outcomes" element={<Outcomes />} />
               <Route path="/start" element={<Start />} />
-              <Route path="/setup/api" element={<Described />} />
               <Route path="/setup/:part?" element={<Setup />} />
               <Route path="/phones" element={<Phones />} />
               <Route path="*" element={<Navigate to="/" replace />} />

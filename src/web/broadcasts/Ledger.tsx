@@ -62,7 +62,7 @@ export function Ledger({
   return (
     <div aria-live="polite">
       {line('chosen', 'Chosen', plan.chosen, true)}
-      <Bar />
+      {plan.chosen > 0 && <Bar />}
       {plan.named_twice > 0 && line('named_twice', 'named twice, counted once', plan.named_twice)}
       {ORDER.filter((reason) => plan.dropped[reason] > 0).map((reason) => {
         const before = left;
@@ -86,7 +86,7 @@ export function Ledger({
         </Step>
       )}
       {line('will_get', 'Will get it', plan.people, true)}
-      <GoBar style={{ width: share(plan.people) }} />
+      {plan.people > 0 && <GoBar style={{ width: share(plan.people) }} />}
     </div>
   );
 }

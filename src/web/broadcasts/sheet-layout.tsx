@@ -49,6 +49,8 @@ export const TallyPane = styled('aside')(({ theme }) => ({
     zIndex: 3,
     padding: '8px 12px',
   },
+  // where there is little height it would lie over what is worked on
+  [`${theme.breakpoints.down('md')} and (max-height: 560px)`]: { position: 'static' },
 }));
 
 export const TallyFacts = styled(Box)(({ theme }) => ({
@@ -56,7 +58,7 @@ export const TallyFacts = styled(Box)(({ theme }) => ({
     display: 'flex',
     gap: 16,
     alignItems: 'baseline',
-    '& > *': { border: 0, padding: 0 },
+    '&& > *': { border: 0, padding: 0 },
     '& [data-hero]': { fontSize: 27 },
   },
 }));

@@ -37,6 +37,7 @@ export default function Outcomes() {
       key: 'name',
       heading: 'Broadcast',
       stays: true,
+      nobreak: true,
       cell: (run) => (
         <>
           <Way to={`/runs/${run.id}`}>{run.name || 'no name'}</Way>

@@ -88,7 +88,7 @@ export default function Dependants() {
             rows={query.data?.pages.flatMap((page) => page.dependants) ?? []}
             idOf={(row) => row.id}
             layout={layout}
-            rowHeight={52}
+            rowHeight={36}
             loading={query.isPending}
             error={query.error}
             more={() => {

@@ -67,9 +67,9 @@ export default function Phones() {
             </Bit>
           )}
         </Row>
-        <Trouble error={error ?? answer.error} />
+        <Trouble error={error ?? answer.error ?? answer.failureReason} />
         {!answer.data
-          ? !answer.error && <Waiting what="Looking at the phones…" />
+          ? !(answer.error ?? answer.failureReason) && <Waiting what="Looking at the phones…" />
           : answer.data.total === 0 && (
               <Nothing title={search ? 'No such phone' : 'Nothing has arrived yet'}>
                 {search

@@ -1,12 +1,22 @@
-import { Alert } from '@mui/material';
+import { Alert, Button } from '@mui/material';
+import { useQueryClient, type Query } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
+import { Refused } from '../api/client';
 import { Words } from './layout';
 
-/** One clear sentence about what is wrong, announced. */
+/** One clear sentence about what is wrong, announced. What could not be loaded for want of an answer is asked again by a press. */
 export function Trouble({ error, children }: { error: unknown; children?: ReactNode }): ReactNode {
+  const client = useQueryClient();
   if (!error) return null;
+  const unanswered = error instanceof Refused && (error.status === 0 || error.status >= 500);
+  const failed = { type: 'active', predicate: (query: Query) => query.state.error === error } as const;
+  const again = unanswered && client.getQueryCache().findAll(failed).length > 0 && (
+    <Button variant="quiet" onClick={() => void client.refetchQueries(failed)}>
+      Load it again
+    </Button>
+  );
   return (
-    <Alert severity="error" action={children}>
+    <Alert severity="error" action={children ?? (again || undefined)}>
       {error instanceof Error ? error.message : String(error)}
     </Alert>
   );

@@ -45,7 +45,9 @@ export default function Replies() {
     <Pane fill role="region" aria-label="Replies" tabIndex={0}>
       <Trouble error={answer.error} />
       {!answer.data ? (
-        <Waiting what="Loading…" />
+        answer.error ? null : (
+          <Waiting what="Looking who has answered…" />
+        )
       ) : all.length === 0 ? (
         <Column pad="0 18px">
           <Nothing title={done ? 'None yet' : 'Nobody waits for an answer'}>

@@ -5,10 +5,9 @@ import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { when } from '../pieces/format';
-import { Bit, Row } from '../pieces/layout';
+import { Bit, Words } from '../pieces/layout';
 import { Pager } from '../pieces/Pager';
 import { Nothing, useNow } from '../pieces/small';
-import { Way } from '../pieces/ways';
 
 const PAGE = 50;
 type Entry = Static<typeof RecordRow>;
@@ -40,12 +39,9 @@ export default function RecordPart() {
   ];
   return (
     <>
-      <Row between base below={6}>
+      <Words below={6}>
         <h2>The record</h2>
-        <Way small to="/setup/api">
-          what can be asked of the server
-        </Way>
-      </Row>
+      </Words>
       <DataTable
         label="The record"
         tight

@@ -17,6 +17,7 @@ const CarrierPart = lazy(() => import('./CarrierPart'));
 const FieldsPart = lazy(() => import('./FieldsPart'));
 const TeamPart = lazy(() => import('./TeamPart'));
 const AccountPart = lazy(() => import('./AccountPart'));
+const ApiPart = lazy(() => import('./ApiPart'));
 const RecordPart = lazy(() => import('./RecordPart'));
 
 function partOf(part: Part, data: SetupAnswer, manage: boolean, write: boolean): ReactNode {
@@ -39,6 +40,8 @@ function partOf(part: Part, data: SetupAnswer, manage: boolean, write: boolean):
       return <AccountPart />;
     case 'record':
       return <RecordPart />;
+    case 'api':
+      return <ApiPart />;
   }
 }
 
@@ -69,7 +72,9 @@ export default function Setup() {
           <Waiting what="Opening the setup…" />
         ) : (
           <Suspense fallback={<Waiting what="Opening…" />}>
-            <Words most={760}>{partOf(known.key, answer.data, manage, mayDo(account.role, 'write'))}</Words>
+            <Words most={known.key === 'api' ? undefined : 760}>
+              {partOf(known.key, answer.data, manage, mayDo(account.role, 'write'))}
+            </Words>
           </Suspense>
         )}
       </Pane>

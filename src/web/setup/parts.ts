@@ -9,6 +9,7 @@ export const PARTS = [
   { key: 'team', name: 'Team' },
   { key: 'account', name: 'Your account' },
   { key: 'record', name: 'Record' },
+  { key: 'api', name: 'API' },
 ] as const;
 export type Part = (typeof PARTS)[number]['key'];
 

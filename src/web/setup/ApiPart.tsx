@@ -5,8 +5,8 @@ import { description, type DescribedCall } from '../../core/api/description';
 import { fold } from '../../core/people/fold';
 import { useGet } from '../api/client';
 import { Field } from '../pieces/Field';
-import { Bit, End, Head, Pane, Row, Words } from '../pieces/layout';
-import { Nothing, Trouble, useTitle, Waiting } from '../pieces/small';
+import { Bit, Row, Words } from '../pieces/layout';
+import { Nothing, Trouble, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 
 const Schema = styled('pre')(({ theme }) => ({
@@ -21,8 +21,7 @@ const Schema = styled('pre')(({ theme }) => ({
 const Method = styled('span')({ fontWeight: 650, width: 58, flex: 'none' });
 
 /** Everything that can be asked of the server, as its OpenAPI description tells it. */
-export default function Described() {
-  useTitle('What can be asked');
+export default function ApiPart() {
   const answer = useGet(description.get, {});
   const [typed, setTyped] = useState('');
   const wanted = fold(typed.trim());
@@ -31,29 +30,21 @@ export default function Described() {
     .filter(({ path, call }) => wanted === '' || fold(`${path} ${call.summary}`).includes(wanted));
   return (
     <>
-      <Head>
-        <h1>What can be asked</h1>
-        <Bit soft small>
-          OpenAPI 3.1, made from the same contract that answers; <Way href="/api/openapi.json">the whole of it</Way>
-        </Bit>
-        <End>
-          <Row width={230}>
-            <Field
-              type="search"
-              label="Find by address or words"
-              placeholder="Address or words"
-              value={typed}
-              onChange={setTyped}
-            />
-          </Row>
-        </End>
-      </Head>
-      <Pane grow pad="8px 20px" tabIndex={0} role="region" aria-label="Calls">
+      <Row between base below={6}>
+        <h2>What can be asked of the server</h2>
+        <Row width={230}>
+          <Field type="search" label="Find by address or words" placeholder="Address or words" value={typed} onChange={setTyped} />
+        </Row>
+      </Row>
+      <Words soft small below={8}>
+        OpenAPI 3.1, made from the same contract that answers; <Way href="/api/openapi.json">the whole of it</Way>
+      </Words>
+      <section aria-label="Calls">
         <Trouble error={answer.error} />
         {!answer.data && !answer.error && <Waiting what="Opening…" />}
         {answer.data && calls.length === 0 && <Nothing title="No such call">Nothing of the contract has these words.</Nothing>}
         {calls.map(({ path, method, call }) => (
-          <Accordion key={`${method} ${path}`} slotProps={{ transition: { unmountOnExit: true }, heading: { component: 'h2' } }}>
+          <Accordion key={`${method} ${path}`} slotProps={{ transition: { unmountOnExit: true }, heading: { component: 'h3' } }}>
             <AccordionSummary>
               <Row nowrap base gap={10} grow>
                 <Method>{method}</Method>
@@ -70,7 +61,7 @@ export default function Described() {
             </AccordionDetails>
           </Accordion>
         ))}
-      </Pane>
+      </section>
     </>
   );
 }

@@ -10,6 +10,8 @@ export default defineConfig({
           ...shared,
           name: 'unit',
           include: ['src/{core,smpp,carrier,web}/**/*.test.{ts,tsx}', 'src/server/files/**/*.test.ts'],
+          // what hangs ends; how fast the machine is decides nothing
+          testTimeout: 120_000,
         },
       },
       {

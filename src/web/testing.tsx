@@ -1,6 +1,6 @@
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { act, fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
+import { act, configure, fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { createMemoryRouter, RouterProvider } from 'react-router';
 import { vi } from 'vitest';
@@ -9,6 +9,9 @@ import { askAgain } from './api/client';
 import { DeskContext, type Desk } from './api/session';
 import { Said } from './pieces/Said';
 import { themeOf } from './theme/theme';
+
+// what is waited for comes or does not; how fast the machine is decides nothing
+configure({ asyncUtilTimeout: 60_000 });
 
 /** A desk at which somebody who may manage sits, in Eastern time. */
 export const DESK: Desk = {

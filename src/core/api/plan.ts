@@ -68,7 +68,20 @@ export const PlanSummary = Shape({
   zones: Type.Array(Shape({ zone: Text, people: Count, first: Instant, last: Instant, guessed: Count })),
   sender: Nullable(Shape({ id: Id, name: Text, kind: SenderKind, address: Text })),
   /** What characters force the extended alphabet in the words themselves, with what they cost over everyone. */
-  forcing: Type.Array(Shape({ character: Text, replacement: Nullable(Text), at: Type.Array(Count) })),
+  forcing: Type.Array(Shape({ language: Text, character: Text, replacement: Nullable(Text), at: Type.Array(Count) })),
+  /** Who gets which words, by language; `worded_in` is another where there are none in their own. */
+  languages: Type.Array(
+    Shape({
+      language: Text,
+      worded_in: Text,
+      opt_out: Text,
+      people: Count,
+      parts: Count,
+      longest: Count,
+      extra_parts: Type.Integer(),
+      extra_micro: Micro,
+    }),
+  ),
   extended_cost: Nullable(Shape({ parts: Type.Integer(), cost_micro: Micro })),
   opt_out_words: Text,
   must_fix: Type.Array(Remark),

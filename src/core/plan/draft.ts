@@ -34,7 +34,10 @@ export const Draft = Type.Object(
     unticked_numbers: Type.Optional(Type.Array(Type.String({ maxLength: 20 }), { maxItems: 10_000 })),
     /** Where a contact of a dependant cannot be texted, the next contact gets it. */
     second_contacts: Type.Optional(Type.Boolean()),
+    /** In the workspace's first language; for everyone for whom there is no other. */
     words: Type.String({ maxLength: 4000 }),
+    /** By language code; a blank one is none. */
+    translations: Type.Optional(Type.Record(Type.String({ pattern: '^[a-z]{2,3}$' }), Type.String({ maxLength: 4000 }))),
     /** `in_text` appends the workspace's wording for the language; `none` is for texts that say it themselves. */
     opt_out: Type.Union([Type.Literal('in_text'), Type.Literal('none')]),
     link: Type.Union([

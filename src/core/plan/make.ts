@@ -47,6 +47,7 @@ export function makePlan(asked: PlanAsked): Plan {
   const dropped: Plan['dropped'] = { ...reach.dropped, too_late: [] };
   const texts = keepTimely(asked, ordered, written, due, dropped.too_late);
   const sums = sumUp(asked, texts, written);
+  const languages = languagesOf(asked, texts, written);
   const hash = asked.hash();
   const digest = digestOf(hash, asked, texts);
   const first = sums.first;
@@ -68,6 +69,7 @@ export function makePlan(asked: PlanAsked): Plan {
     delayed: sums.delayed,
     spilled: sums.spilled,
     extra: written.extra,
+    languages,
     gone: asked.gone,
     filling: asked.filling,
   });
@@ -97,11 +99,15 @@ export function makePlan(asked: PlanAsked): Plan {
     sender: asked.sender
       ? { id: asked.sender.id, name: asked.sender.name, kind: asked.sender.kind, address: asked.sender.address }
       : null,
-    forcing: forcing(draft.words).map((each) => ({
-      character: each.character,
-      replacement: each.replacement ?? null,
-      at: each.at,
-    })),
+    forcing: writer.wordings.flatMap(({ language, words }) =>
+      forcing(words).map((each) => ({
+        language,
+        character: each.character,
+        replacement: each.replacement ?? null,
+        at: each.at,
+      })),
+    ),
+    languages,
     extended_cost: written.extendedByWords > 0 ? { parts: written.extra.parts, cost_micro: written.extra.cost } : null,
     opt_out_words: writer.optOut(workspace.languages[0]),
     must_fix: must,
@@ -169,7 +175,9 @@ interface Written {
   days: string[][];
   missing: Map<string, number>;
   unpriced: Set<string>;
+  /** What extended characters of the words cost, over everyone and by the wording's language. */
   extra: { parts: number; cost: number };
+  extraIn: Map<string, { parts: number; cost: number }>;
   extendedByWords: number;
 }
 
@@ -191,12 +199,13 @@ function writeAll(asked: PlanAsked, people: readonly PlanPerson[]): Written {
     missing: new Map(),
     unpriced: new Set(),
     extra: { parts: 0, cost: 0 },
+    extraIn: new Map(),
     extendedByWords: 0,
   };
   const groups = new Map<readonly string[], Map<string, number>>();
   const quiet = { from: workspace.quiet_from, to: workspace.quiet_to };
   const urgent = draft.urgent !== undefined && draft.purpose === 'service';
-  const wordsAreExtended = forcing(draft.words).length > 0;
+  const extendedIn = new Set(writer.wordings.flatMap(({ language, words }) => (forcing(words).length > 0 ? [language] : [])));
   for (let i = 0; i < n; i += 1) {
     const person = people[i];
     const number = person.number ?? '';
@@ -228,11 +237,14 @@ function writeAll(asked: PlanAsked, people: readonly PlanPerson[]): Written {
     if (perPart === undefined) written.unpriced.add(number);
     written.price[i] = perPart ?? 0;
     const measured = note(written, i, text);
-    if (wordsAreExtended && written.extended[i]) {
-      const bare = measure(plain(text)).parts;
+    const worded = writer.wordedIn(language);
+    if (written.extended[i] && extendedIn.has(worded)) {
+      const more = measured - measure(plain(text)).parts;
       written.extendedByWords += 1;
-      written.extra.parts += measured - bare;
-      written.extra.cost += (measured - bare) * (perPart ?? 0);
+      const of = written.extraIn.get(worded) ?? { parts: 0, cost: 0 };
+      written.extraIn.set(worded, { parts: of.parts + more, cost: of.cost + more * (perPart ?? 0) });
+      written.extra.parts += more;
+      written.extra.cost += more * (perPart ?? 0);
     }
   }
   return written;
@@ -298,6 +310,30 @@ function keepTimely(
       written.texts?.[kept[k]] ??
       writer.write(chosen[k], workspace.languages[language[k]], dated ? days[k] : written.days[written.groupOf[kept[k]]][0]).text,
   };
+}
+
+/** Who gets which words: one row a language of the workspace. */
+function languagesOf({ workspace, writer }: PlanAsked, texts: PlanTexts, written: Written): PlanSummary['languages'] {
+  const rows = workspace.languages.map((language) => {
+    const extra = writer.wordedIn(language) === language ? written.extraIn.get(language) : undefined;
+    return {
+      language,
+      worded_in: writer.wordedIn(language),
+      opt_out: writer.optOut(language),
+      people: 0,
+      parts: 0,
+      longest: 0,
+      extra_parts: extra?.parts ?? 0,
+      extra_micro: extra?.cost ?? 0,
+    };
+  });
+  for (let i = 0; i < texts.count; i += 1) {
+    const row = rows[texts.language[i]];
+    row.people += 1;
+    row.parts += texts.parts[i];
+    row.longest = Math.max(row.longest, texts.units[i]);
+  }
+  return rows;
 }
 
 function sumUp(asked: PlanAsked, texts: PlanTexts, written: Written) {

@@ -1,5 +1,7 @@
 import type { PlanSummary } from '../api/plan';
 import { formatDay } from '../merge/date-pattern';
+import { parseText } from '../merge/syntax';
+import { languageName } from '../text/language';
 import { MOST_PARTS } from '../text/measure';
 import type { Draft } from './draft';
 import { showMoney } from './money';
@@ -34,6 +36,7 @@ export interface ReadinessFacts {
   /** People who wait for a later window because the sender's line cannot take all in the first. */
   spilled: number;
   extra: { parts: number; cost: number };
+  languages: PlanSummary['languages'];
   /** Lists, tags and segments that were deleted, in words; and those that are still being filled. */
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];
@@ -64,7 +67,11 @@ export const CHECKS: readonly Check[] = [
   {
     name: 'placeholders',
     kind: 'must',
-    find: ({ writer }) => writer.compiled.problems.map(({ message }) => ({ place: 'words', message })),
+    find: ({ writer, workspace }) =>
+      writer.compiled.problems.map(({ message, language }) => ({
+        place: 'words',
+        message: `${language === workspace.languages[0] ? '' : `${languageName(language)}: `}${message}`,
+      })),
   },
   {
     name: 'no words',
@@ -187,11 +194,31 @@ export const CHECKS: readonly Check[] = [
       ),
   },
   {
+    name: 'languages without wording',
+    kind: 'hint',
+    find: ({ languages, workspace }) => {
+      const [first] = workspace.languages;
+      const without = languages.filter((each) => each.people > 0 && each.worded_in !== each.language);
+      return one(
+        without.length > 0,
+        'words',
+        () =>
+          `${joined(without.map((each) => `${languageName(each.language)} (${people(each.people, 'person', 'people')})`))} ${without.length === 1 ? 'gets' : 'get'} the ${languageName(first)} words.`,
+      );
+    },
+  },
+  {
+    name: 'wordings that differ',
+    kind: 'hint',
+    find: ({ writer }) => wordingsThatDiffer(writer),
+  },
+  {
     name: 'words that turn false',
     kind: 'hint',
-    find: ({ draft }) => {
-      const relative = relativeWord(draft.words);
-      const bare = bareTime(draft.words);
+    find: ({ writer }) => {
+      const all = writer.wordings.map((each) => each.words).join('\n');
+      const relative = relativeWord(all);
+      const bare = bareTime(all);
       return [
         ...one(relative !== undefined, 'words', () => `“${relative}” may be wrong when it is read later or in another zone.`),
         ...one(bare !== undefined, 'words', () => `“${bare}” does not say AM or PM.`),
@@ -235,6 +262,31 @@ export const CHECKS: readonly Check[] = [
 function shownMoment({ date, minutes }: { date: string; minutes: number }): string {
   const hour = Math.floor(minutes / 60);
   return `${formatDay(date, 'EEE, MMM d', 'en')}, ${hour % 12 || 12}:${String(minutes % 60).padStart(2, '0')} ${hour < 12 ? 'AM' : 'PM'}`;
+}
+
+const joined = (parts: readonly string[]) =>
+  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts[parts.length - 1]}`;
+
+/** What is put in with the first wording and forgotten in another, or put in there alone. */
+function wordingsThatDiffer({ wordings }: Writer): Finding[] {
+  const putIn = (words: string) =>
+    new Set(
+      parseText(words).nodes.flatMap((node) =>
+        node.kind === 'words' ? [] : [node.kind === 'link' ? `link ${node.name}` : node.name],
+      ),
+    );
+  const [first, ...others] = wordings.map(({ language, words }) => ({ language, has: putIn(words) }));
+  return others.flatMap(({ language, has }) => {
+    const lacks = [...first.has].filter((name) => !has.has(name));
+    const adds = [...has].filter((name) => !first.has.has(name));
+    const told = [
+      ...(lacks.length > 0 ? [`leave out ${joined(lacks.map((name) => `{${name}}`))}`] : []),
+      ...(adds.length > 0
+        ? [`put in ${joined(adds.map((name) => `{${name}}`))}, which the ${languageName(first.language)} words do not`]
+        : []),
+    ];
+    return one(told.length > 0, 'words', () => `The ${languageName(language)} words ${joined(told)}.`);
+  });
 }
 
 function shownWords({ draft, writer, workspace }: ReadinessFacts): string {

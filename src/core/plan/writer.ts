@@ -1,11 +1,17 @@
 import { compileText, type CompiledText, type FieldType } from '../merge/compile';
 import { DEFAULT_PATTERN, formatDay } from '../merge/date-pattern';
+import type { SyntaxProblem } from '../merge/syntax';
 import type { Draft } from './draft';
+import { wordingsOf, type Wording } from './wordings';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
 
 /** The words stage: compiled once, written for many. */
 export interface Writer {
-  compiled: CompiledText;
+  /** Of all wordings together: what is wrong, and in which language; fields, links; whether any depends on the day of sending. */
+  compiled: Omit<CompiledText, 'render' | 'problems'> & { problems: (SyntaxProblem & { language: string })[] };
+  wordings: readonly Wording[];
+  /** In which language the words are that somebody of this language gets. */
+  wordedIn(language: string): string;
   /** The same address for everyone, in whose place each recipient gets a link of equal length. */
   dummyLink: string;
   linkPrefix: string;
@@ -29,16 +35,28 @@ export function makeWriter(
   types: ReadonlyMap<string, FieldType>,
 ): Writer {
   const links = new Set(draft.link && draft.link.address !== '' ? [draft.link.name] : []);
-  const compiled = compileText(draft.words, types, links);
+  const wordings = wordingsOf(draft, workspace.languages);
+  const texts = new Map(wordings.map((each) => [each.language, compileText(each.words, types, links)]));
+  const all = [...texts.values()];
+  const compiled = {
+    problems: [...texts].flatMap(([language, { problems }]) => problems.map((problem) => ({ ...problem, language }))),
+    fields: [...new Set(all.flatMap(({ fields }) => fields))],
+    links: [...new Set(all.flatMap(({ links: used }) => used))],
+    dated: all.some(({ dated }) => dated),
+  };
   const linkPrefix = `${workspace.public_address.replace(/^https?:\/\//, '').replace(/\/$/, '')}/l/`;
   const dummyLink = draft.link ? `${linkPrefix}${DUMMY_TOKEN}` : '';
   const [first] = workspace.languages;
-  const spoken = new Set(workspace.languages);
+  const fallback = texts.get(first) ?? all[0];
+  const wordedIn = (language: string) => (texts.has(language) ? language : first);
+  const offered = new Set(workspace.languages);
   const optOut = (language: string) =>
     draft.opt_out === 'in_text' ? (workspace.opt_out_wording[language] ?? workspace.opt_out_wording[first] ?? '') : '';
   const custom = compiled.fields.filter((slug) => !BUILT_IN.has(slug) && !slug.startsWith('dependants.'));
   return {
     compiled,
+    wordings,
+    wordedIn,
     dummyLink,
     linkPrefix,
     aboutDependants: compiled.fields.some((slug) => slug.startsWith('dependants.')),
@@ -47,9 +65,11 @@ export function makeWriter(
       slug.startsWith('dependants.') ? [slug.slice('dependants.'.length)] : [],
     ),
     optOut,
-    languageOf: (person) => (person.language !== null && spoken.has(person.language) ? person.language : first),
+    languageOf: (person) => (person.language !== null && offered.has(person.language) ? person.language : first),
     write(person, language, sendDay) {
-      const rendered = compiled.render((name) => {
+      // dates and lists read as the words around them do
+      const spoken = wordedIn(language);
+      const rendered = (texts.get(spoken) ?? fallback).render((name) => {
         switch (name) {
           case 'given_name':
             return person.given_name;
@@ -67,9 +87,9 @@ export function makeWriter(
             return workspace.name;
         }
         if (name.startsWith('link ')) return dummyLink;
-        if (name.startsWith('dependants.')) return ofDependants(person, name.slice('dependants.'.length), language);
+        if (name.startsWith('dependants.')) return ofDependants(person, name.slice('dependants.'.length), spoken);
         return person.fields[name];
-      }, language);
+      }, spoken);
       const ending = optOut(language);
       const text =
         ending === '' ? rendered.text : `${rendered.text.trimEnd()}${rendered.text.trim() === '' ? '' : '\n'}${ending}`;

@@ -15,6 +15,7 @@ export async function listBroadcasts(
   // literal text: what stands in it means nothing else
   const pattern = wanted.search?.trim() ? `%${wanted.search.trim().replace(/[\\%_]/g, '\\$&')}%` : null;
   const which = `($1::text IS NULL OR broadcast.state = $1) AND ($2::text IS NULL OR broadcast.name ILIKE $2 OR broadcast.draft->>'words' ILIKE $2
+    OR EXISTS (SELECT 1 FROM jsonb_each_text(coalesce(broadcast.draft->'translations', '{}')) AS other(language, words) WHERE other.words ILIKE $2)
     OR EXISTS (SELECT 1 FROM jsonb_array_elements_text(broadcast.labels) AS label WHERE label ILIKE $2))
     AND ($3::text IS NULL OR broadcast.labels ? $3)`;
   const asked = [wanted.state ?? null, pattern, wanted.label ?? null];

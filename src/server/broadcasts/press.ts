@@ -157,7 +157,7 @@ async function begin(
           pressing.broadcastId,
           pressing.pressId,
           plan.digest,
-          JSON.stringify({ ...summary, words: draft.words }),
+          JSON.stringify({ ...summary, words: draft.words, translations: draft.translations ?? {} }),
           name,
           summary.sender?.id ?? null,
           draft.purpose,

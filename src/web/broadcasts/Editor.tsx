@@ -44,17 +44,18 @@ const Box = styled('div')(({ theme }) => ({
 interface Known {
   known: ReadonlyMap<string, string>;
   today: string;
+  language: string;
 }
 
 /** A date as it will read: a pattern says nothing to anyone. */
-function read(node: FieldNode, today: string): string {
+function read(node: FieldNode, today: string, language: string): string {
   if (node.pattern === undefined || patternProblem(node.pattern) !== undefined) return node.pattern ?? '';
-  return formatDay(node.plusDays ? plusDays(today, node.plusDays) : today, node.pattern, 'en');
+  return formatDay(node.plusDays ? plusDays(today, node.plusDays) : today, node.pattern, language);
 }
 
 const setKnown = StateEffect.define<Known>();
 const knownField = StateField.define<Known>({
-  create: () => ({ known: new Map(), today: '2026-01-01' }),
+  create: () => ({ known: new Map(), today: '2026-01-01', language: 'en' }),
   update: (value, transaction) =>
     transaction.effects.reduce((known, effect) => (effect.is(setKnown) ? effect.value : known), value),
 });
@@ -86,7 +87,7 @@ class Chip extends WidgetType {
 
 function decorate(state: EditorState): { chips: DecorationSet; atoms: DecorationSet } {
   const source = state.doc.toString();
-  const { known, today } = state.field(knownField);
+  const { known, today, language } = state.field(knownField);
   const chips = new RangeSetBuilder<Decoration>();
   const atoms = new RangeSetBuilder<Decoration>();
   const marks: { from: number; to: number; decoration: Decoration; atom: boolean }[] = [];
@@ -97,7 +98,13 @@ function decorate(state: EditorState): { chips: DecorationSet; atoms: Decoration
       (known.get(name) ?? name.replaceAll('_', ' ')) +
       (node.kind === 'field' && node.plusDays ? ` + ${node.plusDays} ${node.plusDays === 1 ? 'day' : 'days'}` : '');
     const extra =
-      node.kind !== 'field' ? '' : node.fallback ? ` or ${node.fallback}` : node.pattern ? `: ${read(node, today)}` : '';
+      node.kind !== 'field'
+        ? ''
+        : node.fallback
+          ? ` or ${node.fallback}`
+          : node.pattern
+            ? `: ${read(node, today, language)}`
+            : '';
     const widget = new Chip(words, extra, !known.has(name));
     marks.push({ from: node.from, to: node.to, decoration: Decoration.replace({ widget }), atom: true });
   }
@@ -146,6 +153,7 @@ export function Editor({
   onChange,
   known,
   today,
+  language,
   offers,
   labelledBy,
   readOnly,
@@ -156,6 +164,8 @@ export function Editor({
   known: ReadonlyMap<string, string>;
   /** `YYYY-MM-DD`. */
   today: string;
+  /** In which the words are: dates read as it writes them. */
+  language: string;
   offers: readonly Offer[];
   labelledBy: string;
   readOnly: boolean;
@@ -215,6 +225,7 @@ export function Editor({
             role: 'textbox',
             'aria-multiline': 'true',
             spellcheck: 'true',
+            lang: language,
           }),
           EditorView.theme({
             '&': { fontSize: '16.5px', minHeight: '150px', backgroundColor: 'transparent', color: 'var(--ink)' },
@@ -287,10 +298,10 @@ export function Editor({
       handle.current = undefined;
       editor.destroy();
     };
-  }, [handle, labelledBy, readOnly]);
+  }, [handle, labelledBy, readOnly, language]);
   useEffect(() => {
-    view.current?.dispatch({ effects: setKnown.of({ known, today }) });
-  }, [known, today, readOnly]);
+    view.current?.dispatch({ effects: setKnown.of({ known, today, language }) });
+  }, [known, today, language, readOnly]);
   // words changed from outside (a replacement pressed, the draft reloaded)
   useEffect(() => {
     const editor = view.current;

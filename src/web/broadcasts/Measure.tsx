@@ -5,7 +5,7 @@ import type { Draft } from '../../core/plan/draft';
 import { LIMITS, measure } from '../../core/text/measure';
 import { plainFor } from '../../core/text/plain-replacements';
 import { Choose } from '../pieces/choices';
-import { count, money, people } from '../pieces/format';
+import { count, languageName, money, people } from '../pieces/format';
 import { Bit, Column, Row, Words } from '../pieces/layout';
 
 const NAMED: Record<string, string> = {
@@ -28,16 +28,20 @@ const Say = styled(Box)(({ theme }) => ({
 
 /** Which characters turn the text into extended ones, what that costs over everyone, and a plain one instead. */
 export function Forcing({
-  draft,
+  words,
+  language,
   plan,
   change,
 }: {
-  draft: Draft;
+  words: string;
+  language: string;
   plan: PlanSummary | undefined;
-  change: (part: Partial<Draft>) => void;
+  change: (words: string) => void;
 }) {
-  const replace = (character: string) => change({ words: draft.words.replaceAll(character, plainFor(character) ?? character) });
-  return (plan?.forcing ?? []).slice(0, 3).map((each) => (
+  const replace = (character: string) => change(words.replaceAll(character, plainFor(character) ?? character));
+  const row = plan?.languages.find((each) => each.language === language);
+  const here = (plan?.forcing ?? []).filter((each) => each.language === language);
+  return here.slice(0, 3).map((each) => (
     <Say key={each.character}>
       <span>
         <b>
@@ -45,12 +49,12 @@ export function Forcing({
             ? 'A hidden character'
             : `${each.character}${NAMED[each.character] ? ` (${NAMED[each.character]})` : ''}`}
         </b>{' '}
-        turns every text into extended characters
-        {plan?.extended_cost && plan.extended_cost.parts > 0 ? (
+        turns every {plan && plan.languages.length > 1 ? `${languageName(language)} ` : ''}text into extended characters
+        {plan && row && row.extra_parts > 0 ? (
           <>
             :{' '}
             <b>
-              {count(plan.extended_cost.parts)} more parts, {money(plan.extended_cost.cost_micro, plan.currency)}
+              {count(row.extra_parts)} more {row.extra_parts === 1 ? 'part' : 'parts'}, {money(row.extra_micro, plan.currency)}
             </b>
           </>
         ) : (
@@ -73,14 +77,19 @@ const ShareBar = styled('div')(({ theme }) => ({ background: theme.bell.lake }))
 /** How long it is: alphabet, units, and over everyone how many get how many parts. */
 export function Measure({
   draft,
+  words,
+  language,
   plan,
   change,
 }: {
   draft: Draft;
+  /** Those that are shown, and their language. */
+  words: string;
+  language: string;
   plan: PlanSummary | undefined;
   change: (part: Partial<Draft>) => void;
 }) {
-  const own = measure(draft.words);
+  const own = measure(words);
   const known = plan && plan.people > 0 ? plan : undefined;
   const alphabet = known ? (known.alphabet.ucs2 > 0 ? 'ucs2' : 'gsm7') : own.alphabet;
   const most = Math.max(1, ...(plan?.distribution.map((each) => each.people) ?? []));
@@ -112,7 +121,7 @@ export function Measure({
             ]}
             onChange={(opt_out) => change({ opt_out })}
           />
-          {draft.opt_out === 'in_text' && plan && <Bit soft> {plan.opt_out_words}</Bit>}
+          {draft.opt_out === 'in_text' && <Bit soft> {plan?.languages.find((each) => each.language === language)?.opt_out}</Bit>}
         </span>
       </Column>
       {known && (

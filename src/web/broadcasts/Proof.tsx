@@ -21,15 +21,18 @@ export function Proof({
   id,
   draft,
   plan,
+  language,
   shown,
 }: {
   id: number;
   draft: Draft;
   plan: PlanSummary | undefined;
+  /** Whose words are shown above: they are proofed for someone who gets them. */
+  language: string;
   /** Told whose text is shown. */
   shown: (proof: ProofText | undefined) => void;
 }) {
-  const { account } = useDesk();
+  const { account, workspace } = useDesk();
   const [which, setWhich] = useState('usual');
   const [index, setIndex] = useState(0);
   const [answer, setAnswer] = useState<Answer<typeof broadcasts.proof>>();
@@ -38,6 +41,13 @@ export function Proof({
   const { work, error } = useWork();
   const send = useAct(broadcasts.test);
   const settled = useSettled(draft, 250);
+  const [first] = workspace.languages;
+  const [seen, setSeen] = useState(language);
+  if (seen !== language) {
+    setSeen(language);
+    setWhich(language === first ? 'usual' : language);
+    setIndex(0);
+  }
   useEffect(() => {
     let current = true;
     ask(broadcasts.proof, { params: { id }, body: { draft: settled, which, index } })

@@ -29,6 +29,7 @@ export default function Sheet() {
   const state = useDraft(id);
   const sources = useGet(people.sources, {}, { keep: true }).data;
   const [shown, setShown] = useState<ProofText>();
+  const [language, setLanguage] = useState(workspace.languages[0]);
   const { work, error: trouble } = useWork();
   useTitle(state.name || 'New broadcast');
   const { answer, draft, plan } = state;
@@ -87,8 +88,16 @@ export default function Sheet() {
           <Audience id={id} draft={draft} plan={plan} sources={sources} change={state.change} />
         </Pane>
         <Pane as="section" aria-label="Words">
-          <WordsPane draft={draft} plan={plan} sources={sources} change={state.change} reader={shown} />
-          <Proof id={id} draft={draft} plan={plan} shown={setShown} />
+          <WordsPane
+            draft={draft}
+            plan={plan}
+            sources={sources}
+            change={state.change}
+            reader={shown}
+            language={language}
+            setLanguage={setLanguage}
+          />
+          <Proof id={id} draft={draft} plan={plan} language={language} shown={setShown} />
         </Pane>
         <Pane as="section" aria-label="When">
           <WhenPane draft={draft} plan={plan} senders={answer.senders} change={state.change} />

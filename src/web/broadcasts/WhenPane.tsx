@@ -6,7 +6,7 @@ import { useDesk } from '../api/session';
 import { Choose, OneOfThese } from '../pieces/choices';
 import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
 import { DateField, TimeField } from '../pieces/dates';
-import { count, wallTime, when, zoneName } from '../pieces/format';
+import { count, people, wallTime, when, zoneName } from '../pieces/format';
 import { Bit, Column, Facts, Row, Words } from '../pieces/layout';
 import { useNow } from '../pieces/small';
 import { Value, Way } from '../pieces/ways';
@@ -41,21 +41,12 @@ export function WhenPane({
   const wrong = plan?.must_fix.find((each) => each.place === 'when');
   // the end of use is put right by itself; only the start is offered anew
   const instead = at ? wrong?.instead : undefined;
+  const guessed = plan?.zones.reduce((sum, each) => sum + each.guessed, 0) ?? 0;
   const columns: TableColumn<Zone>[] = [
     {
       key: 'zone',
       heading: 'zone',
-      cell: (each) => (
-        <>
-          {zoneName(each.zone)}
-          {each.guessed > 0 && (
-            <Bit soft small title={`${each.guessed} guessed from the number`}>
-              {' '}
-              {each.guessed === each.people ? 'guessed' : `${count(each.guessed)} guessed`}
-            </Bit>
-          )}
-        </>
-      ),
+      cell: (each) => zoneName(each.zone),
     },
     { key: 'people', heading: 'people', num: true, cell: (each) => count(each.people) },
     { key: 'time', heading: 'their time', num: true, nobreak: true, cell: (each) => when(each.first, each.zone, now) },
@@ -177,6 +168,12 @@ export function WhenPane({
             </Bit>
           )}
           {plan.last && <Bit small>The last one goes at {when(plan.last, zone, now)}.</Bit>}
+          {guessed > 0 && (
+            <Bit soft small>
+              For {people(guessed)} the zone is guessed from the number; only hours that are allowed in every zone it may be
+              count.
+            </Bit>
+          )}
         </Column>
       )}
     </Column>

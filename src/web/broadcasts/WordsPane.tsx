@@ -10,6 +10,7 @@ import { useDesk } from '../api/session';
 import { Field } from '../pieces/Field';
 import { Column, Row } from '../pieces/layout';
 import { useNow } from '../pieces/small';
+import { Languages } from './Languages';
 import { Editor } from './Editor';
 import { Forcing, Measure } from './Measure';
 import { mergeFields, offersFor } from './put-in';
@@ -21,6 +22,8 @@ export function WordsPane({
   sources,
   change,
   reader,
+  language,
+  setLanguage,
 }: {
   draft: Draft;
   plan: PlanSummary | undefined;
@@ -28,6 +31,9 @@ export function WordsPane({
   change: (part: Partial<Draft>) => void;
   /** Whose text the proof shows: what can be put in says what it gives for them. */
   reader: ProofText | undefined;
+  /** Whose words are shown. */
+  language: string;
+  setLanguage: (language: string) => void;
 }) {
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 60_000);
@@ -36,9 +42,14 @@ export function WordsPane({
   const [linking, setLinking] = useState(false);
   const person = useGet(peopleApi.get, reader?.person_id ? { params: { id: reader.person_id } } : undefined, { keep: true }).data;
   const withDependants =
-    (sources?.fields ?? []).some((field) => field.about === 'dependant') || /\{\s*dependants\./.test(draft.words);
+    (sources?.fields ?? []).some((field) => field.about === 'dependant') ||
+    /\{\s*dependants\./.test([draft.words, ...Object.values(draft.translations ?? {})].join(' '));
   const fields = useMemo(() => mergeFields(sources, withDependants), [sources, withDependants]);
   const { link } = draft;
+  const [first] = workspace.languages;
+  const words = language === first ? draft.words : (draft.translations?.[language] ?? '');
+  const write = (next: string) =>
+    change(language === first ? { words: next } : { translations: { ...draft.translations, [language]: next } });
   const known = useMemo(
     () =>
       new Map<string, string>([
@@ -52,8 +63,8 @@ export function WordsPane({
   );
   const sender = plan?.sender?.name ?? '';
   const offers = useMemo(
-    () => offersFor({ draft, fields, reader: person, today, sender, workspace: workspace.name }),
-    [draft, fields, person, today, sender, workspace.name],
+    () => offersFor({ draft, fields, reader: person, today, language, sender, workspace: workspace.name }),
+    [draft, fields, person, today, language, sender, workspace.name],
   );
   return (
     <Column gap={10}>
@@ -95,18 +106,24 @@ export function WordsPane({
           </Button>
         </Row>
       )}
+      {workspace.languages.length > 1 && (
+        <Languages draft={draft} plan={plan} known={known} language={language} setLanguage={setLanguage} write={write} />
+      )}
       <Editor
-        value={draft.words}
-        onChange={(words) => change({ words })}
+        // a language has its own words and its own undoing
+        key={language}
+        value={words}
+        onChange={write}
         known={known}
         today={today}
+        language={language}
         offers={offers}
         labelledBy="words-label"
         readOnly={false}
         handle={insert}
       />
-      <Forcing draft={draft} plan={plan} change={change} />
-      <Measure draft={draft} plan={plan} change={change} />
+      <Forcing words={words} language={language} plan={plan} change={write} />
+      <Measure draft={draft} words={words} language={language} plan={plan} change={change} />
     </Column>
   );
 }

@@ -44,6 +44,7 @@ export function offersFor({
   fields,
   reader,
   today,
+  language,
   sender,
   workspace,
 }: {
@@ -52,6 +53,8 @@ export function offersFor({
   reader: KnownPerson | undefined;
   /** `YYYY-MM-DD`, where the workspace is. */
   today: string;
+  /** Of the words it is put in. */
+  language: string;
   sender: string;
   workspace: string;
 }): Offer[] {
@@ -69,7 +72,7 @@ export function offersFor({
             : name === 'workspace_name'
               ? workspace
               : valueOf(reader, name),
-      reader?.person.language ?? 'en',
+      language,
     );
     return missing.length > 0 ? 'nothing for this one' : text;
   };

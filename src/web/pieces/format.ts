@@ -70,12 +70,8 @@ export function zoneName(zone: string): string {
   return ZONES[zone] ?? zone.replace(/^.*\//, '').replaceAll('_', ' ');
 }
 export { showMoney as money } from '../../core/plan/money';
-const languages = new Intl.DisplayNames('en-US', { type: 'language' });
+export { languageName } from '../../core/text/language';
 const countries = new Intl.DisplayNames('en-US', { type: 'region' });
-/** A language by its name: `fr` is French. */
-export function languageName(code: string): string {
-  return languages.of(code) ?? code;
-}
 /** A country by its name: `CA` is Canada (ISO 3166-1). */
 export function countryName(code: string): string {
   return countries.of(code) ?? code;

@@ -1,0 +1,38 @@
+// @vitest-environment jsdom
+import { cleanup, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { useState } from 'react';
+import { afterEach, expect, test, vi } from 'vitest';
+import type { Draft } from '../../core/plan/draft';
+import { show } from '../testing';
+import { Languages } from './Languages';
+import { draftOf, planOf } from './testing';
+
+afterEach(cleanup);
+const write = vi.fn();
+const known = new Map([['given_name', 'given name']]);
+
+function Words({ draft }: { draft: Draft }) {
+  const [language, setLanguage] = useState('en');
+  return <Languages draft={draft} plan={planOf()} known={known} language={language} setLanguage={setLanguage} write={write} />;
+}
+const tab = (name: RegExp) => screen.getByRole('button', { name });
+
+test('who gets which stands beside the languages; a missing one says what those people get, and begins with it', async () => {
+  const user = userEvent.setup();
+  show(<Words draft={draftOf({ words: '{given_name or "you"}: off' })} />);
+  expect(tab(/^English 38/).textContent).toBe('English 38');
+  expect(tab(/^French/).textContent).toBe('French 3, no words');
+  await user.click(tab(/^French/));
+  expect(screen.getByText('given name').parentElement?.textContent).toBe('given name: off');
+  await user.click(screen.getByRole('button', { name: 'begin with them' }));
+  expect(write).toHaveBeenCalledWith('{given_name or "you"}: off');
+});
+
+test('words of one’s own are said to be there by nothing missing', async () => {
+  const user = userEvent.setup();
+  show(<Words draft={draftOf({ translations: { fr: 'Le Heron ne part pas.' } })} />);
+  await user.click(tab(/^French/));
+  expect(tab(/^French/).textContent).toBe('French 3');
+  expect(screen.queryByRole('button', { name: 'begin with them' })).toBeNull();
+});

@@ -255,7 +255,7 @@ async function scheduleSome(db: Db): Promise<void> {
     words:
       '{given_name or "neighbor"}: the 7:10 AM Heron from {home_landing or "the quay"} is off {send_date + 1 days as "EEE, MMM d"}. Kittiwake leaves 7:40 AM – same dock. {link timetable}\nOttermere Ferry.',
     translations: {
-      fr: '{given_name or "voisin"} : le Heron de 7 h 10 ({home_landing or "Mill Quay"}) ne part pas {send_date + 1 days as "EEE d MMM"}. Kittiwake à 7 h 40, quai inchangé. {link timetable}\nOttermere Ferry.',
+      fr: '{given_name or "voisin"} : le Heron de 7 h 10 ({home_landing or "Mill Quay"}) ne part pas {send_date + 1 days as "EEE d MMMM"}. Kittiwake à 7 h 40, quai inchangé. {link timetable}\nOttermere Ferry.',
     },
     link: { name: 'timetable', address: 'https://example.org/ottermere/timetable' },
     when: { kind: 'at', date: '2026-12-02', time: '16:30' },

@@ -14,7 +14,10 @@ export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsk
       draft.link?.name,
       draft.link?.address,
       when.kind,
-      when.kind === 'at' ? [when.date, when.time] : null,
+      when.kind === 'at' ? [when.date, when.time, when.own === true] : null,
+      draft.pace
+        ? [draft.pace.kind, draft.pace.kind === 'a_minute' ? draft.pace.texts : [draft.pace.date, draft.pace.time]]
+        : null,
       draft.no_use_after ? [draft.no_use_after.date, draft.no_use_after.time] : null,
       draft.allowed ? [draft.allowed.days, draft.allowed.from, draft.allowed.to] : null,
       draft.urgent ?? null,

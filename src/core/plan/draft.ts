@@ -51,8 +51,27 @@ export const Draft = Type.Object(
     sender_id: Type.Union([Type.Null(), Type.Integer()]),
     when: Type.Union([
       Type.Object({ kind: Type.Literal('now') }, { additionalProperties: false }),
-      Type.Object({ kind: Type.Literal('at'), date: LocalDate, time: LocalClock }, { additionalProperties: false }),
+      Type.Object(
+        {
+          kind: Type.Literal('at'),
+          date: LocalDate,
+          time: LocalClock,
+          /** In each recipient's own zone instead of the workspace's. */
+          own: Type.Optional(Type.Boolean()),
+        },
+        { additionalProperties: false },
+      ),
     ]),
+    /** Slower than the sender could: so many texts a minute, or evenly until a time of the workspace's wall clock. */
+    pace: Type.Optional(
+      Type.Union([
+        Type.Object(
+          { kind: Type.Literal('a_minute'), texts: Type.Integer({ minimum: 1, maximum: 60_000 }) },
+          { additionalProperties: false },
+        ),
+        Type.Object({ kind: Type.Literal('until'), date: LocalDate, time: LocalClock }, { additionalProperties: false }),
+      ]),
+    ),
     /** Wall clock in the workspace's zone after which an unsent text is pointless; null = a day after the start. */
     no_use_after: Type.Union([Type.Null(), Type.Object({ date: LocalDate, time: LocalClock }, { additionalProperties: false })]),
     /** Hours and days in the recipient's time in which it may go, beside quiet hours; days 1 (Monday) to 7. */

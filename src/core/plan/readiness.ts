@@ -1,13 +1,14 @@
 import type { PlanSummary } from '../api/plan';
 import { formatDay } from '../merge/date-pattern';
-import { parseText } from '../merge/syntax';
 import { languageName } from '../text/language';
 import { MOST_PARTS } from '../text/measure';
 import type { Draft } from './draft';
 import { showMoney } from './money';
+import type { Pace } from './pace';
 import type { PlanSender, PlanWorkspace } from './person';
 import type { When } from './when';
 import { bareTime, relativeWord, saysWho } from './wording-hints';
+import { joined, wordingsThatDiffer } from './wordings-that-differ';
 import type { Writer } from './writer';
 import { wallClock } from './zones';
 import { isWebAddress } from './web-address';
@@ -37,6 +38,7 @@ export interface ReadinessFacts {
   spilled: number;
   extra: { parts: number; cost: number };
   languages: PlanSummary['languages'];
+  pace: Pace;
   /** Lists, tags and segments that were deleted, in words; and those that are still being filled. */
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];
@@ -210,7 +212,7 @@ export const CHECKS: readonly Check[] = [
   {
     name: 'wordings that differ',
     kind: 'hint',
-    find: ({ writer }) => wordingsThatDiffer(writer),
+    find: ({ writer }) => wordingsThatDiffer(writer.wordings).map((message) => ({ place: 'words', message })),
   },
   {
     name: 'words that turn false',
@@ -246,6 +248,17 @@ export const CHECKS: readonly Check[] = [
       }),
   },
   {
+    name: 'not evenly by then',
+    kind: 'hint',
+    find: ({ pace, last, workspace }) =>
+      one(
+        pace.until !== undefined && last !== null && last > pace.until + 60_000,
+        'when',
+        () =>
+          `The last one goes later than that, ${shownMoment(wallClock(last ?? 0, workspace.zone))}: hours and the sender’s rate allow no earlier.`,
+      ),
+  },
+  {
     name: 'quiet hours',
     kind: 'hint',
     find: ({ delayed, spilled }) =>
@@ -262,31 +275,6 @@ export const CHECKS: readonly Check[] = [
 function shownMoment({ date, minutes }: { date: string; minutes: number }): string {
   const hour = Math.floor(minutes / 60);
   return `${formatDay(date, 'EEE, MMM d', 'en')}, ${hour % 12 || 12}:${String(minutes % 60).padStart(2, '0')} ${hour < 12 ? 'AM' : 'PM'}`;
-}
-
-const joined = (parts: readonly string[]) =>
-  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts[parts.length - 1]}`;
-
-/** What is put in with the first wording and forgotten in another, or put in there alone. */
-function wordingsThatDiffer({ wordings }: Writer): Finding[] {
-  const putIn = (words: string) =>
-    new Set(
-      parseText(words).nodes.flatMap((node) =>
-        node.kind === 'words' ? [] : [node.kind === 'link' ? `link ${node.name}` : node.name],
-      ),
-    );
-  const [first, ...others] = wordings.map(({ language, words }) => ({ language, has: putIn(words) }));
-  return others.flatMap(({ language, has }) => {
-    const lacks = [...first.has].filter((name) => !has.has(name));
-    const adds = [...has].filter((name) => !first.has.has(name));
-    const told = [
-      ...(lacks.length > 0 ? [`leave out ${joined(lacks.map((name) => `{${name}}`))}`] : []),
-      ...(adds.length > 0
-        ? [`put in ${joined(adds.map((name) => `{${name}}`))}, which the ${languageName(first.language)} words do not`]
-        : []),
-    ];
-    return one(told.length > 0, 'words', () => `The ${languageName(language)} words ${joined(told)}.`);
-  });
 }
 
 function shownWords({ draft, writer, workspace }: ReadinessFacts): string {

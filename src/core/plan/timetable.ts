@@ -34,6 +34,8 @@ const MOST_BUSY = 200;
  * @param groupOf for each recipient, in the order of going, the index of their rule
  * @param parts for each recipient, text parts
  * @param rate parts a second
+ * @param starts for each rule, when its recipients may begin at the earliest; the base where it is left out
+ * @param perText least time from one text to the next, ms
  * @param busy what other runs of the sender have taken, ascending, without overlaps
  */
 export function makeTimetable(asked: {
@@ -44,12 +46,15 @@ export function makeTimetable(asked: {
   groupOf: ArrayLike<number>;
   parts: ArrayLike<number>;
   busy?: readonly Busy[];
+  starts?: readonly number[];
+  perText?: number;
   book: Hours;
 }): Timetable {
   const { base, notAfter, rate, rules, groupOf, parts, book } = asked;
   const due = new Float64Array(groupOf.length).fill(NaN);
   const taken = asked.busy ?? [];
   const perPart = 1000 / rate;
+  const perText = asked.perText ?? 0;
   const queues = rules.map((rule): Queue => ({ rule, key: hoursKey(rule), members: [], next: 0, opens: 0, closes: 0 }));
   for (let i = 0; i < groupOf.length; i += 1) queues[groupOf[i]].members.push(i);
   const open = new Heap<Queue>((queue) => queue.members[queue.next]);
@@ -65,7 +70,7 @@ export function makeTimetable(asked: {
     queue.closes = until(stretch.until);
     shut.push(queue);
   };
-  for (const queue of queues) reopen(queue, base);
+  queues.forEach((queue, i) => reopen(queue, Math.max(base, asked.starts?.[i] ?? base)));
   const busy: Busy[] = [];
   let at = base;
   let nextBusy = 0;
@@ -89,12 +94,16 @@ export function makeTimetable(asked: {
       continue;
     }
     const who = queue.members[queue.next];
-    due[who] = Math.floor(at);
+    // sums of fractions fall short of the millisecond they mean
+    due[who] = Math.floor(at + 1e-3);
     const end = at + parts[who] * perPart;
-    const last = busy[busy.length - 1];
-    if (last && at - last.until < 1) last.until = end;
-    else busy.push({ from: at, until: end });
-    at = end;
+    // a slow pace leaves most of the line to others: they go between, and the line's own rate sees to the moment
+    if (perText < 2 * (end - at)) {
+      const last = busy[busy.length - 1];
+      if (last && at - last.until < 1) last.until = end;
+      else busy.push({ from: at, until: end });
+    }
+    at = Math.max(end, at + perText);
     queue.next += 1;
     if (queue.next >= queue.members.length) open.pop();
     else open.sink();

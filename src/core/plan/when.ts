@@ -18,6 +18,9 @@ export interface When {
   wrong: { message: string; instead?: { date: string; time: string } }[];
 }
 
+/** How long a text is of use when nobody says: a day, or as long as a weekend may hold it back where only some hours are allowed. */
+export const usefulDays = (draft: Pick<Draft, 'allowed'>): number => (draft.allowed ? 4 : 1);
+
 export function resolveWhen(draft: Draft, workspace: PlanWorkspace, now: number, book: HoursBook): When {
   const { zone } = workspace;
   const when: When = { base: now + TAKEBACK_SECONDS * 1000, notAfter: 0, wrong: [] };
@@ -25,7 +28,7 @@ export function resolveWhen(draft: Draft, workspace: PlanWorkspace, now: number,
   if (draft.when.kind === 'at') {
     const local = readLocal(draft.when.date, draft.when.time, zone);
     if (!local) when.wrong.push({ message: 'That is not a date and time.' });
-    else if (local.instant <= now) {
+    else if (draft.when.own !== true && local.instant <= now) {
       const next = wallClock(nextSensible(workspace, now, book), zone);
       when.wrong.push({ message: 'That time is past.', instead: { date: next.date, time: next.time.slice(0, 5) } });
     } else if (local.instant > far)
@@ -33,14 +36,20 @@ export function resolveWhen(draft: Draft, workspace: PlanWorkspace, now: number,
         message: `${draft.when.date} is more than a year ahead. Choose a date within ${FARTHEST_DAYS} days.`,
       });
     // what cannot be used is not computed with either
+    // in each recipient's own time, what is past, or does not exist that day, is a matter of their zones
     if (local && local.instant > now - far && local.instant <= far)
-      Object.assign(when, { base: local.instant, note: local.note });
+      Object.assign(when, { base: local.instant, note: draft.when.own === true ? undefined : local.note });
   }
-  when.notAfter = when.base + DAY;
+  when.notAfter = when.base + usefulDays(draft) * DAY;
+  if (draft.allowed && draft.allowed.from >= draft.allowed.to)
+    when.wrong.push({
+      message: `The hours in which it may go end (${draft.allowed.to}) before they begin (${draft.allowed.from}).`,
+    });
   if (draft.no_use_after) {
     const local = readLocal(draft.no_use_after.date, draft.no_use_after.time, zone);
     if (!local) when.wrong.push({ message: '“No use after” is not a date and time.' });
-    else if (local.instant <= when.base) when.wrong.push({ message: '“No use after” comes before it would go.' });
+    else if (!(draft.when.kind === 'at' && draft.when.own === true) && local.instant <= when.base)
+      when.wrong.push({ message: '“No use after” comes before it would go.' });
     else if (local.instant > when.base + FARTHEST_DAYS * DAY)
       when.wrong.push({ message: '“No use after” is more than a year after the start.' });
     else when.notAfter = local.instant;

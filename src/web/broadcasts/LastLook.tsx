@@ -5,7 +5,9 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
 import type { PlanSummary } from '../../core/api/plan';
 import { mayDo } from '../../core/api/roles';
+import { iso } from '../../core/clock';
 import { differences, reasonWords, type Difference } from '../../core/plan/differences';
+import { localInstant } from '../../core/plan/zones';
 import { ask, Refused, useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, money, people, when, zoneName } from '../pieces/format';
@@ -71,7 +73,9 @@ export default function LastLook() {
       <Waiting what="Counting once more…" />
     );
   const { plan } = shown;
-  const atOnce = broadcast.draft.when.kind === 'now';
+  const { pace, when: start } = broadcast.draft;
+  const atOnce = start.kind === 'now';
+  const own = start.kind === 'at' && start.own === true;
   const press = async () => {
     setPressed(true);
     setError(undefined);
@@ -98,7 +102,12 @@ export default function LastLook() {
     const otherDay = dayOf(first, zone) !== dayOf(last, zone);
     return clockTime(first, zone) === b && !otherDay ? a : otherDay ? `${a} to ${dayOf(last, zone)}, ${b}` : `${a}–${b}`;
   };
-  const goes = plan.first ? when(plan.first, workspace.zone, now) : '';
+  const goes =
+    own && start.kind === 'at'
+      ? when(iso(localInstant(start.date, start.time, workspace.zone).instant), workspace.zone, now)
+      : plan.first
+        ? when(plan.first, workspace.zone, now)
+        : '';
   return (
     <Pane grow fill pad="16px 0">
       <Slip>
@@ -114,6 +123,7 @@ export default function LastLook() {
             ) : (
               <>
                 at <b>{goes}</b>
+                {own ? ', each at that hour of their own time' : ''}
               </>
             )}
             {plan.last ? (
@@ -123,7 +133,8 @@ export default function LastLook() {
             ) : (
               ''
             )}
-            . {broadcast.draft.purpose === 'service' ? 'Service notice.' : 'Marketing.'}
+            {pace?.kind === 'a_minute' ? `, ${count(pace.texts)} a minute` : pace ? ', spread evenly' : ''}.{' '}
+            {broadcast.draft.purpose === 'service' ? 'Service notice.' : 'Marketing.'}
           </p>
           {plan.samples.map((sample) => (
             <TextBox key={sample.kind} pad="8px 12px">

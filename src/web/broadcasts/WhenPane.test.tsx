@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { cleanup, screen } from '@testing-library/react';
+import { cleanup, fireEvent, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { PlanSummary } from '../../core/api/plan';
@@ -110,4 +110,54 @@ test('each thing to fix has its way to where it is put right', async () => {
   expect(screen.getByText('Nothing to fix.')).toBeDefined();
   await user.click(screen.getByRole('button', { name: 'Last look' }));
   expect(look).toHaveBeenCalledOnce();
+});
+
+test('each person’s own time; a time past somewhere is taken a day later, still in their own', async () => {
+  const user = userEvent.setup();
+  const at = { kind: 'at', date: '2026-12-02', time: '16:00' } as const;
+  const { unmount } = pane(draftOf({ when: at }));
+  choose('Whose clock', 'each person’s own time');
+  expect(change).toHaveBeenLastCalledWith({ when: { ...at, own: true } });
+  unmount();
+  pane(
+    draftOf({ when: { ...at, own: true } }),
+    planOf({
+      must_fix: [{ place: 'when', check: 'time', message: 'It is past.', instead: { date: '2026-12-03', time: '16:00' } }],
+    }),
+  );
+  await user.click(screen.getByRole('button', { name: 'take Thu, Dec 3, 4:00 PM, their time' }));
+  expect(change).toHaveBeenLastCalledWith({ when: { kind: 'at', date: '2026-12-03', time: '16:00', own: true } });
+});
+
+test('a pace: so many a minute, or evenly until two hours after the first', () => {
+  const { unmount } = pane(draftOf());
+  choose('Pace', 'so many a minute');
+  expect(change).toHaveBeenLastCalledWith({ pace: { kind: 'a_minute', texts: 30 } });
+  choose('Pace', 'evenly until');
+  expect(change).toHaveBeenLastCalledWith({ pace: { kind: 'until', date: '2026-12-02', time: '19:30' } });
+  unmount();
+  pane(draftOf({ pace: { kind: 'a_minute', texts: 30 } }));
+  const field = screen.getByLabelText('Texts a minute');
+  fireEvent.change(field, { target: { value: '45' } });
+  expect(change).toHaveBeenLastCalledWith({ pace: { kind: 'a_minute', texts: 45 } });
+  change.mockReset();
+  fireEvent.change(field, { target: { value: '0' } });
+  fireEvent.change(field, { target: { value: '' } });
+  expect(change).not.toHaveBeenCalled();
+});
+
+test('days and hours in which it may go: some day always remains', async () => {
+  const user = userEvent.setup();
+  const { unmount } = pane(draftOf());
+  await user.click(screen.getByRole('button', { name: 'any day, outside quiet hours' }));
+  expect(change).toHaveBeenLastCalledWith({ allowed: { days: [1, 2, 3, 4, 5], from: '09:00', to: '18:00' } });
+  unmount();
+  pane(draftOf({ allowed: { days: [1], from: '09:00', to: '18:00' } }));
+  change.mockReset();
+  await user.click(screen.getByRole('button', { name: 'Monday' }));
+  expect(change).not.toHaveBeenCalled();
+  await user.click(screen.getByRole('button', { name: 'Saturday' }));
+  expect(change).toHaveBeenLastCalledWith({ allowed: { days: [1, 6], from: '09:00', to: '18:00' } });
+  // what only some hours allow may wait for a weekend to pass
+  expect(screen.getByRole('button', { name: '4 days later' })).toBeTruthy();
 });

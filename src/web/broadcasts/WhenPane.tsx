@@ -1,6 +1,7 @@
 import type { PlanSummary } from '../../core/api/plan';
 import type { BroadcastAnswer } from '../../core/api/broadcasts';
 import type { Draft } from '../../core/plan/draft';
+import { usefulDays } from '../../core/plan/when';
 import { localInstant, wallClock } from '../../core/plan/zones';
 import { useDesk } from '../api/session';
 import { Choose, OneOfThese } from '../pieces/choices';
@@ -11,6 +12,8 @@ import { Bit, Column, Facts, Row, Words } from '../pieces/layout';
 import { useNow } from '../pieces/small';
 import { Value, Way } from '../pieces/ways';
 import { wayTo } from '../setup/parts';
+import { Allowed } from './Allowed';
+import { Pace } from './Pace';
 
 type Zone = PlanSummary['zones'][number];
 const ZONES = 7;
@@ -78,9 +81,16 @@ export function WhenPane({
             error={wrong !== undefined}
             onChange={(time) => change({ when: { ...at, time } })}
           />
-          <Bit soft small>
-            our zone, {zoneName(zone)}
-          </Bit>
+          <Choose
+            small
+            label="Whose clock"
+            value={at.own ? 'own' : 'ours'}
+            options={[
+              ['ours', `our zone, ${zoneName(zone)}`],
+              ['own', 'each person’s own time'],
+            ]}
+            onChange={(whose) => change({ when: { ...at, own: whose === 'own' ? true : undefined } })}
+          />
         </Column>
       )}
       {wrong && (
@@ -89,8 +99,9 @@ export function WhenPane({
           {instead && (
             <>
               {' '}
-              <Way onClick={() => change({ when: { kind: 'at', ...instead } })}>
+              <Way onClick={() => change({ when: { ...at, kind: 'at', ...instead } })}>
                 take {when(new Date(localInstant(instead.date, instead.time, zone).instant).toISOString(), zone, now)}
+                {at?.own ? ', their time' : ''}
               </Way>
             </>
           )}
@@ -100,6 +111,14 @@ export function WhenPane({
         <dt>Quiet hours</dt>
         <dd>
           {wallTime(workspace.quiet_from)} to {wallTime(workspace.quiet_to)}
+        </dd>
+        <dt>Only</dt>
+        <dd>
+          <Allowed draft={draft} change={change} />
+        </dd>
+        <dt>Pace</dt>
+        <dd>
+          <Pace draft={draft} plan={plan} change={change} />
         </dd>
         <dt>No use after</dt>
         <dd>
@@ -118,12 +137,12 @@ export function WhenPane({
                 onChange={(time) => change({ no_use_after: { ...late, time } })}
               />
               <Way small onClick={() => change({ no_use_after: null })}>
-                a day later instead
+                {usefulDays(draft) === 1 ? 'a day' : `${usefulDays(draft)} days`} later instead
               </Way>
             </Row>
           ) : (
             <Value onClick={() => change({ no_use_after: fields((plan?.first ? Date.parse(plan.first) : now) + 4 * 3_600_000) })}>
-              a day later
+              {usefulDays(draft) === 1 ? 'a day later' : `${usefulDays(draft)} days later`}
             </Value>
           )}
         </dd>

@@ -206,6 +206,30 @@ export function OneOfThese<T extends string>({
 }
 
 const Views = styled(ToggleButtonGroup)({ gap: 14, flexWrap: 'wrap' });
+const Together = styled(ToggleButtonGroup)({ gap: 7, flexWrap: 'wrap' });
+
+/** Several of a few, beside one another; never none. */
+export function Several<T extends string | number>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: readonly T[];
+  options: readonly (readonly [value: T, words: string, said: string])[];
+  onChange: (value: T[]) => void;
+}): ReactNode {
+  return (
+    <Together aria-label={label} value={value} onChange={(_event, chosen: T[]) => chosen.length > 0 && onChange(chosen)}>
+      {options.map(([key, words, said]) => (
+        <ToggleButton key={key} value={key} aria-label={said}>
+          {words}
+        </ToggleButton>
+      ))}
+    </Together>
+  );
+}
 
 /** Which of a few views of the same is shown. */
 export function Shown<T extends string>({

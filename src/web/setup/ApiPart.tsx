@@ -33,7 +33,13 @@ export default function ApiPart() {
       <Row between base below={6}>
         <h2>What can be asked of the server</h2>
         <Row width={230}>
-          <Field type="search" label="Find by address or words" placeholder="Address or words" value={typed} onChange={setTyped} />
+          <Field
+            type="search"
+            label="Find by address or words"
+            placeholder="Address or words"
+            value={typed}
+            onChange={setTyped}
+          />
         </Row>
       </Row>
       <Words soft small below={8}>

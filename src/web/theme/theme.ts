@@ -99,6 +99,7 @@ export function themeOf(mode: Mode): Theme {
             style: {
               width: '100%',
               padding: '10px 6px',
+              whiteSpace: 'normal',
               backgroundColor: t.yellow,
               color: t.onYellow,
               border: `1px solid ${t.yellowEdge}`,

@@ -1,0 +1,74 @@
+import type { PlanSummary } from '../api/plan';
+import { MOST_PARTS } from '../text/measure';
+import type { Groups } from './groups';
+import type { PlanAsked, PlanTexts } from './plan';
+import type { Starts } from './starts';
+import type { Written } from './written';
+
+/** Who gets which words: one row a language of the workspace. */
+export function languagesOf({ workspace, writer }: PlanAsked, texts: PlanTexts, written: Written): PlanSummary['languages'] {
+  const rows = workspace.languages.map((language) => {
+    const extra = writer.wordedIn(language) === language ? written.extraIn.get(language) : undefined;
+    return {
+      language,
+      worded_in: writer.wordedIn(language),
+      opt_out: writer.optOut(language),
+      people: 0,
+      parts: 0,
+      longest: 0,
+      extra_parts: extra?.parts ?? 0,
+      extra_micro: extra?.cost ?? 0,
+    };
+  });
+  for (let i = 0; i < texts.count; i += 1) {
+    const row = rows[texts.language[i]];
+    row.people += 1;
+    row.parts += texts.parts[i];
+    row.longest = Math.max(row.longest, texts.units[i]);
+  }
+  return rows;
+}
+
+/** Parts, cost, times and lengths over everyone who gets it. */
+export function sumUp(asked: PlanAsked, texts: PlanTexts, groups: Groups, starts: Starts) {
+  const sums = {
+    parts: 0,
+    cost: 0,
+    extended: 0,
+    fell: 0,
+    tooLong: 0,
+    delayed: 0,
+    spilled: 0,
+    first: null as number | null,
+    last: null as number | null,
+    usualUnits: undefined as number | undefined,
+    longestUnits: undefined as number | undefined,
+    distribution: new Map<number, number>(),
+  };
+  const { book } = asked;
+  // when everyone of a group could go if the line were free at once: whoever is later by a window waits for the line, not the hour
+  const closes = groups.rules.map((rule, g) => book.next(rule, starts.of[g]));
+  for (let i = 0; i < texts.count; i += 1) {
+    const due = texts.due[i];
+    sums.parts += texts.parts[i];
+    sums.cost += texts.cost[i];
+    sums.extended += texts.extended[i];
+    sums.fell += texts.fell[i];
+    if (texts.parts[i] > MOST_PARTS) sums.tooLong += 1;
+    const base = starts.of[texts.group[i]];
+    if (due - base > 3_600_000) {
+      const stretch = closes[texts.group[i]];
+      if (stretch && due >= stretch.until) sums.spilled += 1;
+      if (stretch && (due >= stretch.until || stretch.from - base > 3_600_000)) sums.delayed += 1;
+    }
+    if (sums.first === null || due < sums.first) sums.first = due;
+    if (sums.last === null || due > sums.last) sums.last = due;
+    sums.distribution.set(texts.parts[i], (sums.distribution.get(texts.parts[i]) ?? 0) + 1);
+  }
+  if (texts.count > 0) {
+    const units = Uint16Array.from(texts.units).sort();
+    sums.usualUnits = units[Math.floor(units.length / 2)];
+    sums.longestUnits = units[units.length - 1];
+  }
+  return sums;
+}

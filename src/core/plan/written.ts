@@ -1,0 +1,141 @@
+import { measure } from '../text/measure';
+import { forcing, plain } from '../text/plain-replacements';
+import type { Groups } from './groups';
+import type { PlanPerson } from './person';
+import type { PlanAsked, PlanTexts } from './plan';
+import type { Starts } from './starts';
+import { wallClock } from './zones';
+
+/** Beyond so many, words are written again when they are asked for, so that memory stays flat. */
+const MOST_TEXTS_KEPT = 150_000;
+
+/** Words and what they come to, one entry a recipient in the order of going. */
+export interface Written {
+  parts: Uint8Array;
+  units: Uint16Array;
+  extended: Uint8Array;
+  fell: Uint8Array;
+  language: Uint8Array;
+  price: Float64Array;
+  /** The words themselves, up to so many people that they may be kept. */
+  texts: string[] | undefined;
+  /** For each group, the day of sending that its words were written with. */
+  days: string[];
+  missing: Map<string, number>;
+  unpriced: Set<string>;
+  /** What extended characters of the words cost, over everyone and by the wording's language. */
+  extra: { parts: number; cost: number };
+  extraIn: Map<string, { parts: number; cost: number }>;
+  extendedByWords: number;
+}
+
+/** Language, words and parts of everyone; the day of sending is that of the first hour they may get it. */
+export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups: Groups, starts: Starts): Written {
+  const { workspace, writer, book, price } = asked;
+  const n = people.length;
+  const written: Written = {
+    parts: new Uint8Array(n),
+    units: new Uint16Array(n),
+    extended: new Uint8Array(n),
+    fell: new Uint8Array(n),
+    language: new Uint8Array(n),
+    price: new Float64Array(n),
+    texts: n <= MOST_TEXTS_KEPT ? new Array<string>(n) : undefined,
+    days: groups.rules.map(
+      (rule, g) => wallClock(book.next(rule, starts.of[g])?.from ?? starts.of[g], groups.zones[g].zone).date,
+    ),
+    missing: new Map(),
+    unpriced: new Set(),
+    extra: { parts: 0, cost: 0 },
+    extraIn: new Map(),
+    extendedByWords: 0,
+  };
+  const extendedIn = new Set(writer.wordings.flatMap(({ language, words }) => (forcing(words).length > 0 ? [language] : [])));
+  for (let i = 0; i < n; i += 1) {
+    const person = people[i];
+    const number = person.number ?? '';
+    const language = writer.languageOf(person);
+    written.language[i] = workspace.languages.indexOf(language);
+    const { text, fell, missing } = writer.write(person, language, written.days[groups.of[i]]);
+    for (const name of missing) written.missing.set(name, (written.missing.get(name) ?? 0) + 1);
+    if (fell) written.fell[i] = 1;
+    const perPart = price(number);
+    if (perPart === undefined) written.unpriced.add(number);
+    written.price[i] = perPart ?? 0;
+    const measured = note(written, i, text);
+    const worded = writer.wordedIn(language);
+    if (written.extended[i] && extendedIn.has(worded)) {
+      const more = measured - measure(plain(text)).parts;
+      written.extendedByWords += 1;
+      const of = written.extraIn.get(worded) ?? { parts: 0, cost: 0 };
+      written.extraIn.set(worded, { parts: of.parts + more, cost: of.cost + more * (perPart ?? 0) });
+      written.extra.parts += more;
+      written.extra.cost += more * (perPart ?? 0);
+    }
+  }
+  return written;
+}
+
+function note(written: Written, i: number, text: string): number {
+  const { alphabet, units, parts } = measure(text);
+  if (written.texts) written.texts[i] = text;
+  written.parts[i] = Math.min(255, parts);
+  written.units[i] = Math.min(65_535, units);
+  written.extended[i] = alphabet === 'ucs2' ? 1 : 0;
+  return parts;
+}
+
+/** Those with an allowed hour before the text is of no use; where the day of sending turned out another, words and parts anew. */
+export function keepTimely(
+  asked: PlanAsked,
+  people: readonly PlanPerson[],
+  written: Written,
+  groups: Groups,
+  due: Float64Array,
+  late: PlanPerson[],
+): PlanTexts {
+  const { workspace, writer } = asked;
+  const kept: number[] = [];
+  const days: string[] = [];
+  const dayOf = new Map<string, string>();
+  const dated = writer.compiled.dated;
+  for (let i = 0; i < people.length; i += 1) {
+    if (Number.isNaN(due[i])) {
+      late.push(people[i]);
+      continue;
+    }
+    kept.push(i);
+    if (!dated) continue;
+    const first = written.days[groups.of[i]];
+    const { zone } = groups.zones[groups.of[i]];
+    // the day is the same within an hour of one zone's clock, but for the hour of midnight, which is asked exactly
+    const key = `${zone} ${Math.floor(due[i] / 900_000)}`;
+    let day = dayOf.get(key);
+    if (day === undefined) dayOf.set(key, (day = wallClock(due[i], zone).date));
+    days.push(day);
+    if (day !== first) note(written, i, writer.write(people[i], workspace.languages[written.language[i]], day).text);
+  }
+  const pick = <T extends Uint8Array | Uint16Array>(from: T, made: T): T => {
+    kept.forEach((i, k) => (made[k] = from[i]));
+    return made;
+  };
+  const chosen = kept.length === people.length ? people : kept.map((i) => people[i]);
+  const parts = pick(written.parts, new Uint8Array(kept.length));
+  const language = pick(written.language, new Uint8Array(kept.length));
+  return {
+    count: kept.length,
+    people: [...chosen],
+    parts,
+    units: pick(written.units, new Uint16Array(kept.length)),
+    extended: pick(written.extended, new Uint8Array(kept.length)),
+    fell: pick(written.fell, new Uint8Array(kept.length)),
+    cost: Float64Array.from(kept, (i, k) => written.price[i] * parts[k]),
+    due: Float64Array.from(kept, (i) => due[i]),
+    language,
+    languages: workspace.languages,
+    group: Uint32Array.from(kept, (i) => groups.of[i]),
+    write: (k) =>
+      written.texts?.[kept[k]] ??
+      writer.write(chosen[k], workspace.languages[language[k]], dated ? days[k] : written.days[groups.of[kept[k]]]).text,
+  };
+}

@@ -34,9 +34,10 @@ export default defineConfig({
           ...shared,
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
+          globalSetup: ['e2e/support/prepare.ts'],
           pool: 'forks',
-          maxWorkers: 1,
-          fileParallelism: false,
+          // each file has a server, data and ports of its own
+          maxWorkers: 2,
           testTimeout: 180_000,
           hookTimeout: 240_000,
         },

@@ -60,8 +60,8 @@ export async function openDemo(
   };
 }
 
-/** A fresh copy of Ottermere; the data is made once per build and copied after that. */
-export async function freshDemo(environment: Record<string, string> = {}): Promise<Demo> {
+/** Makes Ottermere's data once per build; answers the folder. */
+export async function prepareDemo(): Promise<string> {
   const key = readFileSync('dist/key', 'utf8');
   const prepared = `${PREPARED}-${key.slice(0, 16)}`;
   if (!existsSync(join(prepared, 'done'))) {
@@ -70,6 +70,12 @@ export async function freshDemo(environment: Record<string, string> = {}): Promi
     await (await openDemo(join(prepared, 'data'))).stop();
     mkdirSync(join(prepared, 'done'));
   }
+  return prepared;
+}
+
+/** A fresh copy of Ottermere. */
+export async function freshDemo(environment: Record<string, string> = {}): Promise<Demo> {
+  const prepared = await prepareDemo();
   const folder = mkdtempSync(join(tmpdir(), 'bell-e2e-'));
   cpSync(join(prepared, 'data'), folder, { recursive: true });
   return openDemo(folder, environment);

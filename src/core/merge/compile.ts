@@ -1,4 +1,5 @@
-import { DEFAULT_PATTERN, formatDay, patternProblem, plusDays } from './date-pattern';
+import { DEFAULT_PATTERN, formatDay, patternProblem } from './date-pattern';
+import { movedDay } from './moved-day';
 import { parseText, type FieldNode, type SyntaxProblem } from './syntax';
 
 export type FieldType = 'text' | 'number' | 'date' | 'choice' | 'yes_no';
@@ -48,7 +49,7 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
     if (node.kind !== 'field') continue;
     const type = known.get(node.name);
     if (type === undefined) problems.push({ from: node.from, to: node.to, message: `There is no field “${node.name}”.` });
-    else if ((node.pattern !== undefined || node.plusDays !== undefined) && type !== 'date') {
+    else if ((node.pattern !== undefined || node.move !== undefined) && type !== 'date') {
       problems.push({ from: node.from, to: node.to, message: `“${node.name}” is not a date.` });
     } else if (node.pattern !== undefined) {
       const wrong = patternProblem(node.pattern);
@@ -87,7 +88,7 @@ function fieldValue(node: FieldNode, raw: string | undefined, type: FieldType | 
   const value = raw?.trim();
   if (!value) return undefined;
   if (type === 'date' && /^\d{4}-\d{2}-\d{2}$/.test(value)) {
-    return formatDay(node.plusDays ? plusDays(value, node.plusDays) : value, node.pattern ?? DEFAULT_PATTERN, language);
+    return formatDay(node.move ? movedDay(value, node.move) : value, node.pattern ?? DEFAULT_PATTERN, language);
   }
   // a value is only ever words: it is never looked at for placeholders, and control characters do not travel
   return value.replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, ' ');

@@ -61,9 +61,3 @@ export function formatDay(day: string, pattern: string, language: string): strin
 
 /** The pattern used when a text gives none. */
 export const DEFAULT_PATTERN = 'MMM d';
-
-/** Adds days to a calendar day. */
-export function plusDays(day: string, days: number): string {
-  const [year, month, date] = day.split('-').map(Number);
-  return new Date(Date.UTC(year, month - 1, date + days)).toISOString().slice(0, 10);
-}

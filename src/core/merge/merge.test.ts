@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { compileText, type FieldType } from './compile';
 import { formatDay, patternProblem } from './date-pattern';
-import { parseText } from './syntax';
+import type { Move } from './moved-day';
+import { fieldSource, parseText } from './syntax';
 
 const known = new Map<string, FieldType>([
   ['given_name', 'text'],
@@ -22,6 +23,46 @@ describe('merge fields', () => {
     expect(render('{send_date + 7 days as "EEE, MMM d"}', { send_date: '2026-12-28' }).text).toBe('Mon, Jan 4');
     expect(render('{link timetable} {{x}', { 'link timetable': 'ottr.example/k7' }, 'en', ['timetable']).text).toBe(
       'ottr.example/k7 {x}',
+    );
+  });
+
+  test('dates that move: days, weeks, months on and back, the next such weekday', () => {
+    const day = (source: string, send_date: string) => render(source, { send_date }).text;
+    expect(day('{send_date - 1 day as "yyyy-MM-dd"}', '2026-03-01')).toBe('2026-02-28');
+    expect(day('{send_date + 2 weeks as "yyyy-MM-dd"}', '2026-12-28')).toBe('2027-01-11');
+    // the last day of a shorter month, as calendars do (Temporal's "constrain")
+    expect(day('{send_date + 1 month as "yyyy-MM-dd"}', '2026-01-31')).toBe('2026-02-28');
+    expect(day('{send_date - 3 months as "yyyy-MM-dd"}', '2026-05-31')).toBe('2026-02-28');
+    // Wed, Dec 2, 2026: the next Friday is the 4th, the next Wednesday a week later
+    expect(day('{send_date next friday as "EEE d"}', '2026-12-02')).toBe('Fri 4');
+    expect(day('{send_date next wednesday as "EEE d"}', '2026-12-02')).toBe('Wed 9');
+    expect(day('{renewal_date - 1 week or "soon"}', '2026-12-02')).toBe('soon');
+    expect(compileText('{given_name next friday}', known).problems[0].message).toBe('“given_name” is not a date.');
+  });
+
+  test('a field is read again as it was written', () => {
+    const move = fc.oneof(
+      fc.record({
+        by: fc.integer({ min: -999, max: 999 }).filter((by) => by !== 0),
+        unit: fc.constantFrom('day', 'week', 'month'),
+      }),
+      fc.record({ next: fc.integer({ min: 1, max: 7 }) }),
+    ) as fc.Arbitrary<Move>;
+    fc.assert(
+      fc.property(
+        fc.option(move, { nil: undefined }),
+        fc.option(fc.constantFrom('d MMMM', 'EEE, MMM d'), { nil: undefined }),
+        fc.option(fc.string(), { nil: undefined }),
+        (moved, pattern, fallback) => {
+          const source = fieldSource({ name: 'send_date', move: moved, pattern, fallback });
+          const { nodes, problems } = parseText(source);
+          expect(problems).toEqual([]);
+          const safe = fallback?.replace(/["{}\n]/g, '');
+          expect(nodes).toEqual([
+            { kind: 'field', name: 'send_date', move: moved, pattern, fallback: safe, from: 0, to: source.length },
+          ]);
+        },
+      ),
     );
   });
 

@@ -1,6 +1,9 @@
+import { moveSource, readMove, type Move } from './moved-day';
+
 /**
  * Merge fields: `{given_name}`, `{given_name or "neighbor"}`, `{renewal_date as "d MMMM"}`,
- * `{send_date + 7 days as "EEE, MMM d"}`, `{link timetable}`, `{{` for a literal brace.
+ * `{send_date + 7 days as "EEE, MMM d"}`, `{renewal_date - 2 weeks}`, `{send_date next friday}`, `{link timetable}`, `{{` for a
+ * literal brace.
  */
 export interface FieldNode {
   kind: 'field';
@@ -9,7 +12,8 @@ export interface FieldNode {
   fallback?: string;
   /** Date pattern, see date-pattern.ts. */
   pattern?: string;
-  plusDays?: number;
+  /** For dates that move. */
+  move?: Move;
   /** Position of the placeholder in the source, UTF-16 units, end exclusive. */
   from: number;
   to: number;
@@ -36,7 +40,7 @@ export interface SyntaxProblem {
 }
 
 const PLACEHOLDER =
-  /^\{\s*(?:link\s+(?<link>[a-z][a-z0-9_]*)|(?<name>[a-z][a-z0-9_.]*)(?:\s*\+\s*(?<days>\d{1,3})\s+days?)?(?:\s+as\s+"(?<pattern>[^"{}\n]*)")?(?:\s+or\s+"(?<fallback>[^"{}\n]*)")?)\s*\}/;
+  /^\{\s*(?:link\s+(?<link>[a-z][a-z0-9_]*)|(?<name>[a-z][a-z0-9_.]*)(?:\s*(?<sign>[+-])\s*(?<count>\d{1,3})\s+(?<unit>day|week|month)s?|\s+next\s+(?<weekday>monday|tuesday|wednesday|thursday|friday|saturday|sunday))?(?:\s+as\s+"(?<pattern>[^"{}\n]*)")?(?:\s+or\s+"(?<fallback>[^"{}\n]*)")?)\s*\}/;
 
 /**
  * Source text to nodes, with every place that does not read as a placeholder. A text with problems must be fixed:
@@ -61,12 +65,12 @@ export function parseText(source: string): { nodes: Node[]; problems: SyntaxProb
       const match = PLACEHOLDER.exec(source.slice(at));
       if (match?.groups) {
         flush(at);
-        const { link, name, days, pattern, fallback } = match.groups;
+        const { link, name, pattern, fallback } = match.groups;
         const place = { from: at, to: at + match[0].length };
         nodes.push(
           link !== undefined
             ? { kind: 'link', name: link, ...place }
-            : { kind: 'field', name, fallback, pattern, plusDays: days === undefined ? undefined : Number(days), ...place },
+            : { kind: 'field', name, fallback, pattern, move: readMove(match.groups), ...place },
         );
         at += match[0].length;
         wordsFrom = at;
@@ -94,4 +98,19 @@ export function parseText(source: string): { nodes: Node[]; problems: SyntaxProb
   }
   flush(source.length);
   return { nodes, problems };
+}
+
+/** What may stand in a fallback or a pattern: no quotes, braces or line ends. */
+const SAFE = /["{}\n]/g;
+
+/** A field as it stands in a text; read again it is the same field. What a fallback cannot hold is left out of it. */
+export function fieldSource({
+  name,
+  move,
+  pattern,
+  fallback,
+}: Pick<FieldNode, 'name' | 'move' | 'pattern' | 'fallback'>): string {
+  const as = pattern === undefined || pattern.trim() === '' ? '' : ` as "${pattern.replace(SAFE, '')}"`;
+  const or = fallback === undefined ? '' : ` or "${fallback.replace(SAFE, '')}"`;
+  return `{${name}${moveSource(move)}${as}${or}}`;
 }

@@ -7,22 +7,15 @@ import {
   type CompletionContext,
 } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap, insertNewline } from '@codemirror/commands';
-import { EditorState, RangeSetBuilder, StateEffect, StateField } from '@codemirror/state';
-import {
-  Decoration,
-  EditorView,
-  keymap,
-  placeholder,
-  ViewPlugin,
-  WidgetType,
-  type DecorationSet,
-  type ViewUpdate,
-} from '@codemirror/view';
+import { EditorState } from '@codemirror/state';
+import { EditorView, keymap, placeholder } from '@codemirror/view';
 import { styled } from '@mui/material/styles';
-import { useEffect, useRef } from 'react';
-import { formatDay, patternProblem, plusDays } from '../../core/merge/date-pattern';
-import { parseText, type FieldNode } from '../../core/merge/syntax';
-import { forcing } from '../../core/text/plain-replacements';
+import { useEffect, useRef, useState } from 'react';
+import type { FieldType } from '../../core/merge/compile';
+import { fieldSource, type FieldNode } from '../../core/merge/syntax';
+import { ChipForm } from './ChipForm';
+import { chipPlugin, fieldAt, knownField, setKnown } from './editor-chips';
+import { EDITOR_THEME } from './editor-theme';
 
 export interface Offer {
   /** What is put in, e.g. `{given_name or "neighbor"}`. */
@@ -40,110 +33,6 @@ const Box = styled('div')(({ theme }) => ({
   '&:focus-within': { outline: `3px solid ${theme.bell.lake}`, outlineOffset: -1 },
 }));
 
-/** Names that are known, so that the others show as wrong; and the day it is, so that dates read as they will. */
-interface Known {
-  known: ReadonlyMap<string, string>;
-  today: string;
-  language: string;
-}
-
-/** A date as it will read: a pattern says nothing to anyone. */
-function read(node: FieldNode, today: string, language: string): string {
-  if (node.pattern === undefined || patternProblem(node.pattern) !== undefined) return node.pattern ?? '';
-  return formatDay(node.plusDays ? plusDays(today, node.plusDays) : today, node.pattern, language);
-}
-
-const setKnown = StateEffect.define<Known>();
-const knownField = StateField.define<Known>({
-  create: () => ({ known: new Map(), today: '2026-01-01', language: 'en' }),
-  update: (value, transaction) =>
-    transaction.effects.reduce((known, effect) => (effect.is(setKnown) ? effect.value : known), value),
-});
-
-/** A placeholder shown as a chip; plain text in storage. */
-class Chip extends WidgetType {
-  constructor(
-    readonly words: string,
-    readonly extra: string,
-    readonly wrong: boolean,
-  ) {
-    super();
-  }
-  override eq(other: Chip): boolean {
-    return other.words === this.words && other.extra === this.extra && other.wrong === this.wrong;
-  }
-  override toDOM(): HTMLElement {
-    const chip = document.createElement('span');
-    chip.className = `cm-chip${this.wrong ? ' wrong' : ''}`;
-    chip.textContent = this.words;
-    if (this.extra) {
-      const fallback = document.createElement('i');
-      fallback.textContent = this.extra;
-      chip.append(fallback);
-    }
-    return chip;
-  }
-}
-
-function decorate(state: EditorState): { chips: DecorationSet; atoms: DecorationSet } {
-  const source = state.doc.toString();
-  const { known, today, language } = state.field(knownField);
-  const chips = new RangeSetBuilder<Decoration>();
-  const atoms = new RangeSetBuilder<Decoration>();
-  const marks: { from: number; to: number; decoration: Decoration; atom: boolean }[] = [];
-  for (const node of parseText(source).nodes) {
-    if (node.kind === 'words') continue;
-    const name = node.kind === 'link' ? `link ${node.name}` : node.name;
-    const words =
-      (known.get(name) ?? name.replaceAll('_', ' ')) +
-      (node.kind === 'field' && node.plusDays ? ` + ${node.plusDays} ${node.plusDays === 1 ? 'day' : 'days'}` : '');
-    const extra =
-      node.kind !== 'field'
-        ? ''
-        : node.fallback
-          ? ` or ${node.fallback}`
-          : node.pattern
-            ? `: ${read(node, today, language)}`
-            : '';
-    const widget = new Chip(words, extra, !known.has(name));
-    marks.push({ from: node.from, to: node.to, decoration: Decoration.replace({ widget }), atom: true });
-  }
-  for (const each of forcing(source)) {
-    for (const at of each.at) {
-      if (!marks.some((mark) => mark.atom && at >= mark.from && at < mark.to))
-        marks.push({
-          from: at,
-          to: at + each.character.length,
-          decoration: Decoration.mark({ class: 'cm-forcing', attributes: { title: 'forces extended characters' } }),
-          atom: false,
-        });
-    }
-  }
-  marks.sort((a, b) => a.from - b.from);
-  for (const mark of marks) {
-    chips.add(mark.from, mark.to, mark.decoration);
-    if (mark.atom) atoms.add(mark.from, mark.to, mark.decoration);
-  }
-  return { chips: chips.finish(), atoms: atoms.finish() };
-}
-
-const chipPlugin = ViewPlugin.fromClass(
-  class {
-    sets: ReturnType<typeof decorate>;
-    constructor(view: EditorView) {
-      this.sets = decorate(view.state);
-    }
-    update(update: ViewUpdate): void {
-      if (update.docChanged || update.startState.field(knownField) !== update.state.field(knownField))
-        this.sets = decorate(update.state);
-    }
-  },
-  {
-    decorations: (plugin) => plugin.sets.chips,
-    provide: (plugin) => EditorView.atomicRanges.of((view) => view.plugin(plugin)?.sets.atoms ?? Decoration.none),
-  },
-);
-
 /**
  * The words: CodeMirror with placeholders as chips, and one key, `{`, that offers everything that can be put in.
  * `insert` on the returned handle puts something at the cursor.
@@ -152,6 +41,7 @@ export function Editor({
   value,
   onChange,
   known,
+  types,
   today,
   language,
   offers,
@@ -162,6 +52,8 @@ export function Editor({
   value: string;
   onChange: (value: string) => void;
   known: ReadonlyMap<string, string>;
+  /** What kind each field is: a date can be moved and written in several ways. */
+  types: ReadonlyMap<string, FieldType>;
   /** `YYYY-MM-DD`. */
   today: string;
   /** In which the words are: dates read as it writes them. */
@@ -172,6 +64,7 @@ export function Editor({
   handle: { current: ((text: string) => void) | undefined };
 }) {
   const box = useRef<HTMLDivElement>(null);
+  const [chip, setChip] = useState<{ node: FieldNode; left: number; top: number }>();
   const view = useRef<EditorView | undefined>(undefined);
   const groups = [...new Set(offers.map((offer) => offer.group))];
   const latest = useRef({ onChange, offers, groups });
@@ -180,7 +73,7 @@ export function Editor({
   useEffect(() => {
     if (!box.current) return;
     const complete = (context: CompletionContext) => {
-      const before = context.matchBefore(/\{[\w "]*/);
+      const before = context.matchBefore(/\{[\w "]*/) ?? (context.explicit ? { from: context.pos } : null);
       if (!before) return null;
       const options: Completion[] = latest.current.offers.map((offer, at) => ({
         boost: 50 - at, // in the order given, not by the alphabet
@@ -192,6 +85,12 @@ export function Editor({
           editor.dispatch({ changes: { from, to, insert: offer.insert }, selection: { anchor: from + offer.insert.length } }),
       }));
       return { from: before.from, options, validFor: /^\{[\w ]*$/ };
+    };
+    const openChip = (editor: EditorView, node: FieldNode | undefined): boolean => {
+      if (!node) return false;
+      const at = editor.coordsAtPos(node.from);
+      setChip({ node, left: at?.left ?? 0, top: (at?.bottom ?? 0) + 6 });
+      return true;
     };
     const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
     const editor = new EditorView({
@@ -211,11 +110,32 @@ export function Editor({
           }),
           keymap.of([
             ...completionKeymap,
+            {
+              // a chip that is chosen is opened; anywhere else it ends the line
+              key: 'Enter',
+              run: (editor) => {
+                const { from, to } = editor.state.selection.main;
+                return from < to && openChip(editor, fieldAt(editor.state, from, to));
+              },
+            },
+            { key: 'Alt-Enter', run: (editor) => openChip(editor, fieldAt(editor.state, editor.state.selection.main.head)) },
             { key: 'Enter', run: insertNewline },
             { key: 'Escape', run: closeCompletion },
             ...historyKeymap,
             ...defaultKeymap,
           ]),
+          EditorView.domEventHandlers({
+            mousedown: (event, editor) => {
+              const pressed = event.target instanceof Element ? event.target.closest('.cm-chip') : null;
+              return pressed !== null && openChip(editor, fieldAt(editor.state, editor.posAtDOM(pressed)));
+            },
+          }),
+          // typed right before a chip it would join the chip's own brace, and be a literal one
+          EditorView.inputHandler.of((editor, from, to, text) => {
+            if (text !== '{' || from !== to || fieldAt(editor.state, from)?.from !== from) return false;
+            editor.dispatch({ selection: { anchor: from } });
+            return startCompletion(editor);
+          }),
           EditorView.lineWrapping,
           EditorView.cspNonce.of(nonce),
           EditorState.readOnly.of(readOnly),
@@ -227,57 +147,7 @@ export function Editor({
             spellcheck: 'true',
             lang: language,
           }),
-          EditorView.theme({
-            '&': { fontSize: '16.5px', minHeight: '150px', backgroundColor: 'transparent', color: 'var(--ink)' },
-            '&.cm-focused': { outline: 'none' },
-            '.cm-scroller': { fontFamily: 'inherit', lineHeight: '1.7', minHeight: '150px' },
-            '.cm-content': { padding: '12px 14px', caretColor: 'var(--ink)' },
-            '.cm-line': { padding: '0' },
-            '.cm-cursor': { borderLeftColor: 'var(--ink)' },
-            '.cm-placeholder': { color: 'var(--soft)' },
-            '.cm-chip': {
-              backgroundColor: 'var(--lake-wash)',
-              color: 'var(--lake)',
-              borderBottom: '2px solid var(--lake)',
-              borderRadius: '3px 3px 0 0',
-              padding: '1px 5px',
-              whiteSpace: 'nowrap',
-            },
-            '.cm-chip i': { fontStyle: 'normal', color: 'var(--soft)' },
-            '.cm-chip.wrong': { backgroundColor: 'var(--brick-wash)', color: 'var(--brick)', borderColor: 'var(--brick)' },
-            '.cm-forcing': { backgroundColor: 'var(--brick-wash)', borderBottom: '2px solid var(--brick)' },
-            '.cm-tooltip': {
-              backgroundColor: 'var(--card)',
-              color: 'var(--ink)',
-              border: '1px solid var(--edge)',
-              borderRadius: '4px',
-            },
-            '.cm-tooltip.cm-tooltip-autocomplete > ul': { fontFamily: 'inherit', maxHeight: '300px', minWidth: '330px' },
-            '.cm-tooltip.cm-tooltip-autocomplete > ul > completion-section': {
-              color: 'var(--soft)',
-              fontSize: '13px',
-              padding: '6px 10px 2px',
-              borderBottom: '1px solid var(--hairline)',
-              opacity: '1',
-            },
-            '.cm-tooltip.cm-tooltip-autocomplete > ul > li': {
-              display: 'flex',
-              justifyContent: 'space-between',
-              gap: '16px',
-              padding: '4px 10px',
-            },
-            '.cm-tooltip-autocomplete > ul > li': { padding: '4px 10px', fontFamily: 'inherit', fontSize: '15px' },
-            '.cm-tooltip-autocomplete > ul > li[aria-selected]': { backgroundColor: 'var(--lake)', color: 'var(--on-lake)' },
-            '.cm-completionDetail': {
-              fontStyle: 'normal',
-              color: 'inherit',
-              opacity: '1',
-              marginLeft: '12px',
-              maxWidth: '180px',
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-            },
-          }),
+          EDITOR_THEME,
           EditorView.updateListener.of((update) => {
             if (!update.docChanged) return;
             latest.current.onChange(update.state.doc.toString());
@@ -308,5 +178,32 @@ export function Editor({
     if (editor && editor.state.doc.toString() !== value)
       editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
   }, [value]);
-  return <Box ref={box} />;
+  const replace = (node: FieldNode | undefined) => {
+    const editor = view.current;
+    if (!editor || !chip) return;
+    const insert = node ? fieldSource(node) : '';
+    const { from } = chip.node;
+    editor.dispatch({ changes: { from, to: chip.node.to, insert }, selection: { anchor: from + insert.length } });
+    setChip(node && { ...chip, node: { ...node, from, to: from + insert.length } });
+  };
+  return (
+    <>
+      <Box ref={box} />
+      {chip && (
+        <ChipForm
+          node={chip.node}
+          label={known.get(chip.node.name) ?? chip.node.name}
+          type={types.get(chip.node.name)}
+          place={chip}
+          today={today}
+          language={language}
+          change={replace}
+          close={() => {
+            setChip(undefined);
+            view.current?.focus();
+          }}
+        />
+      )}
+    </>
+  );
 }

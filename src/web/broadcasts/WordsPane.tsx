@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { useMemo, useRef, useState } from 'react';
 import { people as peopleApi, type Sources } from '../../core/api/people';
 import type { PlanSummary, ProofText } from '../../core/api/plan';
-import { BUILT_IN } from '../../core/merge/compile';
+import { BUILT_IN, type FieldType } from '../../core/merge/compile';
 import type { Draft } from '../../core/plan/draft';
 import { wallClock } from '../../core/plan/zones';
 import { useGet } from '../api/client';
@@ -61,6 +61,10 @@ export function WordsPane({
       ]),
     [fields, link],
   );
+  const types = useMemo(
+    () => new Map<string, FieldType>([...BUILT_IN, ...fields].map((each) => [each.slug, each.type] as const)),
+    [fields],
+  );
   const sender = plan?.sender?.name ?? '';
   const offers = useMemo(
     () => offersFor({ draft, fields, reader: person, today, language, sender, workspace: workspace.name }),
@@ -115,6 +119,7 @@ export function WordsPane({
         value={words}
         onChange={write}
         known={known}
+        types={types}
         today={today}
         language={language}
         offers={offers}

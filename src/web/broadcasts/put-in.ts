@@ -90,6 +90,8 @@ export function offersFor({
       : []),
     offer('Dates', 'date it is sent', '{send_date as "EEE, MMM d"}'),
     offer('Dates', 'a week after sending', '{send_date + 7 days as "EEE, MMM d"}'),
+    offer('Dates', 'a month after sending', '{send_date + 1 month as "EEE, MMM d"}'),
+    offer('Dates', 'the next Friday after sending', '{send_date next friday as "EEE, MMM d"}'),
     ...(link
       ? [{ group: 'Links', label: `link ${link.name}`, insert: `{link ${link.name}}`, gives: 'personal, clicks counted' }]
       : []),

@@ -46,7 +46,12 @@ export const RunAnswer = Shape({
   events: Type.Array(Shape({ at: Instant, what: Text, by: Nullable(Text) })),
   replies: Type.Array(Shape({ body: Text, number: Text, kind: Text, done_at: MaybeInstant })),
   money: Shape({ spent: Micro, parts: Count }),
-  clicks: Shape({ clicked: Count, links: Count }),
+  /** Texts with a link, and those in which one was followed; then link by link. */
+  clicks: Shape({
+    clicked: Count,
+    links: Count,
+    by: Type.Array(Shape({ name: Text, address: Text, clicked: Count, links: Count })),
+  }),
   delays: Type.Array(Delay),
   opted_out: Count,
 });

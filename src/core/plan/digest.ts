@@ -1,3 +1,4 @@
+import { linksOf } from './links';
 import type { PlanAsked, PlanTexts } from './plan';
 
 /**
@@ -11,8 +12,7 @@ export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsk
     JSON.stringify([
       draft.sender_id,
       draft.purpose,
-      draft.link?.name,
-      draft.link?.address,
+      linksOf(draft).map(({ name, address, days }) => [name, address, days ?? 0]),
       when.kind,
       when.kind === 'at' ? [when.date, when.time, when.own === true] : null,
       draft.pace

@@ -40,6 +40,7 @@ export const Draft = Type.Object(
     translations: Type.Optional(Type.Record(Type.String({ pattern: '^[a-z]{2,3}$' }), Type.String({ maxLength: 4000 }))),
     /** `in_text` appends the workspace's wording for the language; `none` is for texts that say it themselves. */
     opt_out: Type.Union([Type.Literal('in_text'), Type.Literal('none')]),
+    /** The one link of drafts of before; see `links`. */
     link: Type.Union([
       Type.Null(),
       Type.Object(
@@ -47,6 +48,20 @@ export const Draft = Type.Object(
         { additionalProperties: false },
       ),
     ]),
+    links: Type.Optional(
+      Type.Array(
+        Type.Object(
+          {
+            name: Type.String({ pattern: '^[a-z][a-z0-9_]{0,30}$' }),
+            address: Type.String({ maxLength: 500 }),
+            /** Leads nowhere any more so many days after the text went; always, where it is left out. */
+            days: Type.Optional(Type.Integer({ minimum: 1, maximum: 400 })),
+          },
+          { additionalProperties: false },
+        ),
+        { maxItems: 5 },
+      ),
+    ),
     purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
     sender_id: Type.Union([Type.Null(), Type.Integer()]),
     when: Type.Union([
@@ -85,6 +100,8 @@ export const Draft = Type.Object(
         { additionalProperties: false },
       ),
     ),
+    /** Names of checks whose hints somebody has put aside; what must be fixed cannot be. */
+    dismissed: Type.Optional(Type.Array(Type.String({ maxLength: 60 }), { maxItems: 60 })),
     /** Why an urgent service notice overrides quiet and personal hours; needs a role that may. Never for marketing. */
     urgent: Type.Optional(Type.String({ minLength: 4, maxLength: 300 })),
   },

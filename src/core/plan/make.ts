@@ -134,7 +134,7 @@ export function makePlan(asked: PlanAsked): Plan {
     busy,
     base: starts.base,
     spilled: sums.spilled,
-    hasLink: writer.compiled.links.length > 0,
+    links: writer.links,
     relay,
   };
 

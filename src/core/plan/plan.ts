@@ -1,6 +1,7 @@
 import type { PlanSummary } from '../api/plan';
 import type { HoursBook } from '../gate/hours';
 import type { Draft } from './draft';
+import type { DummyLink } from './links';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
 import type { DropReason, Reach } from './reach';
 import type { Busy } from './timetable';
@@ -35,7 +36,7 @@ export interface Plan {
   base: number;
   /** How many wait for a later window; what a start at once is compared by. */
   spilled: number;
-  hasLink: boolean;
+  links: DummyLink[];
   /** The same texts begun at another moment: new due times, or undefined when that changes more than the times. */
   relay(base: number): { due: Float64Array; busy: Busy[]; spilled: number } | undefined;
 }

@@ -3,6 +3,7 @@ import { formatDay } from '../merge/date-pattern';
 import { languageName } from '../text/language';
 import { MOST_PARTS } from '../text/measure';
 import type { Draft } from './draft';
+import { linksOf } from './links';
 import { showMoney } from './money';
 import type { Pace } from './pace';
 import type { PlanSender, PlanWorkspace } from './person';
@@ -83,12 +84,20 @@ export const CHECKS: readonly Check[] = [
   {
     name: 'link',
     kind: 'must',
-    find: ({ draft: { link } }) =>
-      one(
-        link !== null && link.address !== '' && !isWebAddress(link.address),
-        'words',
-        () => `The link “${link?.name}” needs a complete address that starts with https://.`,
-      ),
+    find: ({ draft }) => {
+      const links = linksOf(draft);
+      const twice = links.find(({ name }, i) => links.some((other, j) => j < i && other.name === name));
+      return [
+        ...links.flatMap(({ name, address }) =>
+          one(
+            address !== '' && !isWebAddress(address),
+            'words',
+            () => `The link “${name}” needs a complete address that starts with https://.`,
+          ),
+        ),
+        ...one(twice !== undefined, 'words', () => `Two links are called “${twice?.name}”.`),
+      ];
+    },
   },
   {
     name: 'nobody',

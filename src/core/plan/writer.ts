@@ -3,6 +3,7 @@ import { DEFAULT_PATTERN, formatDay } from '../merge/date-pattern';
 import type { SyntaxProblem } from '../merge/syntax';
 import type { Draft } from './draft';
 import { wordingsOf, type Wording } from './wordings';
+import { dummiesOf, type DummyLink } from './links';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
 
 /** The words stage: compiled once, written for many. */
@@ -12,9 +13,8 @@ export interface Writer {
   wordings: readonly Wording[];
   /** In which language the words are that somebody of this language gets. */
   wordedIn(language: string): string;
-  /** The same address for everyone, in whose place each recipient gets a link of equal length. */
-  dummyLink: string;
-  linkPrefix: string;
+  /** The links that the words use, each with the address in whose place each recipient gets one of equal length. */
+  links: DummyLink[];
   aboutDependants: boolean;
   /** Slugs of the custom fields that the words use, of people and of dependants. */
   fields: string[];
@@ -24,8 +24,6 @@ export interface Writer {
   write(person: PlanPerson, language: string, sendDay: string): { text: string; fell: boolean; missing: string[] };
 }
 
-export const LINK_TOKEN = 12;
-export const DUMMY_TOKEN = 'k7w2m4nq9cxy';
 const BUILT_IN = new Set(['given_name', 'family_name', 'reference', 'ready_text', 'send_date', 'sender_name', 'workspace_name']);
 
 export function makeWriter(
@@ -34,7 +32,10 @@ export function makeWriter(
   sender: PlanSender | null,
   types: ReadonlyMap<string, FieldType>,
 ): Writer {
-  const links = new Set(draft.link && draft.link.address !== '' ? [draft.link.name] : []);
+  const linkPrefix = `${workspace.public_address.replace(/^https?:\/\//, '').replace(/\/$/, '')}/l/`;
+  const dummies = dummiesOf(draft, linkPrefix);
+  const links = new Set(dummies.flatMap(({ name, address }) => (address === '' ? [] : [name])));
+  const dummyOf = new Map(dummies.map(({ name, dummy }) => [`link ${name}`, dummy]));
   const wordings = wordingsOf(draft, workspace.languages);
   const texts = new Map(wordings.map((each) => [each.language, compileText(each.words, types, links)]));
   const all = [...texts.values()];
@@ -44,8 +45,6 @@ export function makeWriter(
     links: [...new Set(all.flatMap(({ links: used }) => used))],
     dated: all.some(({ dated }) => dated),
   };
-  const linkPrefix = `${workspace.public_address.replace(/^https?:\/\//, '').replace(/\/$/, '')}/l/`;
-  const dummyLink = draft.link ? `${linkPrefix}${DUMMY_TOKEN}` : '';
   const [first] = workspace.languages;
   const fallback = texts.get(first) ?? all[0];
   const wordedIn = (language: string) => (texts.has(language) ? language : first);
@@ -57,8 +56,7 @@ export function makeWriter(
     compiled,
     wordings,
     wordedIn,
-    dummyLink,
-    linkPrefix,
+    links: dummies.filter(({ name }) => compiled.links.includes(name)),
     aboutDependants: compiled.fields.some((slug) => slug.startsWith('dependants.')),
     fields: custom,
     dependantFields: compiled.fields.flatMap((slug) =>
@@ -86,7 +84,7 @@ export function makeWriter(
           case 'workspace_name':
             return workspace.name;
         }
-        if (name.startsWith('link ')) return dummyLink;
+        if (name.startsWith('link ')) return dummyOf.get(name);
         if (name.startsWith('dependants.')) return ofDependants(person, name.slice('dependants.'.length), spoken);
         return person.fields[name];
       }, spoken);

@@ -5,6 +5,7 @@ import { HoursBook } from '../../core/gate/hours';
 import { BUILT_IN, type FieldType } from '../../core/merge/compile';
 import { fold } from '../../core/people/fold';
 import type { Draft } from '../../core/plan/draft';
+import type { DummyLink } from '../../core/plan/links';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
 import { pricer } from '../../core/plan/money';
@@ -34,8 +35,7 @@ export interface OpenedPlan {
   digest: string;
   count: number;
   busy: Busy[];
-  hasLink: boolean;
-  linkPrefix: string;
+  links: DummyLink[];
   /** For a start at once: how many more wait for a later window than was shown, beyond what the time gone by explains. */
   moreWait: number;
 }
@@ -177,8 +177,7 @@ export class PlanDesk {
       digest: plan.digest,
       count: plan.texts.count,
       busy,
-      hasLink: plan.hasLink,
-      linkPrefix: makeWriter(draft, around.workspace, null, around.types).linkPrefix,
+      links: plan.links,
       moreWait: draft.when.kind === 'now' ? Math.max(0, spilled - (shown?.plan.spilled ?? 0) - Math.ceil(gone * rate) - 1) : 0,
     };
   }

@@ -183,6 +183,31 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     ).toBe(3);
   });
 
+  test('several links: a token for each that the recipient’s words have, with its name and its end', async () => {
+    const { db, draft } = await world(engine, {
+      words: 'Ottermere Ferry: {link times} {link map} {link times}',
+      links: [
+        { name: 'times', address: 'https://example.org/t' },
+        { name: 'map', address: 'https://example.org/m', days: 3 },
+        { name: 'unused', address: 'https://example.org/u' },
+      ],
+    });
+    const plan = await makePlan(db, draft, NOW);
+    await press(app(db), pressing(plan.digest), asked);
+    const { rows } = await db.query<{ name: string; n: number; ends: boolean; apart: number }>(
+      `SELECT link.name, count(*) AS n, bool_and(link.expires_at = outbound.due_at + interval '3 days') AS ends, count(DISTINCT token) AS apart
+       FROM link JOIN outbound ON outbound.id = link.outbound_id GROUP BY link.name ORDER BY link.name`,
+    );
+    expect(rows).toEqual([
+      { name: 'map', n: 3, ends: true, apart: 3 },
+      { name: 'times', n: 3, ends: null, apart: 3 },
+    ]);
+    for (const { body } of await outbound(db)) {
+      const tokens = [...body.matchAll(/\/l\/([2-9a-z]{12})/g)].map((match) => match[1]);
+      expect([tokens.length, tokens[0] === tokens[2], tokens[0] === tokens[1]]).toEqual([3, true, false]);
+    }
+  });
+
   test('taken back in time: nothing goes, the money returns, and it can be sent again', async () => {
     const { db, draft } = await world(engine);
     const { digest } = await makePlan(db, draft, NOW);

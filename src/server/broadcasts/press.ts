@@ -2,7 +2,7 @@ import { customAlphabet } from 'nanoid';
 import { iso, type Clock } from '../../core/clock';
 import type { Draft } from '../../core/plan/draft';
 import { TAKEBACK_SECONDS } from '../../core/plan/when';
-import { DUMMY_TOKEN, LINK_TOKEN } from '../../core/plan/writer';
+import { LINK_TOKEN } from '../../core/plan/links';
 import type { Db, Param } from '../db/db';
 import { isDuplicate } from '../db/db-error';
 import { Pace } from '../db/pace';
@@ -204,7 +204,7 @@ async function storeAll(
   asked: { account: { id: number } | undefined },
 ): Promise<'stored' | 'called off' | 'failed'> {
   try {
-    if (!(await store(app, runId, plan, draft.link?.address ?? null)) || !(await ready(app, runId, draft, asked))) {
+    if (!(await store(app, runId, plan)) || !(await ready(app, runId, draft, asked))) {
       await dismantle(app.db, runId);
       return 'called off';
     }
@@ -253,7 +253,7 @@ async function ready(
 }
 
 /** Every text with its exact words, in chunks, so that other requests slip between. False when it was called off. */
-async function store(app: Presser, runId: number, plan: OpenedPlan, link: string | null): Promise<boolean> {
+async function store(app: Presser, runId: number, plan: OpenedPlan): Promise<boolean> {
   const bulk = app.db.lane('bulk');
   const pace = new Pace(app.db, 200, 6000);
   let from = 0;
@@ -270,9 +270,9 @@ async function store(app: Presser, runId: number, plan: OpenedPlan, link: string
         const ids = await reserve(tx, 'outbound_id_seq', rows.length);
         const queue = queueRows(rows, ids);
         const queueIds = await reserve(tx, 'line_queue_id_seq', queue.length);
-        const made = rowsOf(rows, { runId, ids, queueIds, queue, plan, link });
+        const made = rowsOf(rows, { runId, ids, queueIds, queue, plan });
         await tx.copyIn('outbound', OUTBOUND, [made.texts]);
-        if (made.links.length > 0) await tx.copyIn('link', ['token', 'run_id', 'outbound_id', 'number', 'address'], [made.links]);
+        if (made.links.length > 0) await tx.copyIn('link', LINK, [made.links]);
         await tx.copyIn(
           'line_queue',
           ['id', 'run_id', 'sender_id', 'lane', 'due_at', 'parts', 'ids'],
@@ -344,6 +344,8 @@ const OUTBOUND = [
   'dependants',
 ] as const;
 
+const LINK = ['token', 'run_id', 'outbound_id', 'number', 'address', 'name', 'expires_at'] as const;
+
 function rowsOf(
   rows: readonly PlanRow[],
   of: {
@@ -352,7 +354,6 @@ function rowsOf(
     queueIds: readonly number[];
     queue: readonly Cut[];
     plan: OpenedPlan;
-    link: string | null;
   },
 ): { texts: Param[][]; links: Param[][] } {
   const { plan } = of;
@@ -366,10 +367,12 @@ function rowsOf(
     }
     inCut += 1;
     let body = words;
-    if (plan.hasLink) {
+    for (const { name, address, days, dummy } of plan.links) {
+      // the words of another language may do without it
+      if (!body.includes(dummy)) continue;
       const token = newLinkToken();
-      links.push([token, of.runId, of.ids[i], number, of.link]);
-      body = body.replaceAll(`${plan.linkPrefix}${DUMMY_TOKEN}`, `${plan.linkPrefix}${token}`);
+      links.push([token, of.runId, of.ids[i], number, address, name, days === undefined ? null : iso(due + days * 86_400_000)]);
+      body = body.replaceAll(dummy, dummy.slice(0, -LINK_TOKEN) + token);
     }
     return [
       of.ids[i],

@@ -27,7 +27,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     ),
   );
   if (!run) return undefined;
-  const [tally, reasons, events, replies, money, clicks, delays, optOuts] = await Promise.all([
+  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts] = await Promise.all([
     tallyOf(db, id),
     rowsOf(
       db.query<RunAnswer['reasons'][number]>(
@@ -54,8 +54,16 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
       ),
     ),
     rowsOf(
-      db.query<RunAnswer['clicks']>(
-        `SELECT count(*) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(*) AS links FROM link WHERE run_id = $1`,
+      db.query<Omit<RunAnswer['clicks'], 'by'>>(
+        `SELECT count(DISTINCT outbound_id) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(DISTINCT outbound_id) AS links
+         FROM link WHERE run_id = $1`,
+        [id],
+      ),
+    ),
+    rowsOf(
+      db.query<RunAnswer['clicks']['by'][number]>(
+        `SELECT name, address, count(*) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(*) AS links
+         FROM link WHERE run_id = $1 GROUP BY name, address ORDER BY name, address LIMIT 20`,
         [id],
       ),
     ),
@@ -70,7 +78,17 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     ),
     rowsOf(db.query<{ n: number }>(`SELECT count(*) AS n FROM inbound WHERE run_id = $1 AND kind = 'stop'`, [id])),
   ]);
-  return { run, tally, reasons, events, replies, money: money[0], clicks: clicks[0], delays, opted_out: optOuts[0].n };
+  return {
+    run,
+    tally,
+    reasons,
+    events,
+    replies,
+    money: money[0],
+    clicks: { ...clicks[0], by: byLink },
+    delays,
+    opted_out: optOuts[0].n,
+  };
 }
 
 /** A page of recipients of a run, after an id. */

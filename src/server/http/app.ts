@@ -19,6 +19,7 @@ import { DbError } from '../db/db-error';
 import { EngineError } from '../engine/engine-error';
 import { Problem } from './problem';
 import { Download, type Asked, type Route, type Upload } from './route';
+import { plainPage } from './plain-page';
 import { allRoutes } from './routes';
 import { accountOf } from './session-begin';
 
@@ -145,6 +146,12 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
     const problem = asProblem(error);
     if (problem.status >= 500) app.log.error({ err: error, path: request.path }, 'request failed');
     if (response.headersSent) return response.end();
+    // who follows a link from a text has a browser, and no use for JSON
+    if (request.path.startsWith('/l/') && request.accepts(['json', 'html']) === 'html')
+      return response
+        .status(problem.status)
+        .type('html')
+        .send(plainPage(problem.title, String(response.locals.nonce)));
     response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
   });
   return server;

@@ -273,3 +273,24 @@ test('a HEAD is no click, and a link whose address is none is not pressed', asyn
   expect((await desk.ask('get', '/l/k7w2m4nq9cxy', undefined)).status).toBe(302);
   expect(await clicked()).not.toBeNull();
 });
+
+test('a link that has ended, or never was, says so: to a browser as a page without a script, else as a problem', async () => {
+  const { db } = desk.app;
+  await db.query(
+    `INSERT INTO link (token, number, address, expires_at) VALUES ('k7w2m4nq9cx2', '+12075550142', 'https://ferry.example/pass', '2020-01-01T00:00:00Z')`,
+  );
+  const html = { accept: 'text/html,application/xhtml+xml,*/*;q=0.8' };
+  for (const [token, status, says] of [
+    ['k7w2m4nq9cx2', 410, 'This link has ended. What it was about is over.'],
+    ['k7w2m4nq9c22', 404, 'There is nothing at this address.'],
+  ] as const) {
+    const page = await desk.ask('get', `/l/${token}`, undefined, { headers: html });
+    expect([page.status, page.headers.get('content-type')]).toEqual([status, 'text/html; charset=utf-8']);
+    const text = await page.text();
+    expect(text).toContain(`<p>${says}</p>`);
+    expect(text).not.toContain('<script');
+    const nonce = /<style nonce="([^"]+)"/.exec(text)?.[1];
+    expect(page.headers.get('content-security-policy')).toContain(`'nonce-${nonce}'`);
+    expect(await (await desk.ask('get', `/l/${token}`, undefined)).json()).toMatchObject({ status, title: says });
+  }
+});

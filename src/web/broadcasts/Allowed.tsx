@@ -12,7 +12,7 @@ const OFFICE = { days: [1, 2, 3, 4, 5], from: '09:00', to: '18:00' };
 /** Hours and days in the recipient's time in which it may go, beside quiet hours; who does not fit goes on in the next of them. */
 export function Allowed({ draft, change }: { draft: Draft; change: (part: Partial<Draft>) => void }): ReactNode {
   const { allowed } = draft;
-  if (!allowed) return <Value onClick={() => change({ allowed: OFFICE })}>any day, outside quiet hours</Value>;
+  if (!allowed) return <Value onClick={() => change({ allowed: OFFICE })}>no other hours</Value>;
   return (
     <Column gap={4}>
       <Several

@@ -158,11 +158,13 @@ export default function LastLook() {
               `Everyone chosen gets it.`
             )}
           </Words>
-          {plan.hints.map((hint) => (
-            <Words as="p" small soft key={hint.message}>
-              {hint.message}
-            </Words>
-          ))}
+          {plan.hints
+            .filter((hint) => !broadcast.draft.dismissed?.includes(hint.check))
+            .map((hint) => (
+              <Words as="p" small soft key={hint.message}>
+                {hint.message}
+              </Words>
+            ))}
         </Column>
         <Column as="div" gap={0}>
           <Fact>

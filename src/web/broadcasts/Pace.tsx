@@ -9,7 +9,7 @@ import { Bit, Column, Row } from '../pieces/layout';
 import { useNow } from '../pieces/small';
 
 const KINDS = [
-  ['fast', 'as fast as the sender goes'],
+  ['fast', 'as fast as it goes'],
   ['a_minute', 'so many a minute'],
   ['until', 'evenly until'],
 ] as const;

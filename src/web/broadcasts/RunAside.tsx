@@ -65,7 +65,13 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
           ))}
           {clicks.links > 0 && (
             <Words under pad="7px 0">
-              <b>{count(clicks.clicked)}</b> clicked the link
+              <b>{count(clicks.clicked)}</b> clicked {clicks.by.length > 1 ? 'a link' : 'the link'}
+              {clicks.by.length > 1 &&
+                clicks.by.map((link) => (
+                  <Words soft small key={`${link.name} ${link.address}`} title={link.address}>
+                    {link.name}: {count(link.clicked)} of {count(link.links)}
+                  </Words>
+                ))}
             </Words>
           )}
           <Words under pad="7px 0">

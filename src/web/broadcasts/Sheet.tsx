@@ -108,6 +108,7 @@ export default function Sheet() {
           planning={state.planning}
           hasSenders={answer.senders.length > 0}
           trouble={trouble ?? (state.saved === 'not saved' ? state.error : undefined)}
+          change={state.change}
           look={look}
         />
       </SheetPanes>

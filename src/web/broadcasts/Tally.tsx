@@ -3,7 +3,7 @@ import type { PlanSummary } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
 import { useDesk } from '../api/session';
 import { count, money, when } from '../pieces/format';
-import { Bit, Column, Fact, Words } from '../pieces/layout';
+import { Bit, Column, Fact, Row, Words } from '../pieces/layout';
 import { Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { wayTo } from '../setup/parts';
@@ -19,6 +19,7 @@ export function Tally({
   planning,
   hasSenders,
   trouble,
+  change,
   look,
 }: {
   draft: Draft;
@@ -26,10 +27,14 @@ export function Tally({
   planning: boolean;
   hasSenders: boolean;
   trouble: unknown;
+  change: (part: Partial<Draft>) => void;
   look: () => void;
 }) {
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 20_000);
+  const aside = new Set(draft.dismissed ?? []);
+  const hints = plan?.hints.filter((each) => !aside.has(each.check)) ?? [];
+  const put = (plan?.hints.length ?? 0) - hints.length;
   const ready = plan !== undefined && plan.must_fix.length === 0;
   const goes = (at: string | null) => (at ? when(at, workspace.zone, now) : '–');
   const first = plan && draft.when.kind === 'now' && plan.first ? 'now' : plan ? goes(plan.first) : '…';
@@ -81,7 +86,7 @@ export function Tally({
           {!plan
             ? ''
             : plan.must_fix.length === 0
-              ? `Nothing to fix${plan.hints.length > 0 ? `. ${plan.hints.length === 1 ? 'One hint' : `${plan.hints.length} hints`}:` : '.'}`
+              ? `Nothing to fix${hints.length > 0 ? `. ${hints.length === 1 ? 'One hint' : `${hints.length} hints`}:` : '.'}`
               : `To fix: ${plan.must_fix.length}`}
         </Words>
         {plan?.must_fix.map((each) => {
@@ -98,9 +103,24 @@ export function Tally({
             </Words>
           );
         })}
-        {plan?.hints.map((each) => (
-          <span key={each.message}>{each.message}</span>
+        {hints.map((each) => (
+          <Row key={each.message} nowrap starts between gap={4}>
+            <span>{each.message}</span>
+            <Way
+              small
+              aria-label={`Put aside: ${each.message}`}
+              title="Put this hint aside for this broadcast"
+              onClick={() => change({ dismissed: [...aside, each.check] })}
+            >
+              ×
+            </Way>
+          </Row>
         ))}
+        {put > 0 && (
+          <Way small onClick={() => change({ dismissed: undefined })}>
+            {put === 1 ? 'one hint put aside, show it' : `${put} hints put aside, show them`}
+          </Way>
+        )}
       </Column>
       <Column above={10} grow gap={8}>
         <Column grow />

@@ -29,7 +29,9 @@ afterEach(() => {
 const pane = (draft: Draft, plan: PlanSummary | undefined = planOf(), senders = broadcastOf().senders) =>
   show(<WhenPane draft={draft} plan={plan} senders={senders} change={change} />);
 const tally = (plan: PlanSummary | undefined, planning = false, draft = draftOf()) =>
-  show(<Tally draft={draft} plan={plan} planning={planning} hasSenders={false} trouble={undefined} look={look} />);
+  show(
+    <Tally draft={draft} plan={plan} planning={planning} hasSenders={false} trouble={undefined} change={change} look={look} />,
+  );
 
 test('a time that is past offers the next one, taken with one press', async () => {
   const user = userEvent.setup();
@@ -149,7 +151,7 @@ test('a pace: so many a minute, or evenly until two hours after the first', () =
 test('days and hours in which it may go: some day always remains', async () => {
   const user = userEvent.setup();
   const { unmount } = pane(draftOf());
-  await user.click(screen.getByRole('button', { name: 'any day, outside quiet hours' }));
+  await user.click(screen.getByRole('button', { name: 'no other hours' }));
   expect(change).toHaveBeenLastCalledWith({ allowed: { days: [1, 2, 3, 4, 5], from: '09:00', to: '18:00' } });
   unmount();
   pane(draftOf({ allowed: { days: [1], from: '09:00', to: '18:00' } }));
@@ -160,4 +162,25 @@ test('days and hours in which it may go: some day always remains', async () => {
   expect(change).toHaveBeenLastCalledWith({ allowed: { days: [1, 6], from: '09:00', to: '18:00' } });
   // what only some hours allow may wait for a weekend to pass
   expect(screen.getByRole('button', { name: '4 days later' })).toBeTruthy();
+});
+
+test('a hint is put aside with the broadcast, and shown again; what must be fixed stays', async () => {
+  const user = userEvent.setup();
+  const plan = planOf({
+    must_fix: [{ place: 'words', check: 'no words', message: 'There are no words yet.' }],
+    hints: [
+      { place: 'words', check: 'who it is from', message: 'It does not say who it is from.' },
+      { place: 'when', check: 'quiet hours', message: 'Two people are in quiet hours.' },
+    ],
+  });
+  const { unmount } = tally(plan);
+  await user.click(screen.getByRole('button', { name: 'Put aside: It does not say who it is from.' }));
+  expect(change).toHaveBeenLastCalledWith({ dismissed: ['who it is from'] });
+  expect(screen.queryByRole('button', { name: /Put aside: There are no words/ })).toBeNull();
+  unmount();
+  tally(plan, false, draftOf({ dismissed: ['who it is from', 'no words'] }));
+  expect(screen.queryByText('It does not say who it is from.')).toBeNull();
+  expect(screen.getByText('There are no words yet.')).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'one hint put aside, show it' }));
+  expect(change).toHaveBeenLastCalledWith({ dismissed: undefined });
 });

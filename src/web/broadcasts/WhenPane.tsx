@@ -112,7 +112,7 @@ export function WhenPane({
         <dd>
           {wallTime(workspace.quiet_from)} to {wallTime(workspace.quiet_to)}
         </dd>
-        <dt>Only</dt>
+        <dt>And only</dt>
         <dd>
           <Allowed draft={draft} change={change} />
         </dd>

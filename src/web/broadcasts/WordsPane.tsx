@@ -4,13 +4,14 @@ import { people as peopleApi, type Sources } from '../../core/api/people';
 import type { PlanSummary, ProofText } from '../../core/api/plan';
 import { BUILT_IN, type FieldType } from '../../core/merge/compile';
 import type { Draft } from '../../core/plan/draft';
+import { linksOf } from '../../core/plan/links';
 import { wallClock } from '../../core/plan/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { Field } from '../pieces/Field';
 import { Column, Row } from '../pieces/layout';
 import { useNow } from '../pieces/small';
 import { Languages } from './Languages';
+import { Links } from './Links';
 import { Editor } from './Editor';
 import { Forcing, Measure } from './Measure';
 import { mergeFields, offersFor } from './put-in';
@@ -45,7 +46,8 @@ export function WordsPane({
     (sources?.fields ?? []).some((field) => field.about === 'dependant') ||
     /\{\s*dependants\./.test([draft.words, ...Object.values(draft.translations ?? {})].join(' '));
   const fields = useMemo(() => mergeFields(sources, withDependants), [sources, withDependants]);
-  const { link } = draft;
+  const links = linksOf(draft);
+  const linkNames = links.map(({ name }) => name).join(' ');
   const [first] = workspace.languages;
   const words = language === first ? draft.words : (draft.translations?.[language] ?? '');
   const write = (next: string) =>
@@ -57,9 +59,9 @@ export function WordsPane({
         ['ready_text', 'ready-made text'] as const,
         ['dependants.family_name', 'dependants’ family names'] as const,
         ...fields.map((f) => [f.slug, f.label] as const),
-        ...(link ? [[`link ${link.name}`, `link ${link.name}`] as const] : []),
+        ...linkNames.split(' ').map((name) => [`link ${name}`, `link ${name}`] as const),
       ]),
-    [fields, link],
+    [fields, linkNames],
   );
   const types = useMemo(
     () => new Map<string, FieldType>([...BUILT_IN, ...fields].map((each) => [each.slug, each.type] as const)),
@@ -77,39 +79,11 @@ export function WordsPane({
         <Row>
           <Button onClick={() => insert.current?.('{')}>Put in a field</Button>
           <Button onClick={() => setLinking(!linking)} aria-expanded={linking}>
-            {link ? 'Link' : 'Add a link'}
+            {links.length > 0 ? 'Links' : 'Add a link'}
           </Button>
         </Row>
       </Row>
-      {linking && (
-        <Row nowrap>
-          <Row nowrap small fixed width={150}>
-            name
-            <Field
-              label="Name of the link"
-              value={link?.name ?? 'more'}
-              onChange={(typed) =>
-                change({
-                  link: { name: typed.toLowerCase().replace(/[^a-z0-9_]/g, '') || 'more', address: link?.address ?? '' },
-                })
-              }
-            />
-          </Row>
-          <Row nowrap small grow>
-            address
-            <Field
-              label="Address of the link"
-              type="url"
-              placeholder="https://…"
-              value={link?.address ?? ''}
-              onChange={(address) => change({ link: address === '' ? null : { name: link?.name ?? 'more', address } })}
-            />
-          </Row>
-          <Button disabled={!link?.address} onClick={() => insert.current?.(`{link ${link?.name ?? 'more'}}`)}>
-            Put it in
-          </Button>
-        </Row>
-      )}
+      {linking && <Links draft={draft} change={change} putIn={(source) => insert.current?.(source)} />}
       {workspace.languages.length > 1 && (
         <Languages draft={draft} plan={plan} known={known} language={language} setLanguage={setLanguage} write={write} />
       )}

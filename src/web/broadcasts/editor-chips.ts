@@ -73,7 +73,8 @@ function decorate(state: EditorState): { chips: DecorationSet; atoms: Decoration
     if (node.kind === 'words') continue;
     const name = node.kind === 'link' ? `link ${node.name}` : node.name;
     const words =
-      (known.get(name) ?? name.replaceAll('_', ' ')) + (node.kind === 'field' && node.move ? `, ${moveWords(node.move)}` : '');
+      (known.get(name) ?? name.replaceAll('_', ' ')) +
+      (node.kind === 'field' && node.move ? `${'by' in node.move && node.move.by > 0 ? ' ' : ', '}${moveWords(node.move)}` : '');
     const extra =
       node.kind !== 'field'
         ? ''

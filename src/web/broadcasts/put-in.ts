@@ -1,6 +1,7 @@
 import type { KnownPerson, Sources } from '../../core/api/people';
 import { BUILT_IN, compileText, type FieldType } from '../../core/merge/compile';
 import type { Draft } from '../../core/plan/draft';
+import { linksOf } from '../../core/plan/links';
 import type { Offer } from './Editor';
 
 /** Fields that can be merged into a text, of people and of those they are written to about. */
@@ -77,7 +78,6 @@ export function offersFor({
     return missing.length > 0 ? 'nothing for this one' : text;
   };
   const offer = (group: string, label: string, insert: string): Offer => ({ group, label, insert, gives: gives(insert) });
-  const { link } = draft;
   return [
     offer('Of the person', 'given name', '{given_name or "neighbor"}'),
     offer('Of the person', 'family name', '{family_name}'),
@@ -92,9 +92,14 @@ export function offersFor({
     offer('Dates', 'a week after sending', '{send_date + 7 days as "EEE, MMM d"}'),
     offer('Dates', 'a month after sending', '{send_date + 1 month as "EEE, MMM d"}'),
     offer('Dates', 'the next Friday after sending', '{send_date next friday as "EEE, MMM d"}'),
-    ...(link
-      ? [{ group: 'Links', label: `link ${link.name}`, insert: `{link ${link.name}}`, gives: 'personal, clicks counted' }]
-      : []),
+    ...linksOf(draft)
+      .filter(({ address }) => address !== '')
+      .map(({ name }) => ({
+        group: 'Links',
+        label: `link ${name}`,
+        insert: `{link ${name}}`,
+        gives: 'personal, clicks counted',
+      })),
     offer('From us', 'sender', '{sender_name}'),
     offer('From us', 'our name', '{workspace_name}'),
     { group: 'Braces', label: 'a brace, {', insert: '{{', gives: '{' },

@@ -126,7 +126,7 @@ export const runOf = (
   events: [],
   replies: [],
   money: { spent: 0, parts: 0 },
-  clicks: { clicked: 0, links: 0 },
+  clicks: { clicked: 0, links: 0, by: [] },
   delays: [],
   opted_out: 0,
   ...part,

@@ -61,9 +61,14 @@ describe('the words', () => {
     await keyboard.type('{');
     await visitor.page.waitForSelector('.cm-tooltip-autocomplete');
     await keyboard.press('Enter');
+    // by hand, before a chip as anywhere; a space keeps them apart
     await keyboard.type(', ');
-    const { words } = await saved(id, (now) => now.words.startsWith('{given_name'));
-    expect(words).toBe('{given_name or "neighbor"}, {send_date next monday as "EEE, MMM d"} the pier is closed. Ottermere');
+    await keyboard.press('Delete');
+    await keyboard.type('{family_name or "all"}');
+    const { words } = await saved(id, (now) => now.words.includes('"all"}'));
+    expect(words).toBe(
+      '{given_name or "neighbor"}, {family_name or "all"} {send_date next monday as "EEE, MMM d"} the pier is closed. Ottermere',
+    );
     await visitor.close();
   });
 

@@ -70,10 +70,12 @@ export function Editor({
   const latest = useRef({ onChange, offers, groups });
   latest.current = { onChange, offers, groups };
   const first = useRef(value);
+  /** What was told to be typed and has not come back as the value yet, the oldest first. */
+  const told = useRef<string[]>([]);
   useEffect(() => {
     if (!box.current) return;
     const complete = (context: CompletionContext) => {
-      const before = context.matchBefore(/\{[\w "]*/) ?? (context.explicit ? { from: context.pos } : null);
+      const before = context.matchBefore(/\{[\w "]*/);
       if (!before) return null;
       const options: Completion[] = latest.current.offers.map((offer, at) => ({
         boost: 50 - at, // in the order given, not by the alphabet
@@ -125,16 +127,18 @@ export function Editor({
             ...defaultKeymap,
           ]),
           EditorView.domEventHandlers({
+            keydown: (event, editor) => {
+              const { from, empty } = editor.state.selection.main;
+              if (event.key !== '{' || !empty || event.isComposing || fieldAt(editor.state, from)?.from !== from) return false;
+              // right before a chip it would join the chip's own brace and be a literal one: a space keeps them apart
+              editor.dispatch({ changes: { from, insert: '{ ' }, selection: { anchor: from + 1 }, userEvent: 'input.type' });
+              startCompletion(editor);
+              return true;
+            },
             mousedown: (event, editor) => {
               const pressed = event.target instanceof Element ? event.target.closest('.cm-chip') : null;
               return pressed !== null && openChip(editor, fieldAt(editor.state, editor.posAtDOM(pressed)));
             },
-          }),
-          // typed right before a chip it would join the chip's own brace, and be a literal one
-          EditorView.inputHandler.of((editor, from, to, text) => {
-            if (text !== '{' || from !== to || fieldAt(editor.state, from)?.from !== from) return false;
-            editor.dispatch({ selection: { anchor: from } });
-            return startCompletion(editor);
           }),
           EditorView.lineWrapping,
           EditorView.cspNonce.of(nonce),
@@ -150,7 +154,9 @@ export function Editor({
           EDITOR_THEME,
           EditorView.updateListener.of((update) => {
             if (!update.docChanged) return;
-            latest.current.onChange(update.state.doc.toString());
+            const words = update.state.doc.toString();
+            told.current.push(words);
+            latest.current.onChange(words);
             let typedBrace = false;
             update.changes.iterChanges((_fromA, _toA, _fromB, _toB, inserted) => (typedBrace ||= inserted.toString() === '{'));
             if (typedBrace) setTimeout(() => startCompletion(update.view), 0);
@@ -175,6 +181,12 @@ export function Editor({
   // words changed from outside (a replacement pressed, the draft reloaded)
   useEffect(() => {
     const editor = view.current;
+    // what was typed here comes back a moment later: it never replaces what has been typed since
+    const own = told.current.indexOf(value);
+    if (own >= 0) {
+      told.current.splice(0, own);
+      return;
+    }
     if (editor && editor.state.doc.toString() !== value)
       editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
   }, [value]);

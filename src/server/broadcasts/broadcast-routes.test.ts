@@ -65,6 +65,31 @@ describe.each(ENGINES)('broadcasts as a list, %s', (engine) => {
     await desk.json('DELETE', `/api/broadcasts/${id}`);
   });
 
+  test('a copy begins anew where the first was decided for its own time: hints put aside, an end of its pace, unticked people', async () => {
+    const { id } = await desk.json<{ id: number }>('POST', '/api/broadcasts', { name: 'Paced' });
+    const draft = {
+      ...EMPTY_DRAFT,
+      words: 'Pier closed',
+      translations: { fr: 'Quai ferme' },
+      links: [{ name: 'map', address: 'https://example.org/m', days: 3 }],
+      when: { kind: 'at', date: '2026-12-03', time: '09:00', own: true },
+      pace: { kind: 'until', date: '2026-12-03', time: '12:00' },
+      dismissed: ['who it is from'],
+      unticked: [7],
+    };
+    expect((await desk.json('PUT', `/api/broadcasts/${id}`, { name: 'Paced', draft, version: 1 })).status).toBe(200);
+    const copy = await desk.json<{ id: number }>('POST', '/api/broadcasts', { name: '', copy: id });
+    const made = await desk.json<{ draft: Record<string, unknown> }>('GET', `/api/broadcasts/${copy.id}`);
+    expect(made.draft).toMatchObject({
+      words: draft.words,
+      translations: draft.translations,
+      links: draft.links,
+      when: { kind: 'now' },
+    });
+    expect([made.draft.dismissed, made.draft.pace, made.draft.unticked]).toEqual([undefined, undefined, []]);
+    for (const each of [id, copy.id]) await desk.json('DELETE', `/api/broadcasts/${each}`);
+  });
+
   test('what is not there cannot be labeled', async () => {
     expect((await desk.json('PUT', '/api/broadcasts/999/labels', { labels: ['x'] })).status).toBe(404);
   });

@@ -56,6 +56,9 @@ export const broadcastRoutes: Route[] = [
     if (copy !== undefined) {
       const from = await broadcastOf(app.db, copy);
       draft = { ...from.draft, when: { kind: 'now' }, no_use_after: null, unticked: [], unticked_numbers: [] };
+      // what was decided for that time and those people is decided anew
+      delete draft.dismissed;
+      if (draft.pace?.kind === 'until') delete draft.pace;
       name = name || `${from.name}, copy`;
       labels = from.labels;
     }

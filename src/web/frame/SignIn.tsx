@@ -59,8 +59,8 @@ export function SignIn() {
         <FormText control={control} name="email" label="E-mail address" type="email" autoComplete="username" autoFocus />
         <FormText control={control} name="password" label="Password" type="password" autoComplete="current-password" />
         <Trouble error={error} />
-        <Button type="submit" variant="contained" size="medium">
-          Sign in
+        <Button type="submit" variant="contained" size="medium" disabled={form.formState.isSubmitting}>
+          {form.formState.isSubmitting ? 'Signing in…' : 'Sign in'}
         </Button>
       </Form>
     </Door>
@@ -97,7 +97,7 @@ export function Join({ token }: { token: string }) {
         <FormText control={control} name="email" label="E-mail address" type="email" autoComplete="username" />
         <NewPassword control={control} label="Password" />
         <Trouble error={error} />
-        <Button type="submit" variant="contained" size="medium">
+        <Button type="submit" variant="contained" size="medium" disabled={form.formState.isSubmitting}>
           Make the account
         </Button>
       </Form>
@@ -127,7 +127,7 @@ export function Reset({ token }: { token: string }) {
       <Form noValidate onSubmit={(event) => void submit(event)}>
         <NewPassword control={form.control} autoFocus />
         <Trouble error={error} />
-        <Button type="submit" variant="contained" size="medium">
+        <Button type="submit" variant="contained" size="medium" disabled={form.formState.isSubmitting}>
           Choose it and sign in
         </Button>
       </Form>

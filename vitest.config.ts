@@ -25,8 +25,8 @@ export default defineConfig({
           maxWorkers: 1,
           isolate: false,
           fileParallelism: false,
-          testTimeout: 20_000,
-          hookTimeout: 120_000,
+          testTimeout: 300_000,
+          hookTimeout: 300_000,
         },
       },
       {
@@ -38,8 +38,8 @@ export default defineConfig({
           pool: 'forks',
           // each file has a server, data and ports of its own
           maxWorkers: 2,
-          testTimeout: 180_000,
-          hookTimeout: 240_000,
+          testTimeout: 600_000,
+          hookTimeout: 600_000,
         },
       },
     ],

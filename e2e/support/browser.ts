@@ -35,6 +35,8 @@ export async function visit(options: { width?: number; height?: number; night?: 
   });
   const context = await browser.createBrowserContext();
   const page = await context.newPage();
+  // a wait ends with its condition; this only ends what hangs
+  page.setDefaultTimeout(120_000);
   await page.setViewport({
     width: options.width ?? 1280,
     height: options.height ?? 800,
@@ -53,7 +55,7 @@ export async function visit(options: { width?: number; height?: number; night?: 
   page.on('pageerror', (error) => trouble.push(String(error)));
   const clicks: string[] = [];
   const find = async (role: string, name: string | RegExp): Promise<ElementHandle> => {
-    const deadline = Date.now() + 12_000;
+    const deadline = Date.now() + 60_000;
     for (;;) {
       const handle = await page.evaluateHandle(
         (wantedRole, wantedName, isPattern) => {
@@ -138,7 +140,7 @@ export async function visit(options: { width?: number; height?: number; night?: 
         .waitForFunction(
           (wanted, isPattern) =>
             isPattern ? new RegExp(wanted).test(document.body.innerText) : document.body.innerText.includes(wanted),
-          { timeout: 15_000, polling: 100 },
+          { timeout: 60_000, polling: 100 },
           typeof text === 'string' ? text : text.source,
           typeof text !== 'string',
         )

@@ -44,7 +44,7 @@ export class Desk {
   }
 }
 
-export async function until<T>(look: () => Promise<T | undefined | false>, seconds = 60): Promise<T> {
+export async function until<T>(look: () => Promise<T | undefined | false>, seconds = 180): Promise<T> {
   const end = Date.now() + seconds * 1000;
   for (;;) {
     const found = await look().catch(() => undefined);

@@ -36,8 +36,8 @@ export default defineConfig({
           include: ['e2e/**/*.test.ts'],
           globalSetup: ['e2e/support/prepare.ts'],
           pool: 'forks',
-          // each file has a server, data and ports of its own
-          maxWorkers: 2,
+          maxWorkers: 1,
+          fileParallelism: false,
           testTimeout: 600_000,
           hookTimeout: 600_000,
         },

@@ -109,6 +109,8 @@ async function mainJob390(visitor: Visitor): Promise<void> {
   await signIn(visitor, demo.url);
   await sideways();
   await visitor.click('link', 'Broadcasts');
+  // the view itself is there: Today has such a button, too
+  await visitor.find('combobox', 'Label');
   await sideways();
   await visitor.click('button', 'New broadcast');
   await visitor.sees('people will get it');

@@ -18,6 +18,21 @@ export interface Visitor {
   close(): Promise<void>;
 }
 
+/** Waits until something stands still: what is pressed while the page still moves is something else. */
+async function settled(element: ElementHandle): Promise<void> {
+  await element.evaluate(async (each) => {
+    const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
+    each.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    for (let same = 0, last = ''; same < 3;) {
+      await frame();
+      const { x, y, width, height } = each.getBoundingClientRect();
+      const now = `${x} ${y} ${width} ${height}`;
+      same = now === last ? same + 1 : 0;
+      last = now;
+    }
+  });
+}
+
 let browser: Browser | undefined;
 
 export async function visit(options: { width?: number; height?: number; night?: boolean } = {}): Promise<Visitor> {
@@ -111,7 +126,9 @@ export async function visit(options: { width?: number; height?: number; night?: 
     // React may replace the element between finding and pressing; then it is found again
     for (let attempt = 0; ; attempt += 1) {
       try {
-        await (await find(role, name)).click();
+        const element = await find(role, name);
+        await settled(element);
+        await element.click();
         return;
       } catch (error) {
         if (attempt > 4 || !/detached|not clickable/.test(String(error))) throw error;

@@ -182,19 +182,18 @@ export default function Broadcasts() {
           {total === undefined ? 'counting…' : count(total)}
         </Bit>
         <Shown label="Which broadcasts" value={state} options={STATES} onChange={(next) => filter('state', next)} />
-        {(used.length > 0 || label !== '') && (
-          <Choose
-            label="Label"
-            value={label}
-            options={[
-              ['', 'any label'],
-              ...used.map((each) => [each.label, each.label] as const),
-              // a label that nothing has any more is still what is asked for
-              ...(label !== '' && !used.some((each) => each.label === label) ? [[label, label] as const] : []),
-            ]}
-            onChange={(next) => filter('label', next)}
-          />
-        )}
+        {/* always there: what comes later would move what is about to be pressed */}
+        <Choose
+          label="Label"
+          value={label}
+          options={[
+            ['', 'any label'],
+            ...used.map((each) => [each.label, each.label] as const),
+            // a label that nothing has any more is still what is asked for
+            ...(label !== '' && !used.some((each) => each.label === label) ? [[label, label] as const] : []),
+          ]}
+          onChange={(next) => filter('label', next)}
+        />
         <End>
           <Row width={210}>
             <Field

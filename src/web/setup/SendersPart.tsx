@@ -1,6 +1,6 @@
 import DeleteOutline from '@mui/icons-material/DeleteOutlined';
 import { Button, IconButton, Tooltip } from '@mui/material';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import { SenderBody, setup, type SetupAnswer } from '../../core/api/setup';
 import { useAct } from '../api/client';
@@ -77,12 +77,21 @@ export function SenderForm({ practice, added }: { practice: boolean; added?: () 
   const say = useSay();
   const add = useAct(setup.addSender);
   const [error, setError] = useState<unknown>();
+  const offered = practice && session.name !== 'Our workspace' ? session.name.slice(0, 40) : '';
   const form = useContractForm(SenderBody, {
-    name: practice && session.name !== 'Our workspace' ? session.name.slice(0, 40) : '',
+    name: offered,
     kind: 'long' as const,
     address: practice ? PRACTICE_NUMBER : '',
     parts_per_second: 1,
   });
+  const {
+    reset,
+    formState: { isDirty },
+  } = form;
+  useEffect(() => {
+    // the workspace has just been given its name; what somebody has typed already stays
+    if (!isDirty) reset((now) => ({ ...now, name: offered }));
+  }, [offered, isDirty, reset]);
   const kind = useWatch({ control: form.control, name: 'kind' });
   const submit = useSubmit(
     form,

@@ -70,8 +70,7 @@ export default function Start() {
             why="A text comes from a number, a short code or a name. Numbers take replies."
             done={data.senders.map((each) => `${each.name}, ${each.address}`).join(' · ')}
           >
-            {/* it begins with the name that has just been given */}
-            <SenderForm key={data.workspace.name} practice={data.carrier.practice && data.senders.length === 0} />
+            <SenderForm practice={data.carrier.practice && data.senders.length === 0} />
           </Section>
           <Section
             title="Prices"

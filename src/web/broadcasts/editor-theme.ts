@@ -39,8 +39,9 @@ export const EDITOR_THEME = EditorView.theme({
     justifyContent: 'space-between',
     gap: '16px',
     padding: '4px 10px',
+    fontFamily: 'inherit',
+    fontSize: '15px',
   },
-  '.cm-tooltip-autocomplete > ul > li': { padding: '4px 10px', fontFamily: 'inherit', fontSize: '15px' },
   '.cm-tooltip-autocomplete > ul > li[aria-selected]': { backgroundColor: 'var(--lake)', color: 'var(--on-lake)' },
   '.cm-completionDetail': {
     fontStyle: 'normal',

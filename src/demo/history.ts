@@ -212,7 +212,7 @@ export async function makeHistory(
       'finished',
       `past-${runId}`,
       '',
-      '{}',
+      JSON.stringify({ words: each.template }),
       each.name,
       SENDER,
       'service',

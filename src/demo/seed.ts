@@ -14,6 +14,7 @@ import { fieldTypes, insertPeople, type StoredPerson } from '../server/people/pe
 import { makeDependants } from './dependants';
 import { CLASSES, LANDINGS, makePeople, type DemoPerson } from './people';
 import { makeSegments } from './segments';
+import { makeTemplates } from './templates';
 
 /** The demo opens on Wed, Dec 2, 2026 at 3:50 PM Eastern. */
 export const DEMO_START = Date.UTC(2026, 11, 2, 20, 50);
@@ -44,6 +45,7 @@ export async function seedOttermere(db: Db): Promise<void> {
         [name, email, role, await hashPassword(DEMO_PASSWORD), own, long],
       );
     }
+    await makeTemplates(tx, 1, long);
     const senders: [string, string, string, number][] = [
       ['Ferry desk', 'short', '72345', 20],
       ['Boathouse', 'long', '+12075550199', 1],

@@ -21,6 +21,7 @@ const BringIn = lazy(() => import('./people/BringIn'));
 const Dependants = lazy(() => import('./people/Dependants'));
 const Reach = lazy(() => import('./broadcasts/Reach'));
 const Broadcasts = lazy(() => import('./broadcasts/Broadcasts'));
+const Templates = lazy(() => import('./templates/Templates'));
 const Sheet = lazy(() => import('./broadcasts/Sheet'));
 const LastLook = lazy(() => import('./broadcasts/LastLook'));
 const RunView = lazy(() => import('./broadcasts/RunView'));
@@ -73,6 +74,7 @@ export function App() {
               <Route path="/people/dependants" element={<Dependants />} />
               <Route path="/people/:id" element={<People />} />
               <Route path="/broadcasts" element={<Broadcasts />} />
+              <Route path="/broadcasts/templates" element={<Templates />} />
               <Route path="/broadcasts/:id" element={<Sheet />} />
               <Route path="/broadcasts/:id/reach" element={<Reach />} />
               <Route path="/broadcasts/:id/last-look" element={<LastLook />} />

@@ -15,7 +15,7 @@ configure({ asyncUtilTimeout: 60_000 });
 
 /** A desk at which somebody who may manage sits, in Eastern time. */
 export const DESK: Desk = {
-  account: { id: 1, name: 'Ana Reyes', email: 'ana@ottermere.example', role: 'manage', own_number: null },
+  account: { id: 1, name: 'Ana Reyes', email: 'ana@ottermere.example', role: 'manage', own_number: null, place: '' },
   workspace: {
     name: 'Ottermere',
     zone: 'America/New_York',

@@ -16,7 +16,14 @@ export const CarrierState = Shape({
 
 export const SessionAnswer = Shape({
   account: Nullable(
-    Shape({ id: Id, name: Type.String(), email: Type.String(), role: RoleName, own_number: Nullable(Type.String()) }),
+    Shape({
+      id: Id,
+      name: Type.String(),
+      email: Type.String(),
+      role: RoleName,
+      own_number: Nullable(Type.String()),
+      place: Type.String(),
+    }),
   ),
   workspace: Nullable(
     Shape({
@@ -91,6 +98,14 @@ export const session = {
     body: Shape({ number: Type.String({ minLength: 1, maxLength: 40 }) }),
     answer: Shape({ number: Type.String() }),
     changes: ['balance'],
+  }),
+  place: endpoint({
+    method: 'put',
+    path: '/api/session/place',
+    role: 'look',
+    says: 'Where one works, as it stands in texts one writes',
+    body: Shape({ place: Type.String({ maxLength: 60 }) }),
+    changes: ['account'],
   }),
   ownNumberCode: endpoint({
     method: 'post',

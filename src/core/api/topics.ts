@@ -1,6 +1,17 @@
 /** What may change, in the smallest words. What an answer depends on, and what an act changes, is said in these. */
 export type Topic =
-  'run' | 'runs' | 'replies' | 'people' | 'carrier' | 'balance' | 'clock' | 'import' | 'broadcasts' | 'setup' | 'account';
+  | 'run'
+  | 'runs'
+  | 'replies'
+  | 'people'
+  | 'carrier'
+  | 'balance'
+  | 'clock'
+  | 'import'
+  | 'broadcasts'
+  | 'setup'
+  | 'account'
+  | 'templates';
 
 /** A change as the live line tells it. */
 export interface Change {

@@ -1,5 +1,6 @@
 import { DEFAULT_PATTERN, formatDay, patternProblem } from './date-pattern';
 import { movedDay } from './moved-day';
+import { isWriterField } from './writer-fields';
 import { parseText, type FieldNode, type SyntaxProblem } from './syntax';
 
 export type FieldType = 'text' | 'number' | 'date' | 'choice' | 'yes_no';
@@ -48,7 +49,14 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
       problems.push({ from: node.from, to: node.to, message: `The link “${node.name}” has no address yet.` });
     if (node.kind !== 'field') continue;
     const type = known.get(node.name);
-    if (type === undefined) problems.push({ from: node.from, to: node.to, message: `There is no field “${node.name}”.` });
+    if (type === undefined)
+      problems.push({
+        from: node.from,
+        to: node.to,
+        message: isWriterField(node.name)
+          ? `What stands for “${node.name}” is not said in your account. Say it there, or write it here.`
+          : `There is no field “${node.name}”.`,
+      });
     else if ((node.pattern !== undefined || node.move !== undefined) && type !== 'date') {
       problems.push({ from: node.from, to: node.to, message: `“${node.name}” is not a date.` });
     } else if (node.pattern !== undefined) {

@@ -25,6 +25,20 @@ export type Source = Static<typeof Source>;
 const LocalDate = Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' });
 const LocalClock = Type.String({ pattern: '^\\d{2}:\\d{2}$' });
 
+/** Links that words may hold, each `{link name}`. */
+export const Links = Type.Array(
+  Type.Object(
+    {
+      name: Type.String({ pattern: '^[a-z][a-z0-9_]{0,30}$' }),
+      address: Type.String({ maxLength: 500 }),
+      /** Leads nowhere any more so many days after the text went; always, where it is left out. */
+      days: Type.Optional(Type.Integer({ minimum: 1, maximum: 400 })),
+    },
+    { additionalProperties: false },
+  ),
+  { maxItems: 5 },
+);
+
 export const Draft = Type.Object(
   {
     to: Type.Array(Source, { maxItems: 200 }),
@@ -48,20 +62,7 @@ export const Draft = Type.Object(
         { additionalProperties: false },
       ),
     ]),
-    links: Type.Optional(
-      Type.Array(
-        Type.Object(
-          {
-            name: Type.String({ pattern: '^[a-z][a-z0-9_]{0,30}$' }),
-            address: Type.String({ maxLength: 500 }),
-            /** Leads nowhere any more so many days after the text went; always, where it is left out. */
-            days: Type.Optional(Type.Integer({ minimum: 1, maximum: 400 })),
-          },
-          { additionalProperties: false },
-        ),
-        { maxItems: 5 },
-      ),
-    ),
+    links: Type.Optional(Links),
     purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
     sender_id: Type.Union([Type.Null(), Type.Integer()]),
     when: Type.Union([

@@ -191,6 +191,13 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     });
     await call('put', '/api/broadcasts/:id/labels', { params, body: { labels: ['ferry'] } });
     await call('get', '/api/labels');
+    const words = { folder: 'Ferry', name: 'Late', words: { en: 'Late' }, links: [] };
+    const prepared = await call<{ id: number }>('post', '/api/prepared-texts', { body: { ...words, kind: 'template' } });
+    await call('get', '/api/prepared-texts', { query: { kind: 'template', search: 'late' } });
+    await call('get', '/api/prepared-texts/folders');
+    await call('put', '/api/prepared-texts/:id', { params: { id: prepared.id }, body: { ...words, name: 'Later', version: 1 } });
+    await call('delete', '/api/prepared-texts/:id', { params: { id: prepared.id } });
+    await call('put', '/api/session/place', { body: { place: 'Mill Quay' } });
     await call('get', '/api/broadcasts', { query: { search: 'heron', label: 'ferry' } });
     const { digest, plan } = await call<{ digest: string; plan: { people: number; must_fix: unknown[] } }>(
       'post',
@@ -218,6 +225,7 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       if (now.state === 'waiting') break;
       await new Promise((resolve) => setTimeout(resolve, 10));
     }
+    await call('get', '/api/prepared-texts/earlier', { query: { search: 'a' } });
     await call('get', '/api/runs/:id/recipients', { params: { id: run } });
     await call('get', '/api/runs/:id/recipients.csv', { params: { id: run } });
     await call('get', '/api/day', { query: { date: later } });

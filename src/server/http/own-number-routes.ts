@@ -1,7 +1,9 @@
 import { session } from '../../core/api/session';
 import { readPhone } from '../../core/phone/read';
 import { countryOf } from '../setup/workspace';
+import { setPlace } from '../setup/account-queries';
 import { proveNumber, textCode } from '../setup/own-number';
+import { oneLine } from '../../core/text/tidy';
 import { writeRecord } from '../db/record';
 import { Problem } from './problem';
 import { route, who, type Route } from './route';
@@ -31,5 +33,9 @@ export const ownNumberRoutes: Route[] = [
     if (done === 'another code') throw new Problem(422, 'code', 'That is not the code.', { place: 'code' });
     await writeRecord(app.db, asked, 'proved an own number', '');
     return done;
+  }),
+  route(session.place, async (app, asked) => {
+    await setPlace(app.db, who(asked).id, oneLine(asked.body.place));
+    return {};
   }),
 ];

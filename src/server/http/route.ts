@@ -9,6 +9,8 @@ export interface Account {
   email: string;
   role: Role;
   own_number: string | null;
+  /** Where they work, as it stands in texts they write; '' when they have not said. */
+  place: string;
 }
 
 /** A body that was streamed to a file; it is removed once the answer is given, unless it was moved away. */

@@ -14,6 +14,7 @@ import { replyRoutes } from '../replies/reply-routes';
 import { phonesRoutes } from '../setup/phones-routes';
 import { accountRoutes } from '../setup/account-routes';
 import { setupRoutes } from '../setup/setup-routes';
+import { templateRoutes } from '../templates/template-routes';
 import { todayRoutes } from '../today/today-routes';
 import { linkRoutes } from './link-routes';
 import { openApi } from './open-api';
@@ -39,6 +40,7 @@ export const allRoutes: Route[] = [
   ...broadcastRoutes,
   ...reachRoutes,
   ...runRoutes,
+  ...templateRoutes,
   ...replyRoutes,
   ...setupRoutes,
   ...phonesRoutes,

@@ -33,7 +33,7 @@ export async function endSession(db: Queryable, token: string): Promise<void> {
 export async function accountOf(db: Queryable, token: string | undefined, at: string): Promise<Account | undefined> {
   if (!token) return undefined;
   const { rows } = await db.query<Account>(
-    `SELECT account.id, name, email, role, own_number FROM session JOIN account ON account.id = session.account_id
+    `SELECT account.id, name, email, role, own_number, place FROM session JOIN account ON account.id = session.account_id
      WHERE token_hash = $1 AND expires_at > $2::timestamptz AND removed_at IS NULL`,
     [hashToken(token), at],
   );

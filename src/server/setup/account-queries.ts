@@ -98,3 +98,8 @@ export async function keepLayout(db: Queryable, id: number, table: string, layou
     JSON.stringify(layout),
   ]);
 }
+
+/** Where somebody works, as it stands in texts they write. */
+export async function setPlace(db: Queryable, id: number, place: string): Promise<void> {
+  await db.query(`UPDATE account SET place = $2 WHERE id = $1`, [id, place]);
+}

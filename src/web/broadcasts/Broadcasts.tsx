@@ -3,7 +3,6 @@ import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { broadcasts, type BroadcastRow } from '../../core/api/broadcasts';
 import { mayDo } from '../../core/api/roles';
-import { parseText } from '../../core/merge/syntax';
 import { useAct, useGet, usePages } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
@@ -17,6 +16,7 @@ import { Nothing, Trouble, useNow, useSettled, useTitle } from '../pieces/small'
 import { useTableLayout } from '../pieces/table-layout';
 import { Way } from '../pieces/ways';
 import { Labels } from './Labels';
+import { inPlainWords } from './plain-words';
 
 const STATES = [
   ['', 'all'],
@@ -30,13 +30,6 @@ const PAGE = 100;
 const ROW = 36;
 const HIDDEN = ['parts'];
 
-/** The words as a line: what is filled in for each recipient stands as dots. */
-const inPlainWords = (words: string) =>
-  parseText(words)
-    .nodes.map((node) => (node.kind === 'words' ? node.text : '…'))
-    .join('')
-    .replace(/\s+/g, ' ')
-    .replace(/…( ?…)+/g, '…');
 const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';
 const wayOf = (row: BroadcastRow) =>
   isDraft(row) || row.state === 'scheduled' || row.run_id === null ? `/broadcasts/${row.id}` : `/runs/${row.run_id}`;
@@ -194,6 +187,9 @@ export default function Broadcasts() {
           ]}
           onChange={(next) => filter('label', next)}
         />
+        <Way small to="/broadcasts/templates">
+          templates
+        </Way>
         <End>
           <Row width={210}>
             <Field

@@ -1,12 +1,12 @@
 import type { ReactNode } from 'react';
 import type { PlanSummary } from '../../core/api/plan';
-import { parseText } from '../../core/merge/syntax';
 import type { Draft } from '../../core/plan/draft';
 import { useDesk } from '../api/session';
 import { Shown } from '../pieces/choices';
 import { count, languageName } from '../pieces/format';
 import { Bit, Column, Row, TextBox } from '../pieces/layout';
 import { Way } from '../pieces/ways';
+import { InWords } from './InWords';
 
 /** Who gets which words: the languages beside one another, and what those get for whom there are none. */
 export function Languages({
@@ -68,17 +68,4 @@ export function Languages({
       )}
     </Column>
   );
-}
-
-/** Words to be read: what is filled in stands as its name. */
-function InWords({ words, known }: { words: string; known: ReadonlyMap<string, string> }) {
-  return parseText(words).nodes.map((node) => {
-    if (node.kind === 'words') return node.text;
-    const name = node.kind === 'link' ? `link ${node.name}` : node.name;
-    return (
-      <Bit lake key={node.from}>
-        {known.get(name) ?? name.replaceAll('_', ' ')}
-      </Bit>
-    );
-  });
 }

@@ -21,8 +21,8 @@ export function Links({
   change,
   putIn,
 }: {
-  draft: Draft;
-  change: (part: Partial<Draft>) => void;
+  draft: Pick<Draft, 'link' | 'links'>;
+  change: (part: Pick<Draft, 'link' | 'links'>) => void;
   putIn: (source: string) => void;
 }): ReactNode {
   const links = linksOf(draft);

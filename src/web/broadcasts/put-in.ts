@@ -1,7 +1,7 @@
 import type { KnownPerson, Sources } from '../../core/api/people';
 import { BUILT_IN, compileText, type FieldType } from '../../core/merge/compile';
-import type { Draft } from '../../core/plan/draft';
-import { linksOf } from '../../core/plan/links';
+import type { PreparedText } from '../../core/api/templates';
+import { WRITER_FIELDS } from '../../core/merge/writer-fields';
 import type { Offer } from './Editor';
 
 /** Fields that can be merged into a text, of people and of those they are written to about. */
@@ -41,23 +41,33 @@ function valueOf(reader: KnownPerson | undefined, name: string): string | undefi
 
 /** Everything that can be put in with `{`, in groups, each with what it gives for the person in the proof. */
 export function offersFor({
-  draft,
   fields,
   reader,
   today,
   language,
+  first,
   sender,
   workspace,
+  links,
+  pieces,
+  fromFile,
+  ofWriter,
 }: {
-  draft: Draft;
   fields: ReturnType<typeof mergeFields>;
   reader: KnownPerson | undefined;
   /** `YYYY-MM-DD`, where the workspace is. */
   today: string;
   /** Of the words it is put in. */
   language: string;
+  /** The workspace's first language: what there is in no other is in it. */
+  first: string;
   sender: string;
   workspace: string;
+  /** Names of those that lead somewhere. */
+  links: readonly string[];
+  pieces: readonly Pick<PreparedText, 'name' | 'words'>[];
+  fromFile: boolean;
+  ofWriter: boolean;
 }): Offer[] {
   const types = new Map<string, FieldType>([
     ...BUILT_IN.map((f) => [f.slug, f.type] as const),
@@ -85,23 +95,36 @@ export function offersFor({
       .filter((f) => f.about === 'person')
       .map((f) => offer('Of the person', f.label, f.type === 'date' ? `{${f.slug} as "MMM d"}` : `{${f.slug}}`)),
     ...fields.filter((f) => f.about === 'dependant').map((f) => offer('Of whom it is about', f.label, `{${f.slug}}`)),
-    ...(draft.to.some((source) => source.kind === 'file')
+    ...(fromFile
       ? [{ group: 'From the file', label: 'ready-made text', insert: '{ready_text}', gives: 'as the file has it' }]
       : []),
     offer('Dates', 'date it is sent', '{send_date as "EEE, MMM d"}'),
     offer('Dates', 'a week after sending', '{send_date + 7 days as "EEE, MMM d"}'),
     offer('Dates', 'a month after sending', '{send_date + 1 month as "EEE, MMM d"}'),
     offer('Dates', 'the next Friday after sending', '{send_date next friday as "EEE, MMM d"}'),
-    ...linksOf(draft)
-      .filter(({ address }) => address !== '')
-      .map(({ name }) => ({
-        group: 'Links',
-        label: `link ${name}`,
-        insert: `{link ${name}}`,
-        gives: 'personal, clicks counted',
-      })),
+    ...links.map((name) => ({
+      group: 'Links',
+      label: `link ${name}`,
+      insert: `{link ${name}}`,
+      gives: 'personal, clicks counted',
+    })),
+    ...pieces.flatMap(({ name, words }) => {
+      const insert = words[language] ?? words[first];
+      return insert === undefined ? [] : [{ group: 'Saved pieces', label: name, insert, gives: glimpse(insert) }];
+    }),
+    ...(ofWriter
+      ? WRITER_FIELDS.map(({ slug, label }) => ({
+          group: 'Of who writes',
+          label,
+          insert: `{${slug}}`,
+          gives: 'put in when it is taken up',
+        }))
+      : []),
     offer('From us', 'sender', '{sender_name}'),
     offer('From us', 'our name', '{workspace_name}'),
     { group: 'Braces', label: 'a brace, {', insert: '{{', gives: '{' },
   ];
 }
+
+/** The first of some words, as they are offered. */
+const glimpse = (words: string) => (words.length > 40 ? `${words.slice(0, 39).trimEnd()}…` : words).replace(/\s+/g, ' ');

@@ -54,6 +54,8 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
     ...(mayWrite ? [{ group: 'Begin', words: 'Bring in people', to: '/people/bring-in' }] : []),
     ...AREAS.map(({ name, path }) => ({ group: 'Views', words: name, to: path })),
     { group: 'Views', words: 'Dependants', to: '/people/dependants' },
+    { group: 'Views', words: 'Templates', to: '/broadcasts/templates' },
+    { group: 'Views', words: 'Saved pieces', to: '/broadcasts/templates?kind=piece' },
     { group: 'Views', words: 'Practice phones', to: '/phones' },
     ...PARTS.map(({ key, name }) => ({ group: 'Settings', words: name, to: `/setup/${key}` })),
     ...(sources?.lists ?? []).map((list) => ({ group: 'Lists and segments', words: list.name, to: `/people?list=${list.id}` })),

@@ -38,6 +38,7 @@ export interface Looks {
   below?: number;
   width?: number | string;
   most?: number | string;
+  height?: number;
   scrolls?: boolean;
 }
 
@@ -68,6 +69,7 @@ const NAMES: Record<keyof Looks, true> = {
   below: true,
   width: true,
   most: true,
+  height: true,
   scrolls: true,
 };
 
@@ -115,6 +117,7 @@ export function drawn({ theme, ...looks }: Looks & { theme: Theme }): CSSObject 
   if (looks.below !== undefined) style.paddingBottom = looks.below;
   if (looks.width !== undefined) style.width = looks.width;
   if (looks.most !== undefined) style.maxWidth = looks.most;
+  if (looks.height !== undefined) style.height = looks.height;
   if (looks.scrolls) style.overflow = 'auto';
   if (looks.wideOnly) style[theme.breakpoints.down('md')] = { display: 'none' };
   if (looks.smallOnly) style[theme.breakpoints.up('md')] = { display: 'none' };

@@ -1,12 +1,13 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { Type } from 'typebox';
-import { Password } from '../../core/api/session';
+import { Password, session } from '../../core/api/session';
 import { mayDo } from '../../core/api/roles';
 import { accounts } from '../../core/api/setup';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
+import { TypedValue } from '../pieces/choices';
 import { FormText, useContractForm, useSubmit } from '../pieces/form';
 import { Facts, Form, Row, Words } from '../pieces/layout';
 import { NewPassword, PASSWORD_WORDS } from '../pieces/NewPassword';
@@ -57,6 +58,10 @@ export default function AccountPart() {
             </Way>
           )}
         </dd>
+        <dt>Place</dt>
+        <dd>
+          <Place />
+        </dd>
       </Facts>
       {proving && (
         <OwnNumber
@@ -106,6 +111,30 @@ export default function AccountPart() {
         </Button>
       </Row>
       <Trouble error={failed} />
+    </>
+  );
+}
+
+/** Landing, desk, class: where one works, for words that name who writes them. Kept when one is done typing. */
+function Place() {
+  const { account } = useDesk();
+  const keep = useAct(session.place);
+  const { work, error } = useWork();
+  const [typed, setTyped] = useState(account.place);
+  const done = () => {
+    if (typed.trim() !== account.place) void work(() => keep({ body: { place: typed } }));
+  };
+  return (
+    <>
+      <TypedValue
+        label="Landing or desk, for words that say who writes"
+        placeholder="landing or desk"
+        value={typed}
+        onChange={(next) => setTyped(next.slice(0, 60))}
+        onBlur={done}
+        onKeyDown={(event) => event.key === 'Enter' && done()}
+      />
+      <Trouble error={error} />
     </>
   );
 }

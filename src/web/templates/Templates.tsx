@@ -1,0 +1,189 @@
+import { Button } from '@mui/material';
+import { useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { mayDo } from '../../core/api/roles';
+import { templates, type PreparedKind, type PreparedText } from '../../core/api/templates';
+import { useGet } from '../api/client';
+import { useDesk } from '../api/session';
+import { inPlainWords } from '../broadcasts/plain-words';
+import { Shown } from '../pieces/choices';
+import { DataTable, type Column } from '../pieces/DataTable';
+import { Field } from '../pieces/Field';
+import { count, when } from '../pieces/format';
+import { Bit, End, Head, Pane, Panes, Row } from '../pieces/layout';
+import { Pager } from '../pieces/Pager';
+import { Nothing, useNow, useSettled, useTitle } from '../pieces/small';
+import { Way } from '../pieces/ways';
+import { PreparedForm } from './PreparedForm';
+
+const KINDS = [
+  ['template', 'templates'],
+  ['piece', 'saved pieces'],
+] as const;
+const PAGE = 100;
+
+/** Templates in their folders and saved pieces: made, changed, copied and deleted. Broadcasts take them up from their sheet. */
+export default function Templates() {
+  const { account, workspace, offset } = useDesk();
+  const now = useNow(offset, 60_000);
+  const [params, setParams] = useSearchParams();
+  const kind: PreparedKind = params.get('kind') === 'piece' ? 'piece' : 'template';
+  const [typed, setTyped] = useState('');
+  const [skip, setSkip] = useState(0);
+  const search = useSettled(typed.trim(), 200) || undefined;
+  const list = useGet(templates.list, { query: { kind, search, skip } }, { keep: true });
+  const texts = useMemo(() => list.data?.texts.filter((text) => text.kind === kind) ?? [], [list.data, kind]);
+  const wanted = params.get('open');
+  /** What is open beside the table: one of these, or a new one, blank or copied from another. */
+  const [fresh, setFresh] = useState<PreparedText | 'blank'>();
+  const opened = fresh === undefined ? texts.find((text) => String(text.id) === wanted) : undefined;
+  const may = mayDo(account.role, 'write');
+  useTitle(kind === 'template' ? 'Templates' : 'Saved pieces');
+  const open = (id: number | undefined) => {
+    setFresh(undefined);
+    setParams({ kind, ...(id === undefined ? {} : { open: String(id) }) });
+  };
+  const begin = (from: PreparedText | 'blank') => {
+    setParams({ kind });
+    setFresh(from);
+  };
+  const [first] = workspace.languages;
+  const columns = useMemo<Column<PreparedText>[]>(
+    () => [
+      ...(kind === 'template'
+        ? [{ key: 'folder', heading: 'Folder', width: 120, cell: (text: PreparedText) => <Bit soft>{text.folder}</Bit> }]
+        : []),
+      {
+        key: 'name',
+        heading: 'Name',
+        cell: (text) => (
+          <Row base nowrap>
+            <Way nobreak onClick={() => open(text.id)}>
+              {text.name}
+            </Way>
+            <Bit soft small cut>
+              {inPlainWords(text.words[first] ?? Object.values(text.words)[0] ?? '').slice(0, 80)}
+            </Bit>
+          </Row>
+        ),
+      },
+      {
+        key: 'languages',
+        heading: 'Languages',
+        width: 90,
+        cell: (text) => Object.keys(text.words).join(', '),
+      },
+      {
+        key: 'changed',
+        heading: 'Changed',
+        nobreak: true,
+        width: 150,
+        cell: (text) => <Bit soft>{when(text.updated_at, workspace.zone, now)}</Bit>,
+      },
+      {
+        key: 'acts',
+        heading: '',
+        said: 'Copy',
+        num: true,
+        width: 60,
+        cell: (text) =>
+          may && (
+            <Way small aria-label={`Copy ${text.name}`} onClick={() => begin(text)}>
+              copy
+            </Way>
+          ),
+      },
+    ],
+    // open and begin only ever set what is asked for
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [kind, first, workspace.zone, now, may],
+  );
+  const beside = fresh !== undefined || opened !== undefined;
+  return (
+    <>
+      <Head>
+        <h1>{kind === 'template' ? 'Templates' : 'Saved pieces'}</h1>
+        <Bit soft small role="status">
+          {list.data === undefined ? 'counting…' : count(list.data.total)}
+        </Bit>
+        <Shown
+          label="Which prepared words"
+          value={kind}
+          options={KINDS}
+          onChange={(next) => {
+            setFresh(undefined);
+            setSkip(0);
+            setParams({ kind: next });
+          }}
+        />
+        <Way small to="/broadcasts">
+          broadcasts
+        </Way>
+        <End>
+          <Row width={210}>
+            <Field
+              type="search"
+              label="Find by folder, name or words"
+              placeholder="Folder, name, words"
+              value={typed}
+              onChange={(next) => {
+                setTyped(next);
+                setSkip(0);
+              }}
+            />
+          </Row>
+          {may && (
+            <Button variant="contained" onClick={() => begin('blank')}>
+              {kind === 'template' ? 'New template' : 'New piece'}
+            </Button>
+          )}
+        </End>
+      </Head>
+      <Panes columns={beside ? 'minmax(0, 1fr) 470px' : 'minmax(0, 1fr)'}>
+        <Pane fill pad="0 20px">
+          <DataTable
+            label={kind === 'template' ? 'Templates' : 'Saved pieces'}
+            columns={beside ? columns.filter(({ key }) => key !== 'changed' && key !== 'languages') : columns}
+            rows={texts}
+            idOf={(text) => text.id}
+            loading={list.isPending}
+            error={list.error}
+            isOpen={(text) => text.id === opened?.id}
+            open={(text) => open(text.id)}
+            empty={
+              <Nothing
+                title={search ? 'Nothing has these words in it' : kind === 'template' ? 'No template yet' : 'No saved piece yet'}
+                act={
+                  may &&
+                  search === undefined && (
+                    <Button variant="contained" onClick={() => begin('blank')}>
+                      {kind === 'template' ? 'New template' : 'New piece'}
+                    </Button>
+                  )
+                }
+              >
+                {kind === 'template'
+                  ? 'A template is a whole text, in each language it has, with its links. A broadcast takes up a copy of it.'
+                  : 'A piece is a few words that are written again and again. It is put in with { wherever a text is written.'}
+              </Nothing>
+            }
+          />
+          <Pager skip={skip} page={PAGE} total={list.data?.total} go={setSkip} />
+        </Pane>
+        {beside && (
+          <Pane as="section" aria-label={opened ? opened.name : 'New'}>
+            <PreparedForm
+              key={opened ? `${opened.id} ${opened.version}` : 'new'}
+              kind={kind}
+              text={opened}
+              copied={typeof fresh === 'object' ? fresh : undefined}
+              may={may}
+              close={() => open(undefined)}
+              made={open}
+            />
+          </Pane>
+        )}
+      </Panes>
+    </>
+  );
+}

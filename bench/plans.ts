@@ -93,6 +93,7 @@ export async function calledOff(): Promise<void> {
       },
       { account: undefined, at, now },
     );
+    if (run_id === null) throw new Error('There is no run.');
     while ((await count(`(SELECT stored FROM run WHERE id = ${run_id})`)) < plan.people * share)
       await new Promise((resolve) => setTimeout(resolve, 20));
     await callOff(db, run_id, 'draft', at);

@@ -13,6 +13,7 @@ import { startEngine } from './engine/engine';
 import { httpApp } from './http/app';
 import type { App } from './http/app-context';
 import { newToken } from './http/passwords';
+import { RepeatDesk } from './broadcasts/repeat-desk';
 import { planThread } from './broadcasts/plan-thread';
 import { ImportDesk } from './people/import-desk';
 import { startPractice, type Practice } from './practice';
@@ -102,6 +103,20 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     checkAnswers: options.checkAnswers,
     trustProxy: options.trustProxy && /^\d+$/.test(options.trustProxy) ? Number(options.trustProxy) : options.trustProxy,
   };
+  const repeats = new RepeatDesk(
+    {
+      db,
+      bus,
+      plans,
+      clock,
+      // the line may pass to a new owner of this very process
+      get epoch() {
+        return engine.line.owner;
+      },
+    },
+    failed,
+  );
+  repeats.start();
   await imports.resume();
   const keepClock = setInterval(() => {
     if (demo) db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]).catch(failed);
@@ -125,6 +140,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
       clearInterval(keepClock);
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
+      await repeats.end();
       await engine.stop();
       await plans.end();
       practice?.stop();

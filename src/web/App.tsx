@@ -22,6 +22,7 @@ const Dependants = lazy(() => import('./people/Dependants'));
 const Reach = lazy(() => import('./broadcasts/Reach'));
 const Broadcasts = lazy(() => import('./broadcasts/Broadcasts'));
 const Templates = lazy(() => import('./templates/Templates'));
+const When = lazy(() => import('./when/When'));
 const Sheet = lazy(() => import('./broadcasts/Sheet'));
 const LastLook = lazy(() => import('./broadcasts/LastLook'));
 const RunView = lazy(() => import('./broadcasts/RunView'));
@@ -76,6 +77,7 @@ export function App() {
               <Route path="/broadcasts" element={<Broadcasts />} />
               <Route path="/broadcasts/templates" element={<Templates />} />
               <Route path="/broadcasts/:id" element={<Sheet />} />
+              <Route path="/broadcasts/:id/when" element={<When />} />
               <Route path="/broadcasts/:id/reach" element={<Reach />} />
               <Route path="/broadcasts/:id/last-look" element={<LastLook />} />
               <Route path="/runs/:id" element={<RunView />} />

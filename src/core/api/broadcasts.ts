@@ -25,6 +25,8 @@ export const BroadcastRow = Shape({
   due_at: Nullable(Instant),
   by: Nullable(Text),
   labels: Labels,
+  goes_on: Type.Boolean(),
+  next_at: Nullable(Instant),
 });
 export type BroadcastRow = Static<typeof BroadcastRow>;
 
@@ -38,6 +40,9 @@ export const BroadcastAnswer = Shape({
   version: Type.Integer(),
   updated_at: Instant,
   run: Nullable(Shape({ id: Id, state: Text, people: Count, due_at: Instant })),
+  /** More runs come by themselves: on the next date, or with the next import (null). */
+  goes_on: Type.Boolean(),
+  next_at: Nullable(Instant),
   senders: Type.Array(Sender),
   labels: Labels,
 });
@@ -189,15 +194,16 @@ export const broadcasts = {
       digest: Type.String({ pattern: '^[0-9a-f]{64}$' }),
       press_id: Type.String({ pattern: '^[0-9a-zA-Z-]{8,60}$' }),
     }),
-    answer: Shape({ run_id: Id }),
+    /** Null where the first run comes with the next import. */
+    answer: Shape({ run_id: Nullable(Id) }),
     changes: ['broadcasts', 'runs', 'balance'],
   }),
   setAside: endpoint({
     method: 'post',
     path: '/api/broadcasts/:id/set-aside',
     role: 'send',
-    says: 'Takes a scheduled broadcast back, also while it is still being planned: nothing of it has gone, its money returns',
-    body: Shape({ as: OneOf('set_aside', 'draft', 'canceled') }),
+    says: 'Takes a scheduled broadcast back, also while it is still being planned: nothing of it has gone, its money returns; of a repeated one nothing more goes, or only the next run is skipped',
+    body: Shape({ as: OneOf('set_aside', 'draft', 'canceled', 'skipped') }),
     changes: ['broadcasts', 'runs', 'balance'],
   }),
   readNumbers: endpoint({

@@ -66,6 +66,10 @@ export const PlanSummary = Shape({
   alphabet: Shape({ gsm7: Count, ucs2: Count }),
   fallback: Count,
   zones: Type.Array(Shape({ zone: Text, people: Count, first: Instant, last: Instant, guessed: Count })),
+  /** Texts over time, for the first zones as they are listed: how many are due in each step after `from`. */
+  course: Nullable(
+    Shape({ from: Instant, step_seconds: Count, zones: Type.Array(Shape({ zone: Text, texts: Type.Array(Count) })) }),
+  ),
   sender: Nullable(Shape({ id: Id, name: Text, kind: SenderKind, address: Text })),
   /** What characters force the extended alphabet in the words themselves, with what they cost over everyone. */
   forcing: Type.Array(Shape({ language: Text, character: Text, replacement: Nullable(Text), at: Type.Array(Count) })),

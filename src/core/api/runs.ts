@@ -1,6 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { endpoint, fileEndpoint } from './endpoint';
-import { After, Count, Id, Instant, Micro, Nullable, SenderKind, Shape, Skip, Tally } from './shapes';
+import { After, Count, Id, Instant, Micro, Nullable, OneOf, SenderKind, Shape, Skip, Tally } from './shapes';
 
 const Text = Type.String();
 const MaybeInstant = Nullable(Instant);
@@ -34,6 +34,11 @@ export const RunAnswer = Shape({
     started_at: MaybeInstant,
     ended_at: MaybeInstant,
     note: Text,
+    /** Why it waits for a person. */
+    asks: Nullable(Text),
+    /** What brought it about, and whether more come after it. */
+    origin: OneOf('press', 'repeat', 'import', 'current'),
+    goes_on: Type.Boolean(),
     by: Nullable(Text),
     sender: Text,
     sender_address: Text,
@@ -113,6 +118,14 @@ export const runs = {
     path: '/api/runs/:id/recipients.csv',
     role: 'look',
     says: 'Every recipient of a run with state, times, reason and exact words',
+  }),
+  agree: endpoint({
+    method: 'post',
+    path: '/api/runs/:id/agree',
+    role: 'send',
+    says: 'Lets a run go that waits for a person, because it differs much from the one before',
+    body: Type.Object({}),
+    changes: ['runs'],
   }),
   pause: endpoint({
     method: 'post',

@@ -15,6 +15,8 @@ export const Day = Shape({
   quiet_to: Text,
   now: Instant,
   runs: Type.Array(Shape({ id: Id, name: Text, state: Text, people: Count, first: Instant, last: Instant })),
+  /** Runs of repeated broadcasts that are planned only shortly before; as many people as the last time. */
+  coming: Type.Array(Shape({ broadcast_id: Id, name: Text, people: Count, at: Instant })),
   next: Nullable(Shape({ id: Id, name: Text, due_at: Instant, people: Count })),
   sending: Nullable(Shape({ id: Id, name: Text, people: Count, gone: Count, state: Text })),
 });
@@ -36,6 +38,9 @@ export const TodayAnswer = Shape({
   uncertain: Type.Array(Shape({ id: Id, name: Text, n: Count, at: Instant })),
   failed: Type.Array(Shape({ id: Id, name: Text, reason: Nullable(Text), n: Count, at: Instant })),
   missed: Type.Array(Shape({ id: Id, name: Text, note: Text, due_at: Instant, broadcast_id: Id })),
+  /** Runs that wait for somebody, since they differ much from the one before. */
+  asking: Type.Array(Shape({ id: Id, broadcast_id: Id, name: Text, asks: Text, due_at: Instant })),
+  coming: Type.Array(Shape({ broadcast_id: Id, name: Text, people: Count, at: Instant })),
   going: Type.Array(Shape({ ...RUN_FACTS, broadcast_id: Id })),
   sent: Type.Array(
     Shape({

@@ -1,5 +1,18 @@
 import { linksOf } from './links';
+import type { Repeats } from './repeats';
 import type { PlanAsked, PlanTexts } from './plan';
+
+const repeatsKey = ({ every, n, days, on, times, until, skip, extra, wait }: Repeats) => [
+  every,
+  n,
+  days ?? null,
+  typeof on === 'object' ? [on.week, on.day] : (on ?? null),
+  times ?? null,
+  until ?? null,
+  skip ?? [],
+  extra ?? [],
+  wait ?? 0,
+];
 
 /**
  * What the person agrees to, in 64 hexadecimal digits: who, which words, parts, cost, and when. For a start at once the times
@@ -15,6 +28,9 @@ export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsk
       linksOf(draft).map(({ name, address, days }) => [name, address, days ?? 0]),
       when.kind,
       when.kind === 'at' ? [when.date, when.time, when.own === true] : null,
+      when.kind === 'at' && when.repeats ? repeatsKey(when.repeats) : null,
+      when.kind === 'at' && when.current ? when.current.most : null,
+      when.kind === 'import' ? [when.list_id, when.wait ?? 0] : null,
       draft.pace
         ? [draft.pace.kind, draft.pace.kind === 'a_minute' ? draft.pace.texts : [draft.pace.date, draft.pace.time]]
         : null,
@@ -26,7 +42,7 @@ export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsk
   let chunk = '';
   for (let i = 0; i < texts.count; i += 1) {
     const person = texts.people[i];
-    const due = when.kind === 'now' ? '' : Math.floor(texts.due[i] / 60_000);
+    const due = when.kind !== 'at' ? '' : Math.floor(texts.due[i] / 60_000);
     chunk += `${person.known ? person.id : 0}|${person.number}|${texts.write(i)}|${texts.parts[i]}|${texts.cost[i]}|${due}\n`;
     if (chunk.length > 100_000) {
       hash.update(chunk);

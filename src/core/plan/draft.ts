@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { Repeats } from './repeats';
 
 /** The draft of a broadcast: one JSON document, saved by itself, validated by this one schema. */
 const Source = Type.Union([
@@ -66,7 +67,14 @@ export const Draft = Type.Object(
     purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
     sender_id: Type.Union([Type.Null(), Type.Integer()]),
     when: Type.Union([
-      Type.Object({ kind: Type.Literal('now') }, { additionalProperties: false }),
+      Type.Object(
+        {
+          kind: Type.Literal('now'),
+          /** It is a draft again when it has gone, to be sent again whenever somebody says so. */
+          again: Type.Optional(Type.Boolean()),
+        },
+        { additionalProperties: false },
+      ),
       Type.Object(
         {
           kind: Type.Literal('at'),
@@ -74,6 +82,19 @@ export const Draft = Type.Object(
           time: LocalClock,
           /** In each recipient's own zone instead of the workspace's. */
           own: Type.Optional(Type.Boolean()),
+          /** Again and again, beginning with that date. */
+          repeats: Type.Optional(Repeats),
+          /** Who is there when it goes, not when it was agreed to; at most so many, else those who were agreed to. */
+          current: Type.Optional(Type.Object({ most: Type.Integer({ minimum: 1 }) }, { additionalProperties: false })),
+        },
+        { additionalProperties: false },
+      ),
+      /** Whenever people have been brought into a list. */
+      Type.Object(
+        {
+          kind: Type.Literal('import'),
+          list_id: Type.Integer(),
+          wait: Type.Optional(Type.Integer({ minimum: 1, maximum: 100 })),
         },
         { additionalProperties: false },
       ),

@@ -7,6 +7,7 @@ import { languagesOf, sumUp } from './sums';
 import { keepTimely, writeAll } from './written';
 import type { Plan, PlanAsked } from './plan';
 import type { PlanPerson } from './person';
+import { courseOf } from './course';
 import { samplesOf, zonesOf } from './picture';
 import { DROP_REASONS } from './reach';
 import { paceOf } from './pace';
@@ -85,6 +86,7 @@ export function makePlan(asked: PlanAsked): Plan {
     filling: asked.filling,
   });
   const bare = texts.count > 0 ? measure(texts.write(0)) : measure(draft.words);
+  const zones = zonesOf(texts, workspace.zone);
   const summary: PlanSummary = {
     chosen: reach.chosen,
     named_twice: reach.namedTwice,
@@ -106,7 +108,8 @@ export function makePlan(asked: PlanAsked): Plan {
     units: { usual: sums.usualUnits ?? bare.units, longest: sums.longestUnits ?? bare.units, room: bare.units + bare.left },
     alphabet: { gsm7: texts.count - sums.extended, ucs2: sums.extended },
     fallback: sums.fell,
-    zones: zonesOf(texts, workspace.zone),
+    zones,
+    course: courseOf(texts, zones, workspace.zone),
     sender: asked.sender
       ? { id: asked.sender.id, name: asked.sender.name, kind: asked.sender.kind, address: asked.sender.address }
       : null,

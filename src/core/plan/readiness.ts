@@ -4,6 +4,7 @@ import { languageName } from '../text/language';
 import { MOST_PARTS } from '../text/measure';
 import type { Draft } from './draft';
 import { linksOf } from './links';
+import { shortOf } from './balance';
 import { showMoney } from './money';
 import type { Pace } from './pace';
 import type { PlanSender, PlanWorkspace } from './person';
@@ -153,13 +154,10 @@ export const CHECKS: readonly Check[] = [
   {
     name: 'balance',
     kind: 'must',
-    find: ({ cost, balance, workspace }) =>
-      one(
-        cost > balance,
-        'cost',
-        () => `The balance does not cover it: ${showMoney(cost - balance, workspace.currency)} is missing.`,
-        'Add to the balance in Setup.',
-      ),
+    find: ({ cost, balance, workspace }) => {
+      const short = shortOf(cost, balance, workspace.currency);
+      return short ? [short] : [];
+    },
   },
   {
     name: 'stop to a name',

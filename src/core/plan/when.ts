@@ -30,7 +30,10 @@ export function resolveWhen(draft: Draft, workspace: PlanWorkspace, now: number,
     if (!local) when.wrong.push({ message: 'That is not a date and time.' });
     else if (draft.when.own !== true && local.instant <= now) {
       const next = wallClock(nextSensible(workspace, now, book), zone);
-      when.wrong.push({ message: 'That time is past.', instead: { date: next.date, time: next.time.slice(0, 5) } });
+      when.wrong.push({
+        message: draft.when.repeats ? 'It never goes: none of its dates is still to come.' : 'That time is past.',
+        instead: { date: next.date, time: next.time.slice(0, 5) },
+      });
     } else if (local.instant > far)
       when.wrong.push({
         message: `${draft.when.date} is more than a year ahead. Choose a date within ${FARTHEST_DAYS} days.`,

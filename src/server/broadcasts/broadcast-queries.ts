@@ -1,7 +1,7 @@
 import type { Static } from 'typebox';
 import type { BroadcastAnswer, BroadcastRow, Sender } from '../../core/api/broadcasts';
 import type { Draft } from '../../core/plan/draft';
-import type { Queryable } from '../db/db';
+import type { Queryable, Tx } from '../db/db';
 
 export type StoredBroadcast = Omit<BroadcastAnswer, 'run' | 'senders'>;
 
@@ -21,7 +21,7 @@ export async function listBroadcasts(
   const asked = [wanted.state ?? null, pattern, wanted.label ?? null];
   const { rows } = await db.query<BroadcastRow>(
     `SELECT broadcast.id, broadcast.name, broadcast.state, broadcast.updated_at, left(broadcast.draft->>'words', 200) AS words,
-       run.id AS run_id, run.state AS run_state, run.people, run.due_at, run.parts, run.cost_micro, account.name AS by, broadcast.labels
+       run.id AS run_id, run.state AS run_state, run.people, run.due_at, run.parts, run.cost_micro, account.name AS by, broadcast.labels, broadcast.goes_on, broadcast.next_at
      FROM broadcast LEFT JOIN LATERAL (SELECT * FROM run WHERE run.broadcast_id = broadcast.id ORDER BY run.id DESC LIMIT 1) AS run ON true
      LEFT JOIN account ON account.id = broadcast.account_id
      WHERE ${which}
@@ -35,7 +35,7 @@ export async function listBroadcasts(
 
 export async function broadcastById(db: Queryable, id: number): Promise<StoredBroadcast | undefined> {
   const { rows } = await db.query<StoredBroadcast>(
-    `SELECT id, name, state, draft, version, updated_at, labels FROM broadcast WHERE id = $1`,
+    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at FROM broadcast WHERE id = $1`,
     [id],
   );
   return rows[0];
@@ -109,11 +109,25 @@ export async function deleteDraft(db: Queryable, id: number): Promise<boolean> {
   return gone.rowCount > 0;
 }
 
-/** The run of a broadcast that can still be taken back. */
-export async function runToCallOff(db: Queryable, broadcast: number): Promise<number | undefined> {
-  const { rows } = await db.query<{ id: number }>(
-    `SELECT id FROM run WHERE broadcast_id = $1 AND state IN ('planning', 'waiting') AND NOT called_off ORDER BY id DESC LIMIT 1`,
+/** The runs of a broadcast that can still be taken back, the next one first; the broadcast is locked. */
+export async function runsToCallOff(tx: Tx, broadcast: number): Promise<{ ids: number[]; goesOn: boolean } | undefined> {
+  const { rows } = await tx.query<{ goes_on: boolean }>(
+    `SELECT goes_on FROM broadcast WHERE id = $1 AND state = 'scheduled' FOR UPDATE`,
     [broadcast],
   );
-  return rows[0]?.id;
+  if (rows.length === 0) return undefined;
+  const runs = await tx.query<{ id: number }>(
+    `SELECT id FROM run WHERE broadcast_id = $1 AND state IN ('planning', 'waiting') AND NOT called_off ORDER BY due_at, id`,
+    [broadcast],
+  );
+  return { ids: runs.rows.map(({ id }) => id), goesOn: rows[0].goes_on };
+}
+
+/** Nothing more of a repeated broadcast goes. */
+export async function endRepeats(tx: Tx, id: number, state: 'draft' | 'set_aside' | 'canceled', at: string): Promise<void> {
+  await tx.query(
+    `UPDATE broadcast SET state = $2, version = version + 1, updated_at = $3::timestamptz, goes_on = false, next_date = NULL, next_at = NULL,
+       plan_at = NULL WHERE id = $1 AND state = 'scheduled'`,
+    [id, state, at],
+  );
 }

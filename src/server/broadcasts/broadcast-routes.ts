@@ -2,7 +2,7 @@ import { broadcasts } from '../../core/api/broadcasts';
 import { fold } from '../../core/people/fold';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import type { Queryable } from '../db/db';
-import { callOff } from '../engine/sweep';
+import { callOffIn } from '../engine/sweep';
 import { queueText } from '../engine/texts';
 import { writeRecord } from '../db/record';
 import { idOf, nothingHere, Problem } from '../http/problem';
@@ -11,11 +11,12 @@ import {
   allSenders,
   broadcastById,
   deleteDraft,
+  endRepeats,
   firstSender,
   insertDraft,
   latestRunOf,
   listBroadcasts,
-  runToCallOff,
+  runsToCallOff,
   saveDraft,
   setLabels,
   usedLabels,
@@ -142,11 +143,27 @@ export const broadcastRoutes: Route[] = [
   }),
   route(broadcasts.setAside, async (app, asked) => {
     const id = idOf(asked.params.id);
-    const run = await runToCallOff(app.db, id);
-    if (run === undefined || !(await callOff(app.db, run, asked.body.as, asked.at)))
-      throw new Problem(409, 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
-    const what = asked.body.as === 'canceled' ? 'canceled a broadcast' : 'took a broadcast back';
-    await writeRecord(app.db, asked, what, String(id), { run });
+    const { as } = asked.body;
+    await app.db.transaction(async (tx) => {
+      const found = await runsToCallOff(tx, id);
+      const [next] = found?.ids ?? [];
+      const runs = as === 'skipped' ? [next].filter((run) => run !== undefined) : (found?.ids ?? []);
+      let done = 0;
+      for (const run of runs) if (await callOffIn(tx, run, as, asked.at)) done += 1;
+      if (found?.goesOn && as !== 'skipped') {
+        await endRepeats(tx, id, as, asked.at);
+        done += 1;
+      }
+      if (done === 0) throw new Problem(409, 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
+      await writeRecord(tx, asked, CALLED_OFF[as], String(id), { runs });
+    });
     return {};
   }),
 ];
+
+const CALLED_OFF = {
+  canceled: 'canceled a broadcast',
+  skipped: 'skipped a run of a broadcast',
+  draft: 'took a broadcast back',
+  set_aside: 'took a broadcast back',
+} as const;

@@ -20,6 +20,10 @@ export async function goneSources(db: Queryable, draft: Draft): Promise<string[]
           `A ${kind} that ${side === 'to' ? 'it goes to' : 'it leaves out'} has been deleted. Take it away, or choose another.`,
         );
     }
+  if (draft.when.kind === 'import') {
+    const { rowCount } = await db.query(`SELECT id FROM list WHERE id = $1`, [draft.when.list_id]);
+    if (rowCount === 0) said.push('The list whose imports it goes with has been deleted. Choose another.');
+  }
   return said;
 }
 

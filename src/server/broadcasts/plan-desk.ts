@@ -9,9 +9,11 @@ import type { DummyLink } from '../../core/plan/links';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
 import { pricer } from '../../core/plan/money';
+import { withBalance } from '../../core/plan/balance';
 import type { PlanSender, PlanWorkspace } from '../../core/plan/person';
 import { proofOf } from '../../core/plan/picture';
 import { mergeBusy, type Busy } from '../../core/plan/timetable';
+import { nextRun } from '../../core/plan/upcoming';
 import { resolveWhen } from '../../core/plan/when';
 import { makeWriter, type Writer } from '../../core/plan/writer';
 import { wallClock } from '../../core/plan/zones';
@@ -90,7 +92,7 @@ export class PlanDesk {
 
   async summary(draft: Draft, now: number): Promise<{ plan: PlanSummary; digest: string }> {
     const { plan } = await this.make(draft, now);
-    return { plan: plan.summary, digest: plan.digest };
+    return { plan: withBalance(plan.summary, await balanceMicro(this.db)), digest: plan.digest };
   }
 
   async proof(draft: Draft, which: string, index: number, now: number) {
@@ -146,14 +148,17 @@ export class PlanDesk {
   /**
    * Opens a plan for the press. When the plan that was shown is still known under its digest and nothing that it was made from has
    * moved, it is that very plan (begun now, for a start at once); else it is made anew, and the digest tells whether it differs.
+   *
+   * @param credit held already for what this takes the place of, micro
    */
-  async open(draft: Draft, digest: string, now: number): Promise<OpenedPlan> {
+  async open(asked: Draft, digest: string, now: number, credit = 0): Promise<OpenedPlan> {
     const around = await this.around();
+    const draft = nextRun(asked, now, around.workspace.zone);
     const shown = this.plans.find((known) => known.plan.digest === digest);
     const key = await this.keyOf(draft, around, now);
     let plan = shown?.key === key ? shown.plan : undefined;
     let { due, busy, spilled } = { due: plan?.texts.due, busy: plan?.busy ?? [], spilled: plan?.spilled ?? 0 };
-    if (plan && draft.when.kind === 'now') {
+    if (plan && draft.when.kind !== 'at') {
       const when = resolveWhen(draft, around.workspace, now, this.book);
       const laid = plan.relay(when.base);
       if (laid) ({ due, busy, spilled } = laid);
@@ -173,12 +178,16 @@ export class PlanDesk {
     const times = span(due, plan.texts.count);
     return {
       token: this.token,
-      summary: { ...plan.summary, first: times.first, last: times.last },
+      summary: {
+        ...withBalance(plan.summary, (await balanceMicro(this.db)) + credit),
+        first: times.first,
+        last: times.last,
+      },
       digest: plan.digest,
       count: plan.texts.count,
       busy,
       links: plan.links,
-      moreWait: draft.when.kind === 'now' ? Math.max(0, spilled - (shown?.plan.spilled ?? 0) - Math.ceil(gone * rate) - 1) : 0,
+      moreWait: draft.when.kind !== 'at' ? Math.max(0, spilled - (shown?.plan.spilled ?? 0) - Math.ceil(gone * rate) - 1) : 0,
     };
   }
 
@@ -280,8 +289,10 @@ export class PlanDesk {
   }
 
   /** The plan itself. @param sameFor how old a plan for a start at once may be, ms */
-  async make(draft: Draft, now: number, sameFor = 0): Promise<{ plan: Plan; zone: string }> {
+  async make(asked: Draft, now: number, sameFor = 0): Promise<{ plan: Plan; zone: string }> {
     const around = await this.around();
+    // of one that is repeated, the run that comes next
+    const draft = nextRun(asked, now, around.workspace.zone);
     const key = await this.keyOf(draft, around, now);
     const known = this.plans.find((each) => each.key === key);
     if (known && (draft.when.kind === 'at' ? known.plan.base > now : now - known.at <= sameFor))

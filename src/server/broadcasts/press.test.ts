@@ -1,51 +1,18 @@
 import { describe, expect, test } from 'vitest';
-import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
+import type { Draft } from '../../core/plan/draft';
 import type { Db } from '../db/db';
-import { emptyDb, ENGINES } from '../db/testing/engines';
-import { makeWorkspace, NOW } from '../engine/testing/world';
+import { ENGINES } from '../db/testing/engines';
+import { NOW } from '../engine/testing/world';
 import { balanceMicro } from '../engine/money';
 import type { Problem } from '../http/problem';
 import { callOff, dismantle } from '../engine/sweep';
 import { localPlans } from './plan-thread';
-import { makePlan, pressAndStore as press, presser } from './testing';
+import { makePlan, pressAndStore as press, presser, world } from './testing';
 
 const AT = new Date(NOW).toISOString();
 const asked = { account: undefined, now: NOW, at: AT };
 const TOP_UP = 100_000_000;
 
-/** Five people: two share a number, one is in another zone, one has no name, one said stop. */
-async function world(engine: (typeof ENGINES)[number], part: Partial<Draft> = {}) {
-  const db = await emptyDb(engine);
-  await makeWorkspace(db);
-  await db.query(`INSERT INTO list (id, name, created_at) VALUES (1, 'All', $1::timestamptz)`, [AT]);
-  const people: [number, string, string, string | null][] = [
-    [1, 'Ana', '+12075550101', 'America/New_York'],
-    [2, 'Leo', '+12075550101', 'America/New_York'],
-    [3, 'Inès', '+16125550103', 'America/Chicago'],
-    [4, '', '+12075550104', null],
-    [5, 'Mika', '+12075550105', null],
-  ];
-  for (const [id, name, number, zone] of people) {
-    await db.query(
-      `INSERT INTO person (id, given_name, number, number_kind, zone, created_at, updated_at) VALUES ($1, $2, $3, 'either', $4, $5::timestamptz, $5::timestamptz)`,
-      [id, name, number, zone, AT],
-    );
-    await db.query(`INSERT INTO list_member VALUES (1, $1)`, [id]);
-  }
-  await db.query(`INSERT INTO suppression (number, at, how) VALUES ('+12075550105', $1::timestamptz, 'texted')`, [AT]);
-  const draft: Draft = {
-    ...EMPTY_DRAFT,
-    sender_id: 1,
-    to: [{ kind: 'list', id: 1 }],
-    words: '{given_name or "neighbor"}: the Heron is off. Ottermere Ferry',
-    ...part,
-  };
-  await db.query(
-    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES (1, 'Heron', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz)`,
-    [JSON.stringify(draft), AT],
-  );
-  return { db, draft };
-}
 const pressing = (digest: string, pressId = 'press-one', version = 1) => ({ broadcastId: 1, version, digest, pressId });
 const refused = (work: Promise<unknown>) =>
   work.then(

@@ -20,7 +20,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
   const [run] = await rowsOf(
     db.query<RunAnswer['run']>(
       `SELECT run.id, run.broadcast_id, run.name, run.state, run.people, run.parts, run.cost_micro, run.stored, run.called_off, run.due_at, run.last_due_at,
-         run.not_after, run.takeback_until, run.pressed_at, run.started_at, run.ended_at, run.note, account.name AS by,
+         run.not_after, run.takeback_until, run.pressed_at, run.started_at, run.ended_at, run.note, run.asks, run.origin, broadcast.goes_on, account.name AS by,
          sender.name AS sender, sender.address AS sender_address, sender.kind AS sender_kind, broadcast.labels
        FROM run JOIN broadcast ON broadcast.id = run.broadcast_id LEFT JOIN account ON account.id = run.account_id JOIN sender ON sender.id = run.sender_id WHERE run.id = $1`,
       [id],
@@ -129,6 +129,13 @@ export async function moveRun(
   const moved = await tx.query(`UPDATE run SET state = $3 WHERE id = $1 AND state = ANY ($2::text[])`, [id, from, to]);
   if (moved.rowCount > 0) return 'moved';
   return (await tx.query<{ state: RunState }>(`SELECT state FROM run WHERE id = $1`, [id])).rows[0]?.state;
+}
+
+/** Lets a run go that waits for a person; false when it does not (any more). */
+export async function agreeTo(tx: Tx, id: number): Promise<boolean> {
+  return (
+    (await tx.query(`UPDATE run SET asks = NULL WHERE id = $1 AND asks IS NOT NULL AND state = 'waiting'`, [id])).rowCount > 0
+  );
 }
 
 /** A note on a run's course. */

@@ -6,6 +6,7 @@ import type { App } from '../http/app-context';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { Download, route, who, type Asked, type Route } from '../http/route';
 import {
+  agreeTo,
   moveRun,
   noteOnRun,
   outcomes,
@@ -70,6 +71,16 @@ export const runRoutes: Route[] = [
           ].map((v) => String(v ?? '')),
         );
     return new Download(`run-${id}.csv`, 'text/csv; charset=utf-8', writeCsv(rows));
+  }),
+  route(runs.agree, async (app, asked) => {
+    const id = idOf(asked.params.id);
+    await app.db.transaction(async (tx) => {
+      if (!(await agreeTo(tx, id))) throw new Problem(409, 'state', 'The run does not wait for anyone any more.');
+      await noteOnRun(tx, id, 'agreed', asked);
+      await writeRecord(tx, asked, 'agreed to a run that differs', `run ${id}`);
+    });
+    app.bus.changed('run', id);
+    return {};
   }),
   route(runs.pause, (app, asked) => move(app, idOf(asked.params.id), ['sending'], 'paused', 'paused', asked)),
   route(runs.resume, (app, asked) => move(app, idOf(asked.params.id), ['paused'], 'sending', 'resumed', asked)),

@@ -1,5 +1,7 @@
-import type { Draft } from '../../core/plan/draft';
+import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import type { Db } from '../db/db';
+import { emptyDb, type ENGINES } from '../db/testing/engines';
+import { makeWorkspace, NOW } from '../engine/testing/world';
 import { Bus } from '../engine/bus';
 import { PlanDesk } from './plan-desk';
 import { localPlans } from './plan-thread';
@@ -30,5 +32,40 @@ export async function pressAndStore(
   asked: Parameters<typeof press>[2],
 ): Promise<{ run_id: number; stored: string }> {
   const pressed = await press(app, pressing, asked);
-  return { run_id: pressed.run_id, stored: await pressed.stored };
+  return { run_id: pressed.run_id ?? 0, stored: await pressed.stored };
+}
+
+/** Five people: two share a number, one is in another zone, one has no name, one said stop. */
+export async function world(engine: (typeof ENGINES)[number], part: Partial<Draft> = {}) {
+  const db = await emptyDb(engine);
+  const at = new Date(NOW).toISOString();
+  await makeWorkspace(db);
+  await db.query(`INSERT INTO list (id, name, created_at) VALUES (1, 'All', $1::timestamptz)`, [at]);
+  const people: [number, string, string, string | null][] = [
+    [1, 'Ana', '+12075550101', 'America/New_York'],
+    [2, 'Leo', '+12075550101', 'America/New_York'],
+    [3, 'Inès', '+16125550103', 'America/Chicago'],
+    [4, '', '+12075550104', null],
+    [5, 'Mika', '+12075550105', null],
+  ];
+  for (const [id, name, number, zone] of people) {
+    await db.query(
+      `INSERT INTO person (id, given_name, number, number_kind, zone, created_at, updated_at) VALUES ($1, $2, $3, 'either', $4, $5::timestamptz, $5::timestamptz)`,
+      [id, name, number, zone, at],
+    );
+    await db.query(`INSERT INTO list_member VALUES (1, $1)`, [id]);
+  }
+  await db.query(`INSERT INTO suppression (number, at, how) VALUES ('+12075550105', $1::timestamptz, 'texted')`, [at]);
+  const draft: Draft = {
+    ...EMPTY_DRAFT,
+    sender_id: 1,
+    to: [{ kind: 'list', id: 1 }],
+    words: '{given_name or "neighbor"}: the Heron is off. Ottermere Ferry',
+    ...part,
+  };
+  await db.query(
+    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES (1, 'Heron', 'draft', $1::jsonb, $2::timestamptz, $2::timestamptz)`,
+    [JSON.stringify(draft), at],
+  );
+  return { db, draft };
 }

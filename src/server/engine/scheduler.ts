@@ -5,7 +5,7 @@ import type { Bus } from './bus';
 import type { Inbound } from './inbound';
 import type { LineDriver } from './line/driver';
 import { settleRun, settleTexts } from './money';
-import { clearCalledOff, sweepEnded } from './sweep';
+import { clearCalledOff, endWithoutNext, sweepEnded } from './sweep';
 
 const TICK = 1000;
 const MINUTE = 60_000;
@@ -64,8 +64,14 @@ export class Scheduler {
   }
 
   private async startDue(now: number): Promise<void> {
-    const { rows } = await this.db.query<{ id: number; due_at: string; not_after: string; late_limit_minutes: number }>(
-      `SELECT run.id, run.due_at, run.not_after, workspace.late_limit_minutes FROM run, workspace
+    const { rows } = await this.db.query<{
+      id: number;
+      due_at: string;
+      not_after: string;
+      late_limit_minutes: number;
+      asks: string | null;
+    }>(
+      `SELECT run.id, run.due_at, run.not_after, run.asks, workspace.late_limit_minutes FROM run, workspace
        WHERE run.state = 'waiting' AND run.due_at <= $1::timestamptz AND run.takeback_until <= $1::timestamptz ORDER BY run.due_at, run.id`,
       [iso(now)],
     );
@@ -79,11 +85,14 @@ export class Scheduler {
           : late > run.late_limit_minutes * MINUTE
             ? `${Math.round(late / MINUTE)} minutes late`
             : undefined;
+      // it waits for a person, as long as it may be late
+      if (run.asks !== null && !missed) continue;
+      const why = run.asks === null ? 'The server could not start it in time' : `Nobody agreed to it in time (${run.asks})`;
       await this.db.query(
         missed
           ? `UPDATE run SET state = 'missed', note = $2 WHERE id = $1 AND state = 'waiting'`
-          : `UPDATE run SET state = 'sending', started_at = $2::timestamptz WHERE id = $1 AND state = 'waiting'`,
-        [run.id, missed ? `The server could not start it in time: ${missed}. Nothing was sent.` : iso(moment)],
+          : `UPDATE run SET state = 'sending', started_at = $2::timestamptz WHERE id = $1 AND state = 'waiting' AND asks IS NULL`,
+        [run.id, missed ? `${why}: ${missed}. Nothing was sent.` : iso(moment)],
       );
       this.bus.changed('runs');
       this.bus.changed('run', run.id);
@@ -106,10 +115,9 @@ export class Scheduler {
         );
         if (rowCount === 0) return;
         await settleRun(tx, id, at);
-        await tx.query(
-          `UPDATE broadcast SET state = 'ended', updated_at = $2::timestamptz WHERE id = (SELECT broadcast_id FROM run WHERE id = $1) AND state = 'scheduled'`,
-          [id, at],
-        );
+        const { broadcast_id } = (await tx.query<{ broadcast_id: number }>(`SELECT broadcast_id FROM run WHERE id = $1`, [id]))
+          .rows[0];
+        await endWithoutNext(tx, broadcast_id, at);
       });
       this.bus.changed('run', id);
       this.bus.changed('runs');

@@ -225,6 +225,8 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       if (now.state === 'waiting') break;
       await new Promise((resolve) => setTimeout(resolve, 10));
     }
+    await desk.app.db.query(`UPDATE run SET asks = 'more people' WHERE id = $1`, [run]);
+    await call('post', '/api/runs/:id/agree', { params: { id: run }, body: {} });
     await call('get', '/api/prepared-texts/earlier', { query: { search: 'a' } });
     await call('get', '/api/runs/:id/recipients', { params: { id: run } });
     await call('get', '/api/runs/:id/recipients.csv', { params: { id: run } });

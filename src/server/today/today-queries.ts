@@ -14,6 +14,17 @@ export async function runsOfDay(db: Queryable, from: number, to: number): Promis
   ).rows;
 }
 
+/** Of repeated broadcasts, what comes next and is not planned yet; as many people as the run before. */
+export async function coming(db: Queryable, from: string, to: string): Promise<Day['coming']> {
+  const { rows } = await db.query<Day['coming'][number]>(
+    `SELECT broadcast.id AS broadcast_id, broadcast.name, next_at AS at,
+       coalesce((SELECT run.people FROM run WHERE run.broadcast_id = broadcast.id AND run.state <> 'missed' AND NOT called_off ORDER BY run.id DESC LIMIT 1), 0) AS people
+     FROM broadcast WHERE state = 'scheduled' AND next_at >= $1::timestamptz AND next_at < $2::timestamptz ORDER BY next_at, id LIMIT 20`,
+    [from, to],
+  );
+  return rows;
+}
+
 /** The run that begins next. */
 export async function nextRun(db: Queryable, at: string): Promise<Day['next']> {
   const { rows } = await db.query<NonNullable<Day['next']>>(
@@ -36,7 +47,7 @@ export async function runUnderWay(db: Queryable): Promise<Day['sending']> {
 /** What waits for a person, what goes out, and what just went. @param now ms */
 export async function todayOf(db: Queryable, now: number): Promise<Omit<TodayAnswer, 'missing'>> {
   const since = (days: number) => iso(now - days * 86_400_000);
-  const [replies, uncertain, failed, missed, going, sent, imports] = await Promise.all([
+  const [replies, uncertain, failed, missed, asking, repeated, going, sent, imports] = await Promise.all([
     db.query<Part<'replies'>>(
       `SELECT inbound.id, received_at, inbound.number, body, kind, inbound.person_id, trim(given_name || ' ' || family_name) AS name, count(*) OVER () AS total
        FROM inbound LEFT JOIN person ON person.id = inbound.person_id WHERE done_at IS NULL ORDER BY inbound.id LIMIT 3`,
@@ -54,6 +65,10 @@ export async function todayOf(db: Queryable, now: number): Promise<Omit<TodayAns
       `SELECT id, name, note, due_at, broadcast_id FROM run WHERE state = 'missed' AND due_at > $1::timestamptz ORDER BY due_at DESC LIMIT 3`,
       [since(3)],
     ),
+    db.query<Part<'asking'>>(
+      `SELECT id, broadcast_id, name, asks, due_at FROM run WHERE state = 'waiting' AND asks IS NOT NULL ORDER BY due_at, id LIMIT 5`,
+    ),
+    coming(db, iso(now), since(-31)),
     db.query<Part<'going'>>(
       `SELECT id, broadcast_id, name, state, people, parts, cost_micro, due_at, last_due_at FROM run WHERE state IN ('waiting', 'sending', 'paused', 'planning') ORDER BY due_at, id LIMIT 12`,
     ),
@@ -72,6 +87,8 @@ export async function todayOf(db: Queryable, now: number): Promise<Omit<TodayAns
     uncertain: uncertain.rows,
     failed: failed.rows,
     missed: missed.rows,
+    asking: asking.rows,
+    coming: repeated,
     going: going.rows,
     sent: sent.rows,
     imports: imports.rows,

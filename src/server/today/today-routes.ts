@@ -4,7 +4,7 @@ import { localInstant, wallClock } from '../../core/plan/zones';
 import { route, type Route } from '../http/route';
 import { missingFor } from '../setup/missing';
 import { workspaceOf } from '../setup/workspace';
-import { nextRun, runsOfDay, runUnderWay, todayOf } from './today-queries';
+import { coming, nextRun, runsOfDay, runUnderWay, todayOf } from './today-queries';
 
 export const todayRoutes: Route[] = [
   route(today.day, async (app, asked) => {
@@ -12,12 +12,13 @@ export const todayRoutes: Route[] = [
     const date = asked.query.date ?? wallClock(asked.now, zone).date;
     const from = localInstant(date, '00:00', zone).instant;
     const to = localInstant(wallClock(from + 30 * 3_600_000, zone).date, '00:00', zone).instant;
-    const [runs, next, sending] = await Promise.all([
+    const [runs, soon, next, sending] = await Promise.all([
       runsOfDay(app.db, from, to),
+      coming(app.db, iso(from), iso(to)),
       nextRun(app.db, asked.at),
       runUnderWay(app.db),
     ]);
-    return { date, from: iso(from), to: iso(to), zone, quiet_from, quiet_to, now: asked.at, runs, next, sending };
+    return { date, from: iso(from), to: iso(to), zone, quiet_from, quiet_to, now: asked.at, runs, coming: soon, next, sending };
   }),
   route(today.get, async (app, asked) => {
     const [shown, missing] = await Promise.all([todayOf(app.db, asked.now), missingFor(app.db)]);

@@ -9,7 +9,7 @@ import Broadcasts from './Broadcasts';
 const row = (id: number, part: Partial<BroadcastRow> = {}): BroadcastRow => ({
   ...{ id, name: `Broadcast ${id}`, state: 'ended', updated_at: '2026-12-02T20:00:00.000Z', words: 'Hello {given_name}' },
   ...{ run_id: id, run_state: 'finished', people: 40, parts: 41, cost_micro: 300_000, due_at: '2026-12-01T20:00:00.000Z' },
-  ...{ by: 'Ana', labels: [] },
+  ...{ by: 'Ana', labels: [], goes_on: false, next_at: null },
   ...part,
 });
 /** What was asked, with its query; the server has 130 of them. */

@@ -32,7 +32,9 @@ const HIDDEN = ['parts'];
 
 const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';
 const wayOf = (row: BroadcastRow) =>
-  isDraft(row) || row.state === 'scheduled' || row.run_id === null ? `/broadcasts/${row.id}` : `/runs/${row.run_id}`;
+  isDraft(row) || row.state === 'scheduled' || row.goes_on || row.run_id === null
+    ? `/broadcasts/${row.id}`
+    : `/runs/${row.run_id}`;
 
 /** Every broadcast: those being made and scheduled first, then what has ended; found by name or words. */
 export default function Broadcasts() {
@@ -106,11 +108,15 @@ export default function Broadcasts() {
         nobreak: true,
         width: 110,
         cell: (row) =>
-          row.run_state && !isDraft(row)
-            ? row.run_state === 'waiting'
-              ? 'scheduled'
-              : row.run_state
-            : row.state.replace('_', ' '),
+          row.goes_on
+            ? row.next_at
+              ? 'again and again'
+              : 'with imports'
+            : row.run_state && !isDraft(row)
+              ? row.run_state === 'waiting'
+                ? 'scheduled'
+                : row.run_state
+              : row.state.replace('_', ' '),
       },
       {
         key: 'people',
@@ -139,7 +145,13 @@ export default function Broadcasts() {
         nobreak: true,
         width: 190,
         cell: (row) =>
-          row.due_at && !isDraft(row) ? when(row.due_at, zone, now) : <Bit soft>saved {when(row.updated_at, zone, now)}</Bit>,
+          row.next_at ? (
+            <>next {when(row.next_at, zone, now)}</>
+          ) : row.due_at && !isDraft(row) ? (
+            when(row.due_at, zone, now)
+          ) : (
+            <Bit soft>saved {when(row.updated_at, zone, now)}</Bit>
+          ),
       },
       {
         key: 'labels',

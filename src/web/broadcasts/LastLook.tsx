@@ -6,6 +6,7 @@ import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
 import type { PlanSummary } from '../../core/api/plan';
 import { mayDo } from '../../core/api/roles';
 import { iso } from '../../core/clock';
+import { repeatWords } from '../../core/plan/repeat-words';
 import { differences, reasonWords, type Difference } from '../../core/plan/differences';
 import { localInstant } from '../../core/plan/zones';
 import { ask, Refused, useAct } from '../api/client';
@@ -75,6 +76,8 @@ export default function LastLook() {
   const { plan } = shown;
   const { pace, when: start } = broadcast.draft;
   const atOnce = start.kind === 'now';
+  const atImport = start.kind === 'import';
+  const repeats = start.kind === 'at' ? start.repeats : undefined;
   const own = start.kind === 'at' && start.own === true;
   const press = async () => {
     setPressed(true);
@@ -84,7 +87,7 @@ export default function LastLook() {
         params: { id },
         body: { version: broadcast.version, digest: shown.digest, press_id: pressId.current },
       });
-      await navigate(`/runs/${run_id}`);
+      await navigate(run_id === null ? `/broadcasts/${id}` : `/runs/${run_id}`);
     } catch (refused) {
       if (refused instanceof Refused && refused.status >= 400 && refused.status < 500) pressId.current = '';
       setRefusedWith(refused instanceof Refused && refused.status === 409 ? plan : undefined);
@@ -118,7 +121,9 @@ export default function LastLook() {
             From <b>{plan.sender?.name}</b>,{' '}
             {plan.sender?.kind === 'name' ? 'a name that cannot take replies' : `${plan.sender?.address}, which takes replies`},
             to <b>{people(plan.people)}</b>,{' '}
-            {atOnce ? (
+            {atImport ? (
+              <b>whenever people have been brought into the list</b>
+            ) : atOnce ? (
               <b>now</b>
             ) : (
               <>
@@ -136,6 +141,22 @@ export default function LastLook() {
             {pace?.kind === 'a_minute' ? `, ${count(pace.texts)} a minute` : pace ? ', spread evenly' : ''}.{' '}
             {broadcast.draft.purpose === 'service' ? 'Service notice.' : 'Marketing.'}
           </p>
+          {start.kind === 'at' && repeats && (
+            <p>
+              Then again, <b>{repeatWords(repeats, start.date)}</b>: each time counted anew, to whoever is there then
+              {repeats.wait === undefined
+                ? '.'
+                : `; if people or cost differ by more than ${repeats.wait} % from the run before, it waits for you.`}
+            </p>
+          )}
+          {start.kind === 'at' && start.current && (
+            <p>
+              To whoever is there then, not more than <b>{people(start.current.most)}</b>; with more, only these{' '}
+              {count(plan.people)} get it.
+            </p>
+          )}
+          {start.kind === 'now' && start.again && <p>When it has gone, it is a draft again, to be sent whenever you say so.</p>}
+          {atImport && <p>The figures are those of now; people are counted anew with each import.</p>}
           {plan.samples.map((sample) => (
             <TextBox key={sample.kind} pad="8px 12px">
               <Row between small soft>
@@ -219,15 +240,19 @@ export default function LastLook() {
               <Button variant="go" disabled={pressed || plan.must_fix.length > 0} onClick={() => void press()}>
                 {pressed
                   ? 'Asking once more…'
-                  : `Send to ${people(plan.people)} ${atOnce ? 'now' : goes ? `at\u00a0${goes}` : ''}`}
+                  : atImport
+                    ? 'Send it with each import'
+                    : `Send to ${people(plan.people)} ${atOnce ? 'now' : goes ? `at\u00a0${goes}` : ''}`}
               </Button>
             ) : (
               <p>Your role is “{account.role}”: someone who may send has to press here.</p>
             )}
             <Words as="p" soft small centered>
-              {atOnce
-                ? `While it is written down, and for ${plan.takeback_seconds} seconds after, you can take it back.`
-                : 'Until then you can take it back.'}{' '}
+              {atImport
+                ? 'Until an import brings people it can be set aside; each run after it can be taken back until it starts.'
+                : atOnce
+                  ? `While it is written down, and for ${plan.takeback_seconds} seconds after, you can take it back.`
+                  : 'Until then you can take it back.'}{' '}
               After that it cannot be called back.
             </Words>
             <Words centered>

@@ -1,6 +1,7 @@
 import { Button } from '@mui/material';
 import { useNavigate } from 'react-router';
 import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
+import { repeatWords } from '../../core/plan/repeat-words';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
@@ -12,6 +13,8 @@ import { Way } from '../pieces/ways';
 /** A broadcast that is scheduled, or over: what can be done with it. */
 export function NotADraft({ broadcast }: { broadcast: BroadcastAnswer }) {
   const { id, run } = broadcast;
+  const timing = broadcast.draft.when;
+  const pending = run && (run.state === 'waiting' || run.state === 'planning') ? run : undefined;
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 20_000);
   const navigate = useNavigate();
@@ -32,10 +35,18 @@ export function NotADraft({ broadcast }: { broadcast: BroadcastAnswer }) {
       </Head>
       <Pane most={640}>
         <Column>
-          {broadcast.state === 'scheduled' && run && (
+          {broadcast.state === 'scheduled' && broadcast.goes_on && (
             <p>
-              It goes to {people(run.people)} at {when(run.due_at, workspace.zone, now)}. While you edit it, it is set aside and
-              cannot start.
+              {timing.kind === 'at' && timing.repeats
+                ? `It goes ${repeatWords(timing.repeats, timing.date)}${broadcast.next_at ? `; next after that ${when(broadcast.next_at, workspace.zone, now)}` : ''}.`
+                : 'It goes whenever people have been brought into its list.'}{' '}
+              While you edit it, it is set aside, and nothing of it goes.
+            </p>
+          )}
+          {broadcast.state === 'scheduled' && pending && (
+            <p>
+              It goes to {people(pending.people)} at {when(pending.due_at, workspace.zone, now)}.
+              {broadcast.goes_on ? '' : ' While you edit it, it is set aside and cannot start.'}
             </p>
           )}
           {broadcast.state === 'scheduled' && (
@@ -44,7 +55,7 @@ export function NotADraft({ broadcast }: { broadcast: BroadcastAnswer }) {
                 Set aside and edit
               </Button>
               <Button disabled={busy} onClick={() => aside('canceled')}>
-                Cancel it for {people(run?.people ?? 0)}
+                {broadcast.goes_on ? 'Cancel all that is to come' : `Cancel it for ${people(run?.people ?? 0)}`}
               </Button>
             </Row>
           )}

@@ -57,12 +57,13 @@ export default function RunView() {
   const zone = workspace.zone;
   const notGone = tally.planned ?? 0;
   const maySend = mayDo(account.role, 'send');
-  const takeBack = () =>
+  const series = run.goes_on || run.origin === 'repeat' || run.origin === 'import';
+  const takeBack = (as: 'draft' | 'skipped') =>
     void work(async () => {
       setLeaving(true);
       try {
-        await setAside({ params: { id: run.broadcast_id }, body: { as: 'draft' } });
-        await navigate(`/broadcasts/${run.broadcast_id}`);
+        await setAside({ params: { id: run.broadcast_id }, body: { as } });
+        await navigate(as === 'skipped' ? '/' : `/broadcasts/${run.broadcast_id}`);
       } catch (refused) {
         // it goes: what becomes of it is looked at again
         setLeaving(false);
@@ -118,7 +119,8 @@ export default function RunView() {
           )}
         </End>
       </Head>
-      {(waiting || planning) && maySend && <TakeBack run={run} now={now} busy={busy} takeBack={takeBack} />}
+      {run.asks && <Asks run={run} may={maySend} />}
+      {(waiting || planning) && maySend && <TakeBack run={run} now={now} busy={busy} series={series} takeBack={takeBack} />}
       <Panes columns="minmax(0, 1fr) 320px">
         <Pane as="section" pad="16px 20px" aria-label="What became of it">
           <Trouble error={error} />
@@ -173,7 +175,20 @@ const Back = styled(Button)(({ theme }) => ({
 }));
 
 /** It can still be taken back: the loudest thing on the page, with the time that is left. */
-function TakeBack({ run, now, busy, takeBack }: { run: RunAnswer['run']; now: number; busy: boolean; takeBack: () => void }) {
+function TakeBack({
+  run,
+  now,
+  busy,
+  series,
+  takeBack,
+}: {
+  run: RunAnswer['run'];
+  now: number;
+  busy: boolean;
+  /** More runs come after it: only this one can be skipped. */
+  series: boolean;
+  takeBack: (as: 'draft' | 'skipped') => void;
+}) {
   const { workspace } = useDesk();
   const left = Math.max(0, Math.ceil((Date.parse(run.due_at) - now) / 1000));
   return (
@@ -188,10 +203,42 @@ function TakeBack({ run, now, busy, takeBack }: { run: RunAnswer['run']; now: nu
             ? `until the first of ${count(run.people)} goes`
             : `until ${when(run.due_at, workspace.zone, now)}, when the first of ${count(run.people)} goes`}
       </Words>
-      <Back disabled={busy} onClick={takeBack}>
-        {run.state === 'planning' ? 'Call it off' : 'Take it back'}
+      {series && (
+        <Back disabled={busy} onClick={() => takeBack('skipped')}>
+          Skip this one
+        </Back>
+      )}
+      <Back disabled={busy} onClick={() => takeBack('draft')}>
+        {series ? 'Take it all back' : run.state === 'planning' ? 'Call it off' : 'Take it back'}
       </Back>
     </Fear>
+  );
+}
+
+/** It waits for a person, and until when. */
+function Asks({ run, may }: { run: RunAnswer['run']; may: boolean }) {
+  const agree = useAct(runs.agree);
+  const { work, busy, error } = useWork();
+  return (
+    <Words pad="10px 20px" under>
+      <Alert
+        severity="warning"
+        action={
+          may && (
+            <Button
+              variant="contained"
+              disabled={busy}
+              onClick={() => void work(() => agree({ params: { id: run.id }, body: {} }))}
+            >
+              Let it go
+            </Button>
+          )
+        }
+      >
+        It waits for somebody: {run.asks}. If nobody says so in time, nothing of it goes.
+      </Alert>
+      <Trouble error={error} />
+    </Words>
   );
 }
 

@@ -100,7 +100,7 @@ export default function Sheet() {
           <Proof id={id} draft={draft} plan={plan} language={language} shown={setShown} />
         </Pane>
         <Pane as="section" aria-label="When">
-          <WhenPane draft={draft} plan={plan} senders={answer.senders} change={state.change} />
+          <WhenPane id={id} draft={draft} plan={plan} senders={answer.senders} change={state.change} />
         </Pane>
         <Tally
           draft={draft}

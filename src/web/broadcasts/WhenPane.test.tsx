@@ -27,7 +27,7 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 const pane = (draft: Draft, plan: PlanSummary | undefined = planOf(), senders = broadcastOf().senders) =>
-  show(<WhenPane draft={draft} plan={plan} senders={senders} change={change} />);
+  show(<WhenPane id={32} draft={draft} plan={plan} senders={senders} change={change} />);
 const tally = (plan: PlanSummary | undefined, planning = false, draft = draftOf()) =>
   show(
     <Tally draft={draft} plan={plan} planning={planning} hasSenders={false} trouble={undefined} change={change} look={look} />,

@@ -1,31 +1,42 @@
 import type { PlanSummary } from '../../core/api/plan';
 import type { BroadcastAnswer } from '../../core/api/broadcasts';
 import type { Draft } from '../../core/plan/draft';
+import { repeatWords } from '../../core/plan/repeat-words';
 import { usefulDays } from '../../core/plan/when';
 import { localInstant, wallClock } from '../../core/plan/zones';
 import { useDesk } from '../api/session';
 import { Choose, OneOfThese } from '../pieces/choices';
 import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
 import { DateField, TimeField } from '../pieces/dates';
-import { count, people, wallTime, when, zoneName } from '../pieces/format';
+import { count, dayOf, people, wallTime, when, zoneName } from '../pieces/format';
 import { Bit, Column, Facts, Row, Words } from '../pieces/layout';
 import { useNow } from '../pieces/small';
 import { Value, Way } from '../pieces/ways';
 import { wayTo } from '../setup/parts';
+import { heading } from '../people/sources';
+import { kindOf, whenOf } from '../when/kinds';
 import { Allowed } from './Allowed';
 import { Pace } from './Pace';
 
 type Zone = PlanSummary['zones'][number];
 const ZONES = 7;
-const HALF_HOUR = 1_800_000;
+const SHORT_KINDS = [
+  ['now', 'Now'],
+  ['once', 'At a time'],
+  ['again', 'Again and again'],
+  ['say', 'Whenever I say'],
+  ['import', 'With each import'],
+] as const;
 
 /** Now, or at a date and time in the workspace's zone; until when it is of use; from whom; and the plan, zone by zone. */
 export function WhenPane({
+  id,
   draft,
   plan,
   senders,
   change,
 }: {
+  id: number;
   draft: Draft;
   plan: PlanSummary | undefined;
   senders: BroadcastAnswer['senders'];
@@ -38,7 +49,6 @@ export function WhenPane({
     const { date, time } = wallClock(instant, zone);
     return { date, time: time.slice(0, 5) };
   };
-  const start = () => ({ kind: 'at' as const, ...fields(Math.ceil((now + 20 * 60_000) / HALF_HOUR) * HALF_HOUR) });
   const at = draft.when.kind === 'at' ? draft.when : undefined;
   const late = draft.no_use_after;
   const wrong = plan?.must_fix.find((each) => each.place === 'when');
@@ -56,16 +66,33 @@ export function WhenPane({
   ];
   return (
     <Column gap={10}>
-      <h2>When</h2>
+      <Row between base>
+        <h2>When</h2>
+        <Way small to={`/broadcasts/${id}/when`}>
+          opened
+        </Way>
+      </Row>
       <OneOfThese
         label="When"
-        value={draft.when.kind}
-        options={[
-          ['now', 'Now'],
-          ['at', 'At a time'],
-        ]}
-        onChange={(kind) => change({ when: kind === 'now' ? { kind } : start() })}
+        value={kindOf(draft)}
+        options={SHORT_KINDS.filter(([kind]) => kind === 'now' || kind === 'once' || kind === 'again' || kind === kindOf(draft))}
+        onChange={(kind) => change({ when: whenOf(kind, draft, now, zone, undefined) })}
       />
+      {at?.repeats && (
+        <Words small>
+          {heading(repeatWords(at.repeats, at.date))}, beginning {dayOf(`${at.date}T12:00:00Z`, 'UTC')}.{' '}
+          <Way small to={`/broadcasts/${id}/when`}>
+            change how often
+          </Way>
+        </Words>
+      )}
+      {draft.when.kind === 'import' && (
+        <Words small>
+          <Way small to={`/broadcasts/${id}/when`}>
+            which list
+          </Way>
+        </Words>
+      )}
       {at && (
         <Column gap={12} above={6}>
           <DateField

@@ -160,6 +160,25 @@ export function BellLine() {
             </a>
           );
         })}
+        {day.coming.map((each) => {
+          const path = `/broadcasts/${each.broadcast_id}`;
+          const words = `${clockTime(each.at, day.zone)}, ${each.name}, again, ${people(each.people)} the last time`;
+          const h = heightOf(Math.sqrt(each.people));
+          return (
+            <a key={path} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
+              <title>{words}</title>
+              <rect
+                x={at(each.at)}
+                y={BASE - h}
+                width={9}
+                height={h}
+                fill="var(--frame)"
+                stroke="var(--on-frame)"
+                strokeDasharray="3 2"
+              />
+            </a>
+          );
+        })}
         {isToday && <rect x={nowX - 1} y={0} width={2.5} height={HEIGHT} fill="var(--yellow)" />}
       </svg>
       <Saying style={rightSide && isToday ? { right: width - nowX + 8 } : { left: isToday ? nowX + 8 : 12 }}>{saidNow}</Saying>

@@ -7,7 +7,7 @@ import { mayDo } from '../../core/api/roles';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { ago, clockTime, count, dayOf, money, people } from '../pieces/format';
+import { ago, clockTime, count, dayOf, money, people, when } from '../pieces/format';
 import { Bit, Pane, Row, Words } from '../pieces/layout';
 import { Nothing, Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
@@ -15,7 +15,15 @@ import { Way } from '../pieces/ways';
 const DayPart = styled(Words)(({ theme }) => ({ borderTop: `2px solid ${theme.bell.ink}`, marginTop: 6, padding: '8px 0' }));
 
 /** What goes out next: today's one by one, later days line by line. */
-export function GoingOut({ going, ready }: { going: TodayAnswer['going']; ready: boolean }) {
+export function GoingOut({
+  going,
+  coming,
+  ready,
+}: {
+  going: TodayAnswer['going'];
+  coming: TodayAnswer['coming'];
+  ready: boolean;
+}) {
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 1000);
   const navigate = useNavigate();
@@ -44,7 +52,7 @@ export function GoingOut({ going, ready }: { going: TodayAnswer['going']; ready:
         )}
       </Row>
       <Trouble error={error} />
-      {going.length === 0 && (
+      {going.length + coming.length === 0 && (
         <Nothing title="Nothing is scheduled">
           A broadcast is one text to many: say who, write, look once more, and it goes at its time.{' '}
           {!ready && 'What a first one needs stands on the left.'}
@@ -95,6 +103,24 @@ export function GoingOut({ going, ready }: { going: TodayAnswer['going']; ready:
             ))}
         </DayPart>
       ))}
+      {coming.length > 0 && (
+        <DayPart>
+          <Words soft small>
+            Again, counted anew shortly before
+          </Words>
+          {coming.map((each) => (
+            <Row nowrap base pad="5px 0" gap={14} key={each.broadcast_id}>
+              <Bit width={150} fixed>
+                {when(each.at, zone, now)}
+              </Bit>
+              <Words grow>
+                <Way to={`/broadcasts/${each.broadcast_id}`}>{each.name || 'no name'}</Way>
+              </Words>
+              <Bit soft>{count(each.people)}</Bit>
+            </Row>
+          ))}
+        </DayPart>
+      )}
     </Pane>
   );
 }

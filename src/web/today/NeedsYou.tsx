@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { broadcasts } from '../../core/api/broadcasts';
 import { people as peopleApi } from '../../core/api/people';
+import { runs } from '../../core/api/runs';
 import { replies as repliesApi } from '../../core/api/replies';
 import { mayDo } from '../../core/api/roles';
 import type { TodayAnswer } from '../../core/api/today';
@@ -21,14 +22,15 @@ import { wayTo } from '../setup/parts';
 
 /** What waits for a person: answered and decided in place. */
 export function NeedsYou({ today }: { today: TodayAnswer }) {
-  const { replies, uncertain, failed, missed, imports, missing } = today;
+  const { replies, uncertain, failed, missed, asking, imports, missing } = today;
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 5000);
   const navigate = useNavigate();
   const copy = useAct(broadcasts.make);
   const { work, error } = useWork();
   const zone = workspace.zone;
-  const quiet = replies.length + uncertain.length + failed.length + missed.length + imports.length + missing.length === 0;
+  const quiet =
+    replies.length + uncertain.length + failed.length + missed.length + asking.length + imports.length + missing.length === 0;
   return (
     <Pane as="section" card pad="14px 20px" aria-label="Needs you">
       <Words as="h2" figure="line" below={12}>
@@ -42,6 +44,9 @@ export function NeedsYou({ today }: { today: TodayAnswer }) {
         </Words>
       )}
       {replies.length > 0 && <Waiting replies={replies} />}
+      {asking.map((run) => (
+        <Asking run={run} key={run.id} />
+      ))}
       {missed.map((run) => (
         <Column line pad="10px 0" gap={4} key={run.id}>
           <Row between base>
@@ -99,6 +104,49 @@ export function NeedsYou({ today }: { today: TodayAnswer }) {
         </Row>
       ))}
     </Pane>
+  );
+}
+
+/** A run that differs much from the one before: it goes when somebody says so, or is skipped. */
+function Asking({ run }: { run: TodayAnswer['asking'][number] }) {
+  const { account, workspace, offset } = useDesk();
+  const now = useNow(offset, 5000);
+  const agree = useAct(runs.agree);
+  const skip = useAct(broadcasts.setAside);
+  const { work, busy, error } = useWork();
+  return (
+    <Column line pad="10px 0" gap={4}>
+      <Row between base>
+        <h3>{run.name || 'no name'} waits for you</h3>
+        <Bit soft small>
+          {when(run.due_at, workspace.zone, now)}
+        </Bit>
+      </Row>
+      <Words as="p" small>
+        {run.asks}.{' '}
+        <Way small to={`/runs/${run.id}`}>
+          see them
+        </Way>
+      </Words>
+      <Trouble error={error} />
+      {mayDo(account.role, 'send') && (
+        <Row>
+          <Button
+            variant="contained"
+            disabled={busy}
+            onClick={() => void work(() => agree({ params: { id: run.id }, body: {} }))}
+          >
+            Let it go
+          </Button>
+          <Button
+            disabled={busy}
+            onClick={() => void work(() => skip({ params: { id: run.broadcast_id }, body: { as: 'skipped' } }))}
+          >
+            Skip this one
+          </Button>
+        </Row>
+      )}
+    </Column>
   );
 }
 

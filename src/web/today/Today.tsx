@@ -21,7 +21,7 @@ export default function Today() {
     <Panes columns="minmax(0, 1.5fr) minmax(0, 1.12fr) minmax(0, 1fr)">
       <Spoken as="h1">Today</Spoken>
       <NeedsYou today={answer.data} />
-      <GoingOut going={answer.data.going} ready={answer.data.missing.length === 0} />
+      <GoingOut going={answer.data.going} coming={answer.data.coming} ready={answer.data.missing.length === 0} />
       <JustSent sent={answer.data.sent} />
     </Panes>
   );

@@ -1,0 +1,156 @@
+import { customAlphabet } from 'nanoid';
+import { iso } from '../../core/clock';
+import { LINK_TOKEN } from '../../core/plan/links';
+import type { Db, Param } from '../db/db';
+import { Pace } from '../db/pace';
+import type { Presser } from './begin-run';
+import type { OpenedPlan, PlanRow } from './plan-desk';
+
+/** 31 characters without look-alikes, all in the plain alphabet: 12 of them are 59.4 bits. */
+const newLinkToken = customAlphabet('23456789abcdefghjkmnpqrstuvwxyz', LINK_TOKEN);
+/** A row of the queue holds texts that are due within so long, and not too many of them. */
+const ROW_SPAN = 10_000;
+const ROW_TEXTS = 400;
+
+/** Every text with its exact words, in chunks, so that other requests slip between. False when it was called off. */
+export async function storeTexts(app: Presser, runId: number, plan: OpenedPlan): Promise<boolean> {
+  const bulk = app.db.lane('bulk');
+  const pace = new Pace(app.db, 200, 6000);
+  let from = 0;
+  let told = 0;
+  while (from < plan.count) {
+    const going = await pace.take(async (most) => {
+      const rows = await app.plans.rows(plan.token, from, most);
+      const kept = await bulk.transaction(async (tx) => {
+        const planning = await tx.query(`UPDATE run SET stored = $2 WHERE id = $1 AND state = 'planning'`, [
+          runId,
+          from + rows.length,
+        ]);
+        if (planning.rowCount === 0) return false;
+        const ids = await reserve(tx, 'outbound_id_seq', rows.length);
+        const queue = queueRows(rows, ids);
+        const queueIds = await reserve(tx, 'line_queue_id_seq', queue.length);
+        const made = rowsOf(rows, { runId, ids, queueIds, queue, plan });
+        await tx.copyIn('outbound', OUTBOUND, [made.texts]);
+        if (made.links.length > 0) await tx.copyIn('link', LINK, [made.links]);
+        await tx.copyIn(
+          'line_queue',
+          ['id', 'run_id', 'sender_id', 'lane', 'due_at', 'parts', 'ids'],
+          [queue.map((row, i) => [queueIds[i], runId, plan.summary.sender?.id, 2, iso(row.due), row.parts, row.ids])],
+        );
+        return true;
+      });
+      from += rows.length;
+      return kept;
+    });
+    if (!going) return false;
+    if (from - told > 5000) {
+      told = from;
+      app.bus.changed('run', runId);
+    }
+  }
+  if (app.db.engine === 'embedded' && plan.count > 5000) await bulk.exec('ANALYZE outbound');
+  return true;
+}
+
+/** Ids of our own for so many rows, as one piece of text: a row for each would cost more than the numbers. */
+async function reserve(
+  tx: Pick<Db, 'query'>,
+  sequence: 'outbound_id_seq' | 'line_queue_id_seq',
+  count: number,
+): Promise<number[]> {
+  const { rows } = await tx.query<{ ids: string }>(
+    `SELECT string_agg(nextval('${sequence}')::text, ',') AS ids FROM generate_series(1, $1::int)`,
+    [count],
+  );
+  return rows[0].ids.split(',').map(Number);
+}
+
+interface Cut {
+  due: number;
+  parts: number;
+  ids: number[];
+}
+
+/** Texts by their due times, cut into rows of the queue. */
+function queueRows(rows: readonly PlanRow[], ids: readonly number[]): Cut[] {
+  const cuts: Cut[] = [];
+  rows.forEach(([, , , , parts, , due], i) => {
+    const last = cuts[cuts.length - 1];
+    if (last && last.ids.length < ROW_TEXTS && due - last.due <= ROW_SPAN) {
+      last.ids.push(ids[i]);
+      last.parts += parts;
+      last.due = Math.min(last.due, due);
+    } else cuts.push({ due, parts, ids: [ids[i]] });
+  });
+  return cuts;
+}
+
+const OUTBOUND = [
+  'id',
+  'run_id',
+  'kind',
+  'person_id',
+  'number',
+  'sender_id',
+  'body',
+  'alphabet',
+  'parts',
+  'cost_micro',
+  'due_at',
+  'not_after',
+  'open',
+  'queue',
+  'dependants',
+] as const;
+
+const LINK = ['token', 'run_id', 'outbound_id', 'number', 'address', 'name', 'expires_at'] as const;
+
+function rowsOf(
+  rows: readonly PlanRow[],
+  of: {
+    runId: number;
+    ids: readonly number[];
+    queueIds: readonly number[];
+    queue: readonly Cut[];
+    plan: OpenedPlan;
+  },
+): { texts: Param[][]; links: Param[][] } {
+  const { plan } = of;
+  const links: Param[][] = [];
+  let cut = 0;
+  let inCut = 0;
+  const texts = rows.map(([person, number, words, extended, parts, cost, due, dependants], i): Param[] => {
+    if (inCut >= of.queue[cut].ids.length) {
+      cut += 1;
+      inCut = 0;
+    }
+    inCut += 1;
+    let body = words;
+    for (const { name, address, days, dummy } of plan.links) {
+      // the words of another language may do without it
+      if (!body.includes(dummy)) continue;
+      const token = newLinkToken();
+      links.push([token, of.runId, of.ids[i], number, address, name, days === undefined ? null : iso(due + days * 86_400_000)]);
+      body = body.replaceAll(dummy, dummy.slice(0, -LINK_TOKEN) + token);
+    }
+    return [
+      of.ids[i],
+      of.runId,
+      'run',
+      person,
+      number,
+      plan.summary.sender?.id,
+      body,
+      extended ? 'ucs2' : 'gsm7',
+      parts,
+      cost,
+      iso(due),
+      plan.summary.not_after,
+      parts,
+      of.queueIds[cut],
+      dependants,
+    ];
+  });
+  return { texts, links };
+}

@@ -136,8 +136,8 @@ export const broadcasts = {
     method: 'post',
     path: '/api/broadcasts/:id/plan',
     role: 'look',
-    says: 'The exact reach, parts, cost and times of a draft over the real audience; nothing is written',
-    body: Shape({ draft: Draft }),
+    says: 'The exact reach, parts, cost and times of a draft over the real audience; nothing is written, but that with `reserve` its one-time codes are reserved for ten minutes',
+    body: Shape({ draft: Draft, reserve: Type.Optional(Type.Boolean()) }),
     answer: Shape({ plan: PlanSummary, digest: Text }),
   }),
   proof: endpoint({

@@ -66,6 +66,8 @@ export const PlanSummary = Shape({
   alphabet: Shape({ gsm7: Count, ucs2: Count }),
   fallback: Count,
   zones: Type.Array(Shape({ zone: Text, people: Count, first: Instant, last: Instant, guessed: Count })),
+  /** One-time codes: how many there are for this broadcast, how many it needs, and whether each recipient's is known. */
+  codes: Nullable(Shape({ name: Text, free: Count, needed: Count, exact: Type.Boolean() })),
   /** Texts over time, for the first zones as they are listed: how many are due in each step after `from`. */
   course: Nullable(
     Shape({ from: Instant, step_seconds: Count, zones: Type.Array(Shape({ zone: Text, texts: Type.Array(Count) })) }),

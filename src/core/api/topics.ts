@@ -11,7 +11,8 @@ export type Topic =
   | 'broadcasts'
   | 'setup'
   | 'account'
-  | 'templates';
+  | 'templates'
+  | 'codes';
 
 /** A change as the live line tells it. */
 export interface Change {

@@ -25,6 +25,7 @@ export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsk
     JSON.stringify([
       draft.sender_id,
       draft.purpose,
+      draft.code_list_id ?? 0,
       linksOf(draft).map(({ name, address, days }) => [name, address, days ?? 0]),
       when.kind,
       when.kind === 'at' ? [when.date, when.time, when.own === true] : null,

@@ -64,6 +64,8 @@ export const Draft = Type.Object(
       ),
     ]),
     links: Type.Optional(Links),
+    /** Of which list each recipient gets a `{code}`. */
+    code_list_id: Type.Optional(Type.Union([Type.Null(), Type.Integer()])),
     purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
     sender_id: Type.Union([Type.Null(), Type.Integer()]),
     when: Type.Union([

@@ -82,11 +82,17 @@ export function makePlan(asked: PlanAsked): Plan {
     extra: written.extra,
     languages,
     pace,
+    codes: asked.codes,
+    needed: ordered.length,
     gone: asked.gone,
     filling: asked.filling,
   });
   const bare = texts.count > 0 ? measure(texts.write(0)) : measure(draft.words);
   const zones = zonesOf(texts, workspace.zone);
+  const codes =
+    asked.codes && writer.compiled.fields.includes('code')
+      ? { name: asked.codes.name, free: asked.codes.free, needed: ordered.length, exact: written.codes !== undefined }
+      : null;
   const summary: PlanSummary = {
     chosen: reach.chosen,
     named_twice: reach.namedTwice,
@@ -109,6 +115,7 @@ export function makePlan(asked: PlanAsked): Plan {
     alphabet: { gsm7: texts.count - sums.extended, ucs2: sums.extended },
     fallback: sums.fell,
     zones,
+    codes,
     course: courseOf(texts, zones, workspace.zone),
     sender: asked.sender
       ? { id: asked.sender.id, name: asked.sender.name, kind: asked.sender.kind, address: asked.sender.address }

@@ -1,6 +1,7 @@
 import type { PlanSummary } from '../api/plan';
 import type { HoursBook } from '../gate/hours';
 import type { Draft } from './draft';
+import type { PlanCodes } from './codes';
 import type { DummyLink } from './links';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
 import type { DropReason, Reach } from './reach';
@@ -24,6 +25,8 @@ export interface PlanTexts {
   group: Uint32Array;
   /** The exact words, with a dummy in the place of a personal link. */
   write(i: number): string;
+  /** The one-time code in it; null where there is none, or only what stands for one. */
+  code(i: number): string | null;
 }
 
 export interface Plan {
@@ -53,6 +56,8 @@ export interface PlanAsked {
   reach: Reach<PlanPerson>;
   steppedIn: number;
   canStepIn: number;
+  /** The codes of the list that is chosen, where the words give one. */
+  codes?: PlanCodes;
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];
   /** When the sender's line is full with other runs. */

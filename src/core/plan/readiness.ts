@@ -2,6 +2,7 @@ import type { PlanSummary } from '../api/plan';
 import { formatDay } from '../merge/date-pattern';
 import { languageName } from '../text/language';
 import { MOST_PARTS } from '../text/measure';
+import type { PlanCodes } from './codes';
 import type { Draft } from './draft';
 import { linksOf } from './links';
 import { shortOf } from './balance';
@@ -41,6 +42,9 @@ export interface ReadinessFacts {
   extra: { parts: number; cost: number };
   languages: PlanSummary['languages'];
   pace: Pace;
+  codes: PlanCodes | undefined;
+  /** How many would get a code. */
+  needed: number;
   /** Lists, tags and segments that were deleted, in words; and those that are still being filled. */
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];
@@ -136,6 +140,20 @@ export const CHECKS: readonly Check[] = [
           `There is no price on the rate card for ${people(unpriced.size, 'number', 'numbers')}, such as ${[...unpriced][0]}.`,
         'Add the country to the rate card in Setup.',
       ),
+  },
+  {
+    name: 'codes',
+    kind: 'must',
+    find: ({ writer, codes, needed }) => {
+      if (!writer.compiled.fields.includes('code')) return [];
+      if (!codes) return [{ place: 'words', message: 'The text gives a code, but no list of codes is chosen.' }];
+      return one(
+        codes.free < needed,
+        'words',
+        () =>
+          `“${codes.name}” has ${people(codes.free, 'code', 'codes')} left; ${people(needed, 'person', 'people')} would get one.`,
+      );
+    },
   },
   { name: 'deleted', kind: 'must', find: ({ gone }) => gone.map((message) => ({ place: 'to', message })) },
   {

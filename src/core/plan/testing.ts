@@ -1,6 +1,7 @@
 import { HoursBook } from '../gate/hours';
 import { BUILT_IN, type FieldType } from '../merge/compile';
 import { EMPTY_DRAFT, type Draft } from './draft';
+import type { PlanCodes } from './codes';
 import { makePlan } from './make';
 import { pricer } from './money';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
@@ -53,6 +54,7 @@ export function planFor(
     now?: number;
     busy?: Busy[];
     types?: [string, FieldType][];
+    codes?: PlanCodes;
   } = {},
 ): Plan {
   const draft: Draft = {
@@ -73,7 +75,8 @@ export function planFor(
     now,
     workspace,
     sender,
-    writer: makeWriter(draft, workspace, sender, types),
+    writer: makeWriter(draft, workspace, sender, types, around.codes),
+    codes: around.codes,
     when: resolveWhen(draft, workspace, now, book),
     price: pricer([{ prefix: '+1', price_micro: 7500 }]),
     balance: 1_000_000_000,

@@ -2,6 +2,7 @@ import { compileText, type CompiledText, type FieldType } from '../merge/compile
 import { DEFAULT_PATTERN, formatDay } from '../merge/date-pattern';
 import type { SyntaxProblem } from '../merge/syntax';
 import type { Draft } from './draft';
+import type { PlanCodes } from './codes';
 import { wordingsOf, type Wording } from './wordings';
 import { dummiesOf, type DummyLink } from './links';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
@@ -21,16 +22,27 @@ export interface Writer {
   dependantFields: string[];
   optOut(language: string): string;
   languageOf(person: PlanPerson): string;
-  write(person: PlanPerson, language: string, sendDay: string): { text: string; fell: boolean; missing: string[] };
+  /** @param code theirs, where one is reserved; else what stands for one */
+  write(person: PlanPerson, language: string, sendDay: string, code?: string): { text: string; fell: boolean; missing: string[] };
 }
 
-const BUILT_IN = new Set(['given_name', 'family_name', 'reference', 'ready_text', 'send_date', 'sender_name', 'workspace_name']);
+const BUILT_IN = new Set([
+  'given_name',
+  'family_name',
+  'reference',
+  'ready_text',
+  'code',
+  'send_date',
+  'sender_name',
+  'workspace_name',
+]);
 
 export function makeWriter(
   draft: Draft,
   workspace: PlanWorkspace,
   sender: PlanSender | null,
   types: ReadonlyMap<string, FieldType>,
+  codes?: PlanCodes,
 ): Writer {
   const linkPrefix = `${workspace.public_address.replace(/^https?:\/\//, '').replace(/\/$/, '')}/l/`;
   const dummies = dummiesOf(draft, linkPrefix);
@@ -64,7 +76,7 @@ export function makeWriter(
     ),
     optOut,
     languageOf: (person) => (person.language !== null && offered.has(person.language) ? person.language : first),
-    write(person, language, sendDay) {
+    write(person, language, sendDay, code) {
       // dates and lists read as the words around them do
       const spoken = wordedIn(language);
       const rendered = (texts.get(spoken) ?? fallback).render((name) => {
@@ -77,6 +89,8 @@ export function makeWriter(
             return person.reference ?? undefined;
           case 'ready_text':
             return person.ready;
+          case 'code':
+            return code ?? codes?.dummy ?? 'XXXX';
           case 'send_date':
             return sendDay;
           case 'sender_name':

@@ -21,6 +21,8 @@ export interface Written {
   texts: string[] | undefined;
   /** For each group, the day of sending that its words were written with. */
   days: string[];
+  /** For each, the code that is reserved for them. */
+  codes: readonly string[] | undefined;
   missing: Map<string, number>;
   unpriced: Set<string>;
   /** What extended characters of the words cost, over everyone and by the wording's language. */
@@ -44,6 +46,8 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     days: groups.rules.map(
       (rule, g) => wallClock(book.next(rule, starts.of[g])?.from ?? starts.of[g], groups.zones[g].zone).date,
     ),
+    // all or none: what is not exact for one is for nobody
+    codes: asked.codes && asked.codes.reserved.length >= n ? asked.codes.reserved : undefined,
     missing: new Map(),
     unpriced: new Set(),
     extra: { parts: 0, cost: 0 },
@@ -56,7 +60,7 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     const number = person.number ?? '';
     const language = writer.languageOf(person);
     written.language[i] = workspace.languages.indexOf(language);
-    const { text, fell, missing } = writer.write(person, language, written.days[groups.of[i]]);
+    const { text, fell, missing } = writer.write(person, language, written.days[groups.of[i]], written.codes?.[i]);
     for (const name of missing) written.missing.set(name, (written.missing.get(name) ?? 0) + 1);
     if (fell) written.fell[i] = 1;
     const perPart = price(number);
@@ -113,7 +117,8 @@ export function keepTimely(
     let day = dayOf.get(key);
     if (day === undefined) dayOf.set(key, (day = wallClock(due[i], zone).date));
     days.push(day);
-    if (day !== first) note(written, i, writer.write(people[i], workspace.languages[written.language[i]], day).text);
+    if (day !== first)
+      note(written, i, writer.write(people[i], workspace.languages[written.language[i]], day, written.codes?.[i]).text);
   }
   const pick = <T extends Uint8Array | Uint16Array>(from: T, made: T): T => {
     kept.forEach((i, k) => (made[k] = from[i]));
@@ -136,6 +141,12 @@ export function keepTimely(
     group: Uint32Array.from(kept, (i) => groups.of[i]),
     write: (k) =>
       written.texts?.[kept[k]] ??
-      writer.write(chosen[k], workspace.languages[language[k]], dated ? days[k] : written.days[groups.of[kept[k]]]).text,
+      writer.write(
+        chosen[k],
+        workspace.languages[language[k]],
+        dated ? days[k] : written.days[groups.of[kept[k]]],
+        written.codes?.[kept[k]],
+      ).text,
+    code: (k) => written.codes?.[kept[k]] ?? null,
   };
 }

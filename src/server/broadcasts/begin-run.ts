@@ -6,6 +6,7 @@ import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
 import type { Bus } from '../engine/bus';
 import { balanceMicro } from '../engine/money';
+import { holdCodes, holderOf, reserveCodes, returnSpareCodes } from '../codes/code-store';
 import { callOff, dismantle } from '../engine/sweep';
 import { Problem } from '../http/problem';
 import type { OpenedPlan } from './plan-desk';
@@ -94,6 +95,7 @@ export async function beginRun(app: Presser, beginning: Beginning): Promise<{ id
         ],
       );
       await beginning.claim(tx, rows[0].id);
+      if (summary.codes) await hold(tx, rows[0].id, beginning);
       await tx.query(
         `INSERT INTO balance_entry (at, kind, amount_micro, run_id, note) VALUES ($1::timestamptz, 'hold', $2, $3, $4)`,
         [asked.at, -summary.cost_micro, rows[0].id, beginning.name],
@@ -111,6 +113,29 @@ export async function beginRun(app: Presser, beginning: Beginning): Promise<{ id
     if (again === undefined) throw error;
     return { id: again, already: true };
   }
+}
+
+/** The codes that are reserved are the run's from now on, or nothing begins. */
+async function hold(tx: Tx, run: number, { plan, draft, broadcastId, asked }: Beginning): Promise<void> {
+  const { codes } = plan.summary;
+  const list = draft.code_list_id ?? null;
+  if (!codes || list === null) return;
+  const held = { list, holder: holderOf(broadcastId), run, count: codes.needed, now: Date.parse(asked.at) };
+  if (!codes.exact || !(await holdCodes(tx, held)))
+    throw new Problem(409, 'moved', 'The codes that were reserved are free again. Nothing was sent.', { act: 'Look again.' });
+}
+
+/** A plan in which every recipient's code is known: where it gives any, they are reserved. For runs that nobody looks at. */
+export async function openWithCodes(app: Presser, draft: Draft, broadcast: number, credit = 0): Promise<OpenedPlan> {
+  const now = app.clock.now();
+  const holder = holderOf(broadcast);
+  const plan = await app.plans.open(draft, '', now, holder, credit);
+  const { codes } = plan.summary;
+  const list = draft.code_list_id ?? null;
+  if (!codes || codes.exact || list === null || codes.free < codes.needed) return plan;
+  await app.plans.close(plan.token);
+  await reserveCodes(app.db, list, holder, codes.needed, now);
+  return app.plans.open(draft, '', now, holder, credit);
 }
 
 async function runOfPress(db: Pick<Db, 'query'>, pressId: string): Promise<number | undefined> {
@@ -160,6 +185,7 @@ async function ready(app: Presser, runId: number, beginning: Beginning): Promise
       [runId, takeback, draft.when.kind !== 'at'],
     );
     if (rowCount === 0) return false;
+    if (beginning.plan.summary.codes) await returnSpareCodes(tx, runId);
     if (beginning.ready && !(await beginning.ready(tx, runId))) return false;
     await tx.query(`INSERT INTO run_event (run_id, at, what, account_id) VALUES ($1, $2::timestamptz, $3, $4)`, [
       runId,

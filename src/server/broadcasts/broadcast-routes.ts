@@ -2,6 +2,7 @@ import { broadcasts } from '../../core/api/broadcasts';
 import { fold } from '../../core/people/fold';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import type { Queryable } from '../db/db';
+import { holderOf, reserveCodes } from '../codes/code-store';
 import { callOffIn } from '../engine/sweep';
 import { queueText } from '../engine/texts';
 import { writeRecord } from '../db/record';
@@ -91,13 +92,21 @@ export const broadcastRoutes: Route[] = [
     return {};
   }),
   route(broadcasts.plan, async (app, asked) => {
-    return app.plans.summary(asked.body.draft, asked.now);
+    const { draft, reserve } = asked.body;
+    const holder = holderOf(idOf(asked.params.id));
+    const answer = await app.plans.summary(draft, asked.now, holder);
+    const { codes } = answer.plan;
+    const list = draft.code_list_id ?? null;
+    // at the last look each recipient's code is known, and is theirs for a while
+    if (!reserve || !codes || list === null || codes.free < codes.needed) return answer;
+    if (who(asked).role !== 'look') await reserveCodes(app.db, list, holder, codes.needed, asked.now);
+    return app.plans.summary(draft, asked.now, holder);
   }),
   route(broadcasts.proof, async (app, asked) => {
-    return app.plans.proof(asked.body.draft, asked.body.which, asked.body.index, asked.now);
+    return app.plans.proof(asked.body.draft, asked.body.which, asked.body.index, asked.now, holderOf(idOf(asked.params.id)));
   }),
   route(broadcasts.proofs, async (app, asked) => {
-    return app.plans.proofs(asked.body.draft, asked.body.skip ?? 0, 5000, asked.now);
+    return app.plans.proofs(asked.body.draft, asked.body.skip ?? 0, 5000, asked.now, holderOf(idOf(asked.params.id)));
   }),
   route(broadcasts.test, async (app, asked) => {
     const account = who(asked);
@@ -106,7 +115,13 @@ export const broadcastRoutes: Route[] = [
         place: 'own_number',
         act: 'Give your own number first.',
       });
-    const { proof, sender_id } = await app.plans.proof(asked.body.draft, asked.body.which, asked.body.index, asked.now);
+    const { proof, sender_id } = await app.plans.proof(
+      asked.body.draft,
+      asked.body.which,
+      asked.body.index,
+      asked.now,
+      holderOf(idOf(asked.params.id)),
+    );
     if (!proof || sender_id === null) throw new Problem(422, 'no-proof', 'There is nobody to write it for yet.', {});
     await app.db.transaction(async (tx) => {
       await queueText(

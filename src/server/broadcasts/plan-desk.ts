@@ -9,6 +9,7 @@ import type { DummyLink } from '../../core/plan/links';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
 import { pricer } from '../../core/plan/money';
+import type { PlanCodes } from '../../core/plan/codes';
 import { withBalance } from '../../core/plan/balance';
 import type { PlanSender, PlanWorkspace } from '../../core/plan/person';
 import { proofOf } from '../../core/plan/picture';
@@ -19,6 +20,7 @@ import { makeWriter, type Writer } from '../../core/plan/writer';
 import { wallClock } from '../../core/plan/zones';
 import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/money';
+import { codesFor } from '../codes/code-store';
 import { loadAudience, type Audience } from './audience-stage';
 import { Kept } from './load-people';
 import { nameOf, peopleOfStep, pick } from './plan-steps';
@@ -52,6 +54,7 @@ export type PlanRow = [
   cost: number,
   due: number,
   dependants: number[] | null,
+  code: string | null,
 ];
 
 interface Around {
@@ -90,13 +93,13 @@ export class PlanDesk {
 
   constructor(private readonly db: Queryable) {}
 
-  async summary(draft: Draft, now: number): Promise<{ plan: PlanSummary; digest: string }> {
-    const { plan } = await this.make(draft, now);
+  async summary(draft: Draft, now: number, holder = ''): Promise<{ plan: PlanSummary; digest: string }> {
+    const { plan } = await this.make(draft, now, 0, holder);
     return { plan: withBalance(plan.summary, await balanceMicro(this.db)), digest: plan.digest };
   }
 
-  async proof(draft: Draft, which: string, index: number, now: number) {
-    const { plan, zone } = await this.make(draft, now, SAME_NOW);
+  async proof(draft: Draft, which: string, index: number, now: number, holder = '') {
+    const { plan, zone } = await this.make(draft, now, SAME_NOW, holder);
     const texts = pick(plan, which, zone);
     const at = Math.min(index, Math.max(0, texts.length - 1));
     const languages = new Set<string>();
@@ -110,15 +113,29 @@ export class PlanDesk {
     };
   }
 
-  async proofs(draft: Draft, skip: number, most: number, now: number): Promise<{ total: number; proofs: ProofText[] }> {
-    const { plan, zone } = await this.make(draft, now, SAME_NOW);
+  async proofs(
+    draft: Draft,
+    skip: number,
+    most: number,
+    now: number,
+    holder = '',
+  ): Promise<{ total: number; proofs: ProofText[] }> {
+    const { plan, zone } = await this.make(draft, now, SAME_NOW, holder);
     const proofs: ProofText[] = [];
     for (let i = skip; i < Math.min(plan.texts.count, skip + most); i += 1) proofs.push(proofOf(plan.texts, i, 'usual', 1, zone));
     return { total: plan.texts.count, proofs };
   }
 
-  async step(draft: Draft, step: string, search: string, skip: number, most: number, now: number): Promise<StepPage> {
-    const { plan } = await this.make(draft, now, SAME_NOW);
+  async step(
+    draft: Draft,
+    step: string,
+    search: string,
+    skip: number,
+    most: number,
+    now: number,
+    holder = '',
+  ): Promise<StepPage> {
+    const { plan } = await this.make(draft, now, SAME_NOW, holder);
     const wanted = fold(search);
     const digits = wanted.replace(/\D/g, '');
     const all = peopleOfStep(plan, step);
@@ -151,11 +168,12 @@ export class PlanDesk {
    *
    * @param credit held already for what this takes the place of, micro
    */
-  async open(asked: Draft, digest: string, now: number, credit = 0): Promise<OpenedPlan> {
+  async open(asked: Draft, digest: string, now: number, holder = '', credit = 0): Promise<OpenedPlan> {
     const around = await this.around();
     const draft = nextRun(asked, now, around.workspace.zone);
     const shown = this.plans.find((known) => known.plan.digest === digest);
-    const key = await this.keyOf(draft, around, now);
+    const codes = await this.codesOf(draft, holder, now);
+    const key = await this.keyOf(draft, around, codes, now);
     let plan = shown?.key === key ? shown.plan : undefined;
     let { due, busy, spilled } = { due: plan?.texts.due, busy: plan?.busy ?? [], spilled: plan?.spilled ?? 0 };
     if (plan && draft.when.kind !== 'at') {
@@ -165,7 +183,7 @@ export class PlanDesk {
       else plan = undefined;
     }
     if (!plan || !due) {
-      ({ plan } = await this.make(draft, now));
+      ({ plan } = await this.make(draft, now, 0, holder));
       ({ due } = plan.texts);
       ({ busy, spilled } = plan);
     }
@@ -210,6 +228,7 @@ export class PlanDesk {
         texts.cost[i],
         due[i],
         about && person.dependants.length > 0 ? person.dependants.map((each) => each.id) : null,
+        texts.code(i),
       ]);
     }
     return rows;
@@ -254,7 +273,7 @@ export class PlanDesk {
   }
 
   /** Everything a plan depends on but the moment; equal keys are equal plans. */
-  private async keyOf(draft: Draft, around: Around, now: number): Promise<string> {
+  private async keyOf(draft: Draft, around: Around, codes: PlanCodes | undefined, now: number): Promise<string> {
     const { version, workspace, senders, rates, types } = around;
     return JSON.stringify([
       draft,
@@ -264,8 +283,16 @@ export class PlanDesk {
       rates,
       [...types],
       wallClock(now, workspace.zone).date,
+      codes ? [codes.name, codes.free, codes.dummy, codes.reserved.length, codes.reserved[0], codes.reserved.at(-1)] : null,
       await this.busyOf(draft.sender_id, now),
     ]);
+  }
+
+  /** The codes that this holder's broadcast may give, where its words give any. */
+  private async codesOf(draft: Draft, holder: string, now: number): Promise<PlanCodes | undefined> {
+    const list = draft.code_list_id ?? null;
+    const gives = [draft.words, ...Object.values(draft.translations ?? {})].some((words) => /\{\s*code\b/.test(words));
+    return list === null || !gives ? undefined : codesFor(this.db, list, holder, now);
   }
 
   /** The audience's version; a segment that looks at what was sent, clicked or answered moves with every moment. */
@@ -289,17 +316,18 @@ export class PlanDesk {
   }
 
   /** The plan itself. @param sameFor how old a plan for a start at once may be, ms */
-  async make(asked: Draft, now: number, sameFor = 0): Promise<{ plan: Plan; zone: string }> {
+  async make(asked: Draft, now: number, sameFor = 0, holder = ''): Promise<{ plan: Plan; zone: string }> {
     const around = await this.around();
     // of one that is repeated, the run that comes next
     const draft = nextRun(asked, now, around.workspace.zone);
-    const key = await this.keyOf(draft, around, now);
+    const codes = await this.codesOf(draft, holder, now);
+    const key = await this.keyOf(draft, around, codes, now);
     const known = this.plans.find((each) => each.key === key);
     if (known && (draft.when.kind === 'at' ? known.plan.base > now : now - known.at <= sameFor))
       return { plan: known.plan, zone: around.workspace.zone };
     const { workspace } = around;
     const sender = around.senders.find((each) => each.id === draft.sender_id) ?? null;
-    const writer = makeWriter(draft, workspace, sender, around.types);
+    const writer = makeWriter(draft, workspace, sender, around.types, codes);
     const today = { day: wallClock(now, workspace.zone).date, zone: workspace.zone };
     const audience = await this.audience(draft, writer, around, today);
     // of a very large one there is no room for two
@@ -310,6 +338,7 @@ export class PlanDesk {
       workspace,
       sender,
       writer,
+      codes,
       when: resolveWhen(draft, workspace, now, this.book),
       price: pricer(around.rates),
       balance: await balanceMicro(this.db),

@@ -3,6 +3,7 @@ import { nextRun, upcomingAfter, upcomingOn, type Upcoming } from '../../core/pl
 import { iso } from '../../core/clock';
 import type { Db, Tx } from '../db/db';
 import { writeRecord } from '../db/record';
+import { holderOf } from '../codes/code-store';
 import { nothingHere, Problem } from '../http/problem';
 import { workspaceOf } from '../setup/workspace';
 import { beginRun, storeRun, type Beginning, type Presser } from './begin-run';
@@ -57,7 +58,7 @@ export async function press(app: Presser, pressing: Pressing, asked: Asked): Pro
     throw new Problem(403, 'urgent', 'An urgent notice that goes at any hour needs someone who manages. Nothing was sent.', {
       act: 'Ask someone who manages to send it, or let quiet hours hold it.',
     });
-  const plan = await app.plans.open(broadcast.draft, pressing.digest, asked.now);
+  const plan = await app.plans.open(broadcast.draft, pressing.digest, asked.now, holderOf(pressing.broadcastId));
   try {
     agree(plan, pressing);
     const { zone } = await workspaceOf(app.db);
@@ -104,6 +105,11 @@ function agree(plan: OpenedPlan, pressing: Pressing): void {
       place: wrong.place,
       kept: 'The draft is kept. Nothing was sent.',
       must_fix: plan.summary.must_fix,
+    });
+  if (plan.summary.codes && !plan.summary.codes.exact)
+    throw new Problem(409, 'moved', 'The codes that were reserved at your last look are free again. Nothing was sent.', {
+      act: 'Look again: they are reserved anew.',
+      plan: plan.summary,
     });
   if (plan.digest !== pressing.digest)
     throw new Problem(409, 'moved', 'Something has changed since your last look. Nothing was sent.', {

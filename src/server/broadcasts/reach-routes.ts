@@ -1,11 +1,21 @@
 import { broadcasts } from '../../core/api/broadcasts';
+import { holderOf } from '../codes/code-store';
+import { idOf } from '../http/problem';
 import { countryOf } from '../setup/workspace';
 import { PHONE_PROBLEM_WORDS, readPhone, type PhoneRead } from '../../core/phone/read';
 import { route, type Route } from '../http/route';
 
 export const reachRoutes: Route[] = [
   route(broadcasts.people, async (app, asked) => {
-    return app.plans.step(asked.body.draft, asked.body.step, asked.body.search ?? '', asked.body.skip, 200, asked.now);
+    return app.plans.step(
+      asked.body.draft,
+      asked.body.step,
+      asked.body.search ?? '',
+      asked.body.skip,
+      200,
+      asked.now,
+      holderOf(idOf(asked.params.id)),
+    );
   }),
   route(broadcasts.readNumbers, async (app, asked) => {
     const country = await countryOf(app.db);

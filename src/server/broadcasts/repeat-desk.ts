@@ -5,7 +5,7 @@ import { runOn, upcomingAfter } from '../../core/plan/upcoming';
 import type { Tx } from '../db/db';
 import { callOffIn, dismantle, endWithoutNext } from '../engine/sweep';
 import { workspaceOf } from '../setup/workspace';
-import { beginRun, storeRun, type Beginning, type Origin, type Presser } from './begin-run';
+import { beginRun, openWithCodes, storeRun, type Beginning, type Origin, type Presser } from './begin-run';
 
 const TICK = 1000;
 const MINUTE = 60_000;
@@ -145,7 +145,7 @@ export class RepeatDesk {
     wait: number | undefined,
     claim: (tx: Tx) => Promise<void>,
   ): Promise<void> {
-    const plan = await this.app.plans.open(draft, '', this.app.clock.now());
+    const plan = await openWithCodes(this.app, draft, due.id);
     const [wrong] = plan.summary.must_fix;
     if (wrong) {
       await this.app.plans.close(plan.token);
@@ -219,7 +219,7 @@ export class RepeatDesk {
     if (when.kind !== 'at' || !when.current || !old) return stays('');
     const { current, ...at } = when;
     const draft: Draft = { ...due.draft, when: at };
-    const plan = await this.app.plans.open(draft, '', this.app.clock.now(), old.cost_micro);
+    const plan = await openWithCodes(this.app, draft, due.id, old.cost_micro);
     const [wrong] = plan.summary.must_fix;
     const why = wrong
       ? wrong.message

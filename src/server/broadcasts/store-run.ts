@@ -3,6 +3,7 @@ import { iso } from '../../core/clock';
 import { LINK_TOKEN } from '../../core/plan/links';
 import type { Db, Param } from '../db/db';
 import { Pace } from '../db/pace';
+import { takeCodes, type TakenCode } from '../codes/code-store';
 import type { Presser } from './begin-run';
 import type { OpenedPlan, PlanRow } from './plan-desk';
 
@@ -32,6 +33,7 @@ export async function storeTexts(app: Presser, runId: number, plan: OpenedPlan):
         const queueIds = await reserve(tx, 'line_queue_id_seq', queue.length);
         const made = rowsOf(rows, { runId, ids, queueIds, queue, plan });
         await tx.copyIn('outbound', OUTBOUND, [made.texts]);
+        if (made.codes.length > 0) await takeCodes(tx, runId, made.codes, iso(app.clock.now()));
         if (made.links.length > 0) await tx.copyIn('link', LINK, [made.links]);
         await tx.copyIn(
           'line_queue',
@@ -115,12 +117,14 @@ function rowsOf(
     queue: readonly Cut[];
     plan: OpenedPlan;
   },
-): { texts: Param[][]; links: Param[][] } {
+): { texts: Param[][]; links: Param[][]; codes: TakenCode[] } {
   const { plan } = of;
   const links: Param[][] = [];
+  const codes: TakenCode[] = [];
   let cut = 0;
   let inCut = 0;
-  const texts = rows.map(([person, number, words, extended, parts, cost, due, dependants], i): Param[] => {
+  const texts = rows.map(([person, number, words, extended, parts, cost, due, dependants, code], i): Param[] => {
+    if (code !== null) codes.push({ code, outbound: of.ids[i], number, person });
     if (inCut >= of.queue[cut].ids.length) {
       cut += 1;
       inCut = 0;
@@ -152,5 +156,5 @@ function rowsOf(
       dependants,
     ];
   });
-  return { texts, links };
+  return { texts, links, codes };
 }

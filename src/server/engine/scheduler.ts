@@ -5,6 +5,7 @@ import type { Bus } from './bus';
 import type { Inbound } from './inbound';
 import type { LineDriver } from './line/driver';
 import { settleRun, settleTexts } from './money';
+import { returnUnsentCodes } from './return-codes';
 import { clearCalledOff, endWithoutNext, sweepEnded } from './sweep';
 
 const TICK = 1000;
@@ -115,6 +116,7 @@ export class Scheduler {
         );
         if (rowCount === 0) return;
         await settleRun(tx, id, at);
+        await returnUnsentCodes(tx, id);
         const { broadcast_id } = (await tx.query<{ broadcast_id: number }>(`SELECT broadcast_id FROM run WHERE id = $1`, [id]))
           .rows[0];
         await endWithoutNext(tx, broadcast_id, at);

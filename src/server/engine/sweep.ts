@@ -1,6 +1,7 @@
 import { iso } from '../../core/clock';
 import { TOO_LATE } from '../../core/gate/gate';
 import type { Db, Tx } from '../db/db';
+import { returnAllCodes } from './return-codes';
 import { Pace } from '../db/pace';
 
 interface Ended {
@@ -72,6 +73,7 @@ export async function dismantle(db: Db, runId: number, alive: () => boolean = ()
       );
   if (!alive()) return;
   await bulk.transaction(async (tx) => {
+    await returnAllCodes(tx, runId);
     for (const table of ['line_queue', 'run_tally', 'run_event'])
       await tx.query(`DELETE FROM ${table} WHERE run_id = $1`, [runId]);
     await tx.query(`DELETE FROM run WHERE id = $1`, [runId]);

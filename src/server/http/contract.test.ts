@@ -191,6 +191,11 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     });
     await call('put', '/api/broadcasts/:id/labels', { params, body: { labels: ['ferry'] } });
     await call('get', '/api/labels');
+    const given = await call<{ id: number }>('post', '/api/code-lists', { query: { name: 'Winter' }, raw: 'A-1\nA-2' });
+    await call('post', '/api/code-lists/:id/codes', { params: { id: given.id }, raw: 'A-3' });
+    await call('get', '/api/code-lists');
+    await call('get', '/api/codes', { query: { search: 'A-1' } });
+    await call('delete', '/api/code-lists/:id', { params: { id: given.id } });
     const words = { folder: 'Ferry', name: 'Late', words: { en: 'Late' }, links: [] };
     const prepared = await call<{ id: number }>('post', '/api/prepared-texts', { body: { ...words, kind: 'template' } });
     await call('get', '/api/prepared-texts', { query: { kind: 'template', search: 'late' } });

@@ -2,6 +2,7 @@ import { description } from '../../core/api/description';
 import { broadcastRoutes } from '../broadcasts/broadcast-routes';
 import { reachRoutes } from '../broadcasts/reach-routes';
 import { runRoutes } from '../broadcasts/run-routes';
+import { codeRoutes } from '../codes/code-routes';
 import { segmentRoutes } from '../audience/segment-routes';
 import { dependantRoutes } from '../people/dependant-routes';
 import { exportRoutes } from '../people/export-routes';
@@ -41,6 +42,7 @@ export const allRoutes: Route[] = [
   ...reachRoutes,
   ...runRoutes,
   ...templateRoutes,
+  ...codeRoutes,
   ...replyRoutes,
   ...setupRoutes,
   ...phonesRoutes,

@@ -31,6 +31,7 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
   await tx.query(`UPDATE outbound SET body = '' WHERE person_id = $1 AND open = 0`, [id]);
   const ids = closed.map((row) => row.id);
   await tx.query(`UPDATE outbound_part SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
+  await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE link SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   // a reply that may mean stop keeps its number until someone has decided what it meant
   await tx.query(

@@ -56,7 +56,7 @@ export default function LastLook() {
     try {
       const answer = await ask(broadcasts.get, { params: { id } });
       setBroadcast(answer);
-      setShown(await ask(broadcasts.plan, { params: { id }, body: { draft: answer.draft } }));
+      setShown(await ask(broadcasts.plan, { params: { id }, body: { draft: answer.draft, reserve: true } }));
       pressId.current ||= crypto.randomUUID();
     } catch (refused) {
       setError(refused);
@@ -212,6 +212,14 @@ export default function LastLook() {
               {money(plan.balance_micro - plan.cost_micro, plan.currency)}
             </Bit>
           </Fact>
+          {plan.codes && (
+            <Fact>
+              <span>codes of “{plan.codes.name}”</span>
+              <Bit fig num>
+                {count(plan.codes.needed)} {plan.codes.exact ? 'reserved for ten minutes' : 'needed'}
+              </Bit>
+            </Fact>
+          )}
           {plan.zones.slice(0, ZONES).map((zone) => (
             <Fact key={zone.zone}>
               <span>

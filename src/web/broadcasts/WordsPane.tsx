@@ -12,6 +12,7 @@ import { Languages } from './Languages';
 import { Links } from './Links';
 import { Forcing, Measure } from './Measure';
 
+const Codes = lazy(() => import('../codes/Codes').then(({ Codes: default_ }) => ({ default: default_ })));
 const TakeUp = lazy(() => import('../templates/TakeUp'));
 
 /** The words, their live measure, what forces extended characters and what that costs, opt-out wording, links. */
@@ -38,6 +39,7 @@ export function WordsPane({
   const insert = useRef<((text: string) => void) | undefined>(undefined);
   const [linking, setLinking] = useState(false);
   const [taking, setTaking] = useState(false);
+  const [coding, setCoding] = useState(false);
   const links = linksOf(draft);
   const [first] = workspace.languages;
   const words = language === first ? draft.words : (draft.translations?.[language] ?? '');
@@ -50,6 +52,7 @@ export function WordsPane({
     links,
     reader,
     sender: plan?.sender?.name,
+    codes: typeof draft.code_list_id === 'number',
     fromFile: draft.to.some((source) => source.kind === 'file'),
   });
   return (
@@ -64,6 +67,9 @@ export function WordsPane({
           <Button onClick={() => setLinking(!linking)} aria-expanded={linking}>
             {links.length > 0 ? 'Links' : 'Add a link'}
           </Button>
+          <Button onClick={() => setCoding(!coding)} aria-expanded={coding}>
+            Codes
+          </Button>
         </Row>
       </Row>
       {taking && (
@@ -76,6 +82,11 @@ export function WordsPane({
             known={knows.known}
             close={() => setTaking(false)}
           />
+        </Suspense>
+      )}
+      {coding && (
+        <Suspense>
+          <Codes draft={draft} plan={plan} change={change} putIn={(source) => insert.current?.(source)} />
         </Suspense>
       )}
       {linking && <Links draft={draft} change={change} putIn={(source) => insert.current?.(source)} />}

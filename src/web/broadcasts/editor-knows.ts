@@ -28,6 +28,7 @@ export function useEditorKnows({
   links,
   reader,
   sender = '',
+  codes = false,
   fromFile = false,
   ofWriter = false,
 }: {
@@ -40,6 +41,8 @@ export function useEditorKnows({
   /** Whose text the proof shows: what can be put in says what it gives for them. */
   reader?: ProofText;
   sender?: string;
+  /** A list of one-time codes is chosen. */
+  codes?: boolean;
   /** A file used once, which may bring ready-made texts, is among those it goes to. */
   fromFile?: boolean;
   /** Words of a template: whoever takes it up is put in. */
@@ -86,10 +89,11 @@ export function useEditorKnows({
         workspace: workspace.name,
         links: linkNames === '' ? [] : linkNames.split(' '),
         pieces: pieces ?? [],
+        codes,
         fromFile,
         ofWriter,
       }),
-    [fields, person, today, language, first, sender, workspace.name, linkNames, pieces, fromFile, ofWriter],
+    [fields, person, today, language, first, sender, workspace.name, linkNames, pieces, codes, fromFile, ofWriter],
   );
   return { known, types, today, offers };
 }

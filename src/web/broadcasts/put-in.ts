@@ -50,6 +50,7 @@ export function offersFor({
   workspace,
   links,
   pieces,
+  codes,
   fromFile,
   ofWriter,
 }: {
@@ -66,6 +67,7 @@ export function offersFor({
   /** Names of those that lead somewhere. */
   links: readonly string[];
   pieces: readonly Pick<PreparedText, 'name' | 'words'>[];
+  codes: boolean;
   fromFile: boolean;
   ofWriter: boolean;
 }): Offer[] {
@@ -108,6 +110,7 @@ export function offersFor({
       insert: `{link ${name}}`,
       gives: 'personal, clicks counted',
     })),
+    ...(codes ? [{ group: 'Codes', label: 'one-time code', insert: '{code}', gives: 'another for each' }] : []),
     ...pieces.flatMap(({ name, words }) => {
       const insert = words[language] ?? words[first];
       return insert === undefined ? [] : [{ group: 'Saved pieces', label: name, insert, gives: glimpse(insert) }];

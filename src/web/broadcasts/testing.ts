@@ -46,6 +46,7 @@ export const planOf = (part: Partial<PlanSummary> = {}): PlanSummary => ({
       guessed: 2,
     },
   ],
+  codes: null,
   course: {
     from: '2026-12-02T22:30:00.000Z',
     step_seconds: 60,

@@ -1,0 +1,176 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { iso } from '../../core/clock';
+import type { Added, CodeList } from '../../core/api/codes';
+import type { Draft } from '../../core/plan/draft';
+import { localPlans } from '../broadcasts/plan-thread';
+import { pressAndStore, presser, world } from '../broadcasts/testing';
+import type { Db } from '../db/db';
+import { emptyDb, ENGINES } from '../db/testing/engines';
+import { returnUnsentCodes } from '../engine/return-codes';
+import { callOff, clearCalledOff, dismantle } from '../engine/sweep';
+import { NOW } from '../engine/testing/world';
+import { openDesk, type Desk } from '../http/testing/desk';
+import { codesFor, holderOf, RESERVED_FOR, reserveCodes } from './code-store';
+
+const WORDS: Partial<Draft> = { words: 'Ottermere: your code is {code}', opt_out: 'none', code_list_id: 1 };
+
+async function shop(engine: (typeof ENGINES)[number], codes: number, part: Partial<Draft> = {}) {
+  const made = await world(engine, { ...WORDS, ...part });
+  await made.db.query(`INSERT INTO code_list (id, name, folded, created_at) VALUES (1, 'Winter', 'winter', $1::timestamptz)`, [iso(NOW)]);
+  await made.db.query(`INSERT INTO code (list_id, code) SELECT 1, 'FERRY-' || n FROM generate_series(1, $1::int) AS n`, [codes]);
+  return made;
+}
+/** The same draft as another broadcast. */
+const another = (db: Db, id: number, draft: Draft) =>
+  db.query(
+    `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES ($1, 'Another', 'draft', $2::jsonb, $3::timestamptz, $3::timestamptz)`,
+    [id, JSON.stringify(draft), iso(NOW)],
+  );
+/** The last look and the press, a while after it. */
+async function send(db: Db, draft: Draft, broadcast = 1, wait = 0, plans = localPlans(db)) {
+  const holder = holderOf(broadcast);
+  const first = await plans.summary(draft, NOW, holder);
+  await reserveCodes(db, 1, holder, first.plan.codes?.needed ?? 0, NOW);
+  const { digest, plan } = await plans.summary(draft, NOW, holder);
+  const now = NOW + wait;
+  const work = pressAndStore(
+    presser(db, now, plans),
+    { broadcastId: broadcast, version: 1, digest, pressId: `press-of-${broadcast}` },
+    { account: undefined, now, at: iso(now) },
+  );
+  return { plan, done: await work.catch((error: unknown) => error as Error) };
+}
+const given = async (db: Db) =>
+  (
+    await db.query<{ code: string; number: string; body: string; run_id: number }>(
+      `SELECT code, code.number, body, code.run_id FROM code JOIN outbound ON outbound.id = code.outbound_id WHERE taken_at IS NOT NULL ORDER BY code.id`,
+    )
+  ).rows;
+const free = async (db: Db) => (await codesFor(db, 1, 'nobody', NOW))?.free;
+
+describe.each(ENGINES)('one-time codes on %s', (engine) => {
+  test('what is shown at the last look is what each one gets; what was reserved for those who do not is free again', async () => {
+    const { db, draft } = await shop(engine, 5);
+    const { plan, done } = await send(db, draft);
+    expect(plan.codes).toEqual({ name: 'Winter', free: 5, needed: 3, exact: true });
+    expect(done).toMatchObject({ stored: 'stored' });
+    const taken = await given(db);
+    expect(taken.map(({ code }) => code)).toEqual(['FERRY-1', 'FERRY-2', 'FERRY-3']);
+    for (const { code, body } of taken) expect(body).toBe(`Ottermere: your code is ${code}`);
+    expect(new Set(taken.map(({ number }) => number)).size).toBe(3);
+    expect(await free(db)).toBe(2);
+  });
+
+  test('a shortage is seen before: nothing is reserved, and nothing goes', async () => {
+    const { db, draft } = await shop(engine, 2);
+    const { plan, done } = await send(db, draft);
+    expect(plan.must_fix.map(({ message }) => message)).toEqual(['“Winter” has 2 codes left; 3 people would get one.']);
+    expect(done).toBeInstanceOf(Error);
+    expect(await given(db)).toEqual([]);
+  });
+
+  test('ten minutes later they are anyone’s, and the press says so; looked at again, it goes', async () => {
+    const { db, draft } = await shop(engine, 5);
+    const late = await send(db, draft, 1, RESERVED_FOR + 1);
+    expect(String(late.done)).toContain('The codes that were reserved at your last look are free again');
+    expect(await given(db)).toEqual([]);
+    expect((await send(db, draft)).done).toMatchObject({ stored: 'stored' });
+  });
+
+  test('two runs at once: no code twice', async () => {
+    const { db, draft } = await shop(engine, 6);
+    await another(db, 2, draft);
+    const both = await Promise.all([send(db, draft, 1), send(db, draft, 2)]);
+    expect(both.map(({ done }) => (done as { stored: string }).stored)).toEqual(['stored', 'stored']);
+    const taken = await given(db);
+    expect(new Set(taken.map(({ code }) => code)).size).toBe(6);
+    expect(new Set(taken.map(({ run_id }) => run_id)).size).toBe(2);
+    expect(await free(db)).toBe(0);
+  });
+
+  test('taken back, called off, or killed while it is stored: every code is free again, and the next run may give them', async () => {
+    const { db, draft } = await shop(engine, 3);
+    const { done } = await send(db, draft);
+    const run = (done as { run_id: number }).run_id;
+    await callOff(db, run, 'draft', iso(NOW));
+    await dismantle(db, run);
+    expect(await free(db)).toBe(3);
+    await another(db, 2, draft);
+    const second = (await send(db, draft, 2)).done as { run_id: number };
+    await db.query(`UPDATE run SET state = 'planning', planned_by = 'gone' WHERE id = $1`, [second.run_id]);
+    await db.query(`UPDATE code SET taken_at = NULL, outbound_id = NULL WHERE code = 'FERRY-2'`);
+    await clearCalledOff(db, iso(NOW), () => true);
+    expect(await free(db)).toBe(3);
+    await another(db, 3, draft);
+    expect((await send(db, draft, 3)).done).toMatchObject({ stored: 'stored' });
+  });
+
+  test('a run that is stopped gives back the codes of texts that never left, and only those', async () => {
+    const { db, draft } = await shop(engine, 3);
+    const { done } = await send(db, draft);
+    const run = (done as { run_id: number }).run_id;
+    const [first, second, third] = (await db.query<{ id: number }>(`SELECT id FROM outbound ORDER BY id`)).rows.map(({ id }) => id);
+    await db.query(`UPDATE outbound SET state = 'not_sent', open = 0 WHERE id IN ($1, $2)`, [first, second]);
+    await db.query(`UPDATE outbound SET state = 'delivered', open = 0 WHERE id = $1`, [third]);
+    // of the second a part has been written: it may have arrived
+    await db.query(
+      `INSERT INTO outbound_part (outbound_id, part_no, number, state, reference) VALUES ($1, 1, '+12075550104', 'uncertain', 7)`,
+      [second],
+    );
+    await db.transaction((tx) => returnUnsentCodes(tx, run));
+    expect(await free(db)).toBe(1);
+    expect(await given(db)).toHaveLength(2);
+  });
+
+  test('a code that is someone else’s by then is not given: nothing of the run is stored', async () => {
+    const { db, draft } = await shop(engine, 3);
+    const plans = localPlans(db);
+    const rows = plans.rows.bind(plans);
+    // between the press and its storing somebody takes one away
+    plans.rows = async (...args) => {
+      await db.query(`UPDATE code SET run_id = 99 WHERE code = 'FERRY-2'`);
+      return rows(...args);
+    };
+    const { done } = await send(db, draft, 1, 0, plans);
+    expect(done).toMatchObject({ stored: 'failed' });
+    expect((await db.query(`SELECT 1 FROM outbound`)).rowCount).toBe(0);
+    expect(await given(db)).toEqual([]);
+  });
+});
+
+describe.each(ENGINES)('lists of codes on %s', (engine) => {
+  let desk: Desk;
+  beforeAll(async () => {
+    desk = await openDesk(await emptyDb(engine));
+  });
+  afterAll(() => desk.close());
+  const hand = async (path: string, body: string) => {
+    const answer = await desk.ask('POST', path, 'manage', { body, headers: { 'content-type': 'application/octet-stream' } });
+    return { status: answer.status, ...((await answer.json()) as Added & { title: string }) };
+  };
+
+  test('a file is brought in with what was left out of it; more are added; a given one keeps the list', async () => {
+    expect(await hand('/api/code-lists?name=Winter', 'code\nA-1\nA-2\n\nA-1\n')).toMatchObject({
+      status: 200,
+      added: 2,
+      twice: 1,
+      blank: 1,
+      heading: 'code',
+    });
+    const { lists } = await desk.json<{ lists: CodeList[] }>('GET', '/api/code-lists');
+    expect(lists).toMatchObject([{ name: 'Winter', free: 2, given: 0 }]);
+    const { id } = lists[0];
+    expect(await hand(`/api/code-lists/${id}/codes`, 'A-2\nA-3')).toMatchObject({ added: 1, here: 1 });
+    expect(await hand('/api/code-lists?name=WINTER', 'B')).toMatchObject({ status: 409 });
+    expect(await hand('/api/code-lists?name=Empty', '\n \n')).toMatchObject({ status: 422, title: 'There is no code in it.' });
+    await desk.app.db.query(`UPDATE code SET number = '+12075550142', taken_at = now(), run_id = NULL WHERE code = 'A-2'`);
+    expect((await desk.json('DELETE', `/api/code-lists/${id}`)).status).toBe(409);
+    for (const search of ['a-2', '2075550142', '+1 207 555 0142'])
+      expect(await desk.json('GET', `/api/codes?search=${encodeURIComponent(search)}`)).toMatchObject({
+        codes: [{ code: 'A-2', list: 'Winter', number: '+12075550142' }],
+      });
+    expect(await desk.json('GET', '/api/codes?search=nothing')).toMatchObject({ codes: [] });
+    await desk.app.db.query(`UPDATE code SET number = NULL, taken_at = NULL`);
+    expect((await desk.json('DELETE', `/api/code-lists/${id}`)).status).toBe(200);
+  });
+});

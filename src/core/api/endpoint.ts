@@ -16,7 +16,7 @@ export interface Limit {
 }
 
 /** What an endpoint gives: an answer by its schema, a file to keep, or another address to go on to. */
-export type Gives = 'answer' | 'file' | 'address';
+export type Gives = 'answer' | 'file' | 'address' | 'page';
 
 /** Nothing but that it was done. */
 const Done = Shape({});

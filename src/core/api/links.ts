@@ -20,5 +20,32 @@ const follow: Endpoint<
   changes: [],
 };
 
+type OptOutEndpoint = Endpoint<
+  '/o/:token',
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Unknown>,
+  'page'
+>;
+const optOut: Omit<OptOutEndpoint, 'method' | 'says'> = {
+  path: '/o/:token',
+  role: 'anyone',
+  limits: [{ most: 60, seconds: 600, by: 'origin', refusedOnly: true }],
+  answer: Type.Unknown(),
+  gives: 'page',
+  live: [],
+  changes: [],
+};
+const askOptOut: OptOutEndpoint = {
+  ...optOut,
+  method: 'get',
+  says: "The page of a recipient's opt-out link: opening it changes nothing",
+};
+const pressOptOut: OptOutEndpoint = {
+  ...optOut,
+  method: 'post',
+  says: 'The press on that page: the number is never texted again, by any sender, for any purpose',
+};
+
 /** Links that recipients follow. */
-export const links = { follow };
+export const links = { follow, askOptOut, pressOptOut };

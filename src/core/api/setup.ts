@@ -23,6 +23,8 @@ export const Workspace = Shape({
   public_address: Text,
   hours: OneOf('12', '24'),
   opt_out_wording: Type.Record(Text, Text),
+  /** Before an opt-out link. */
+  opt_out_link_wording: Type.Record(Text, Text),
   help_wording: Text,
   emergency_line: Text,
 });
@@ -39,6 +41,7 @@ export const WorkspaceBody = Shape({
   late_limit_minutes: Type.Integer({ minimum: 1, maximum: 1440 }),
   hours: OneOf('12', '24'),
   opt_out_wording: Type.Record(Language, Type.String({ maxLength: 120 })),
+  opt_out_link_wording: Type.Record(Language, Type.String({ maxLength: 120 })),
   help_wording: Type.String({ maxLength: 300 }),
   emergency_line: Type.String({ maxLength: 60 }),
 });

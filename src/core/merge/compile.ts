@@ -13,6 +13,7 @@ export const BUILT_IN: readonly { slug: string; label: string; type: FieldType }
   { slug: 'given_name', label: 'given name', type: 'text' },
   { slug: 'family_name', label: 'family name', type: 'text' },
   { slug: 'reference', label: 'own reference', type: 'text' },
+  { slug: 'opt_out_link', label: 'opt-out link', type: 'text' },
   { slug: 'code', label: 'one-time code', type: 'text' },
   { slug: 'send_date', label: 'date it is sent', type: 'date' },
   { slug: 'sender_name', label: 'sender', type: 'text' },

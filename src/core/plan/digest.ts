@@ -26,6 +26,7 @@ export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsk
       draft.sender_id,
       draft.purpose,
       draft.code_list_id ?? 0,
+      draft.opt_out,
       linksOf(draft).map(({ name, address, days }) => [name, address, days ?? 0]),
       when.kind,
       when.kind === 'at' ? [when.date, when.time, when.own === true] : null,

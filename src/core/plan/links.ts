@@ -16,7 +16,19 @@ export function linksOf(draft: Pick<Draft, 'link' | 'links'>): LinkSpec[] {
 /** A link with the address that stands for it in proofs: of the same length for everyone, another for each link. */
 export interface DummyLink extends LinkSpec {
   dummy: string;
+  /** The way to get no more texts. */
+  optOut?: boolean;
 }
+
+const OPT_OUT_DUMMY = 'k7w2m4nq9cx5';
+
+/** What stands for an opt-out link. @param host of this server's links */
+export const dummyOptOut = (host: string): DummyLink => ({
+  name: 'opt_out',
+  address: '',
+  dummy: `${host}/o/${OPT_OUT_DUMMY}`,
+  optOut: true,
+});
 
 /** @param prefix address of this server's links, without the token */
 export function dummiesOf(draft: Pick<Draft, 'link' | 'links'>, prefix: string): DummyLink[] {

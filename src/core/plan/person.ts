@@ -37,6 +37,8 @@ export interface PlanWorkspace {
   quiet_to: string;
   public_address: string;
   opt_out_wording: Record<string, string>;
+  /** Before an opt-out link. */
+  opt_out_link_wording: Record<string, string>;
 }
 
 export interface PlanSender {

@@ -184,7 +184,8 @@ export const CHECKS: readonly Check[] = [
       one(
         facts.sender?.kind === 'name' && /\bstop\b/i.test(shownWords(facts)),
         'from',
-        () => `“${facts.sender?.name}” cannot take replies, so the text must not ask for STOP.`,
+        () => `“${facts.sender?.name}” cannot take replies, so the text must not ask for STOP: give an opt-out link instead.`,
+        'Give an opt-out link instead.',
       ),
   },
   { name: 'no way out (marketing)', kind: 'must', find: (facts) => (facts.draft.purpose === 'marketing' ? noWayOut(facts) : []) },
@@ -309,10 +310,7 @@ function shownWords({ draft, writer, workspace }: ReadinessFacts): string {
 function noWayOut(facts: ReadinessFacts): Finding[] {
   const { draft, sender } = facts;
   return one(
-    sender !== null &&
-      sender.kind !== 'name' &&
-      draft.words.trim() !== '' &&
-      !/\bstop\b|\balto\b|opt_out_link/i.test(shownWords(facts)),
+    sender !== null && draft.words.trim() !== '' && !/\bstop\b|\balto\b|opt_out_link|\/o\//i.test(shownWords(facts)),
     'words',
     () => 'The text does not say how to opt out.',
   );

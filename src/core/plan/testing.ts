@@ -20,6 +20,7 @@ export const WORKSPACE: PlanWorkspace = {
   quiet_from: '21:00',
   quiet_to: '08:00',
   public_address: 'https://bell.example.org',
+  opt_out_link_wording: { en: 'No more texts:', fr: 'Ne plus recevoir :', es: 'Baja:' },
   opt_out_wording: { en: 'STOP to opt out', fr: 'STOP pour ne plus recevoir', es: 'STOP para no recibir' },
 };
 export const SENDER: PlanSender = { id: 1, name: 'Ferry desk', kind: 'short', address: '72345', parts_per_second: 10 };

@@ -4,7 +4,8 @@ import type { SyntaxProblem } from '../merge/syntax';
 import type { Draft } from './draft';
 import type { PlanCodes } from './codes';
 import { wordingsOf, type Wording } from './wordings';
-import { dummiesOf, type DummyLink } from './links';
+import { dummiesOf, dummyOptOut, type DummyLink } from './links';
+import { optOutEnding } from './opt-out';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
 
 /** The words stage: compiled once, written for many. */
@@ -44,8 +45,9 @@ export function makeWriter(
   types: ReadonlyMap<string, FieldType>,
   codes?: PlanCodes,
 ): Writer {
-  const linkPrefix = `${workspace.public_address.replace(/^https?:\/\//, '').replace(/\/$/, '')}/l/`;
-  const dummies = dummiesOf(draft, linkPrefix);
+  const host = workspace.public_address.replace(/^https?:\/\//, '').replace(/\/$/, '');
+  const dummies = dummiesOf(draft, `${host}/l/`);
+  const optOutDummy = dummyOptOut(host);
   const links = new Set(dummies.flatMap(({ name, address }) => (address === '' ? [] : [name])));
   const dummyOf = new Map(dummies.map(({ name, dummy }) => [`link ${name}`, dummy]));
   const wordings = wordingsOf(draft, workspace.languages);
@@ -61,14 +63,16 @@ export function makeWriter(
   const fallback = texts.get(first) ?? all[0];
   const wordedIn = (language: string) => (texts.has(language) ? language : first);
   const offered = new Set(workspace.languages);
+  const endings = new Map(workspace.languages.map((language) => [language, optOutEnding(draft, workspace, language)]));
   const optOut = (language: string) =>
-    draft.opt_out === 'in_text' ? (workspace.opt_out_wording[language] ?? workspace.opt_out_wording[first] ?? '') : '';
+    (endings.get(language) ?? optOutEnding(draft, workspace, language)).replace('{opt_out_link}', optOutDummy.dummy);
+  const linksOut = draft.opt_out === 'link' || compiled.fields.includes('opt_out_link');
   const custom = compiled.fields.filter((slug) => !BUILT_IN.has(slug) && !slug.startsWith('dependants.'));
   return {
     compiled,
     wordings,
     wordedIn,
-    links: dummies.filter(({ name }) => compiled.links.includes(name)),
+    links: [...dummies.filter(({ name }) => compiled.links.includes(name)), ...(linksOut ? [optOutDummy] : [])],
     aboutDependants: compiled.fields.some((slug) => slug.startsWith('dependants.')),
     fields: custom,
     dependantFields: compiled.fields.flatMap((slug) =>
@@ -89,6 +93,8 @@ export function makeWriter(
             return person.reference ?? undefined;
           case 'ready_text':
             return person.ready;
+          case 'opt_out_link':
+            return optOutDummy.dummy;
           case 'code':
             return code ?? codes?.dummy ?? 'XXXX';
           case 'send_date':

@@ -55,6 +55,7 @@ export type PlanRow = [
   due: number,
   dependants: number[] | null,
   code: string | null,
+  language: string,
 ];
 
 interface Around {
@@ -229,6 +230,7 @@ export class PlanDesk {
         due[i],
         about && person.dependants.length > 0 ? person.dependants.map((each) => each.id) : null,
         texts.code(i),
+        texts.languages[texts.language[i]],
       ]);
     }
     return rows;
@@ -248,7 +250,7 @@ export class PlanDesk {
     ).rows[0].version;
     const workspace = (
       await this.db.query<PlanWorkspace>(
-        `SELECT name, zone, currency, languages, quiet_from, quiet_to, public_address, opt_out_wording FROM workspace`,
+        `SELECT name, zone, currency, languages, quiet_from, quiet_to, public_address, opt_out_wording, opt_out_link_wording FROM workspace`,
       )
     ).rows[0];
     const senders = (await this.db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second FROM sender ORDER BY id`))

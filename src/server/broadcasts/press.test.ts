@@ -175,6 +175,20 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     }
   });
 
+  test('an opt-out link: each text’s own, told apart from links that lead somewhere, in the language of the text', async () => {
+    const { db, draft } = await world(engine, { opt_out: 'link' });
+    const { digest } = await makePlan(db, draft, NOW);
+    await press(app(db), pressing(digest), asked);
+    const { rows } = await db.query<{ token: string; number: string; opt_out: boolean; language: string; body: string }>(
+      `SELECT token, link.number, opt_out, language, body FROM link JOIN outbound ON outbound.id = link.outbound_id`,
+    );
+    expect(new Set(rows.map(({ token }) => token)).size).toBe(3);
+    for (const { token, opt_out, language, body } of rows) {
+      expect([opt_out, language]).toEqual([true, 'en']);
+      expect(body.endsWith(`/o/${token}`)).toBe(true);
+    }
+  });
+
   test('taken back in time: nothing goes, the money returns, and it can be sent again', async () => {
     const { db, draft } = await world(engine);
     const { digest } = await makePlan(db, draft, NOW);

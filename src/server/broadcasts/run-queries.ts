@@ -56,14 +56,14 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     rowsOf(
       db.query<Omit<RunAnswer['clicks'], 'by'>>(
         `SELECT count(DISTINCT outbound_id) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(DISTINCT outbound_id) AS links
-         FROM link WHERE run_id = $1`,
+         FROM link WHERE run_id = $1 AND NOT opt_out`,
         [id],
       ),
     ),
     rowsOf(
       db.query<RunAnswer['clicks']['by'][number]>(
         `SELECT name, address, count(*) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(*) AS links
-         FROM link WHERE run_id = $1 GROUP BY name, address ORDER BY name, address LIMIT 20`,
+         FROM link WHERE run_id = $1 AND NOT opt_out GROUP BY name, address ORDER BY name, address LIMIT 20`,
         [id],
       ),
     ),
@@ -76,7 +76,12 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
         [id],
       ),
     ),
-    rowsOf(db.query<{ n: number }>(`SELECT count(*) AS n FROM inbound WHERE run_id = $1 AND kind = 'stop'`, [id])),
+    rowsOf(
+      db.query<{ n: number }>(
+        `SELECT (SELECT count(*) FROM inbound WHERE run_id = $1 AND kind = 'stop') + (SELECT count(*) FROM link WHERE run_id = $1 AND opt_out AND pressed_at IS NOT NULL) AS n`,
+        [id],
+      ),
+    ),
   ]);
   return {
     run,
@@ -164,7 +169,8 @@ export async function outcomes(db: Queryable, skip: number): Promise<{ runs: Sta
       `SELECT run.id, run.name, run.state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
          (SELECT coalesce(jsonb_object_agg(state, people), '{}') FROM run_tally WHERE run_id = run.id AND people > 0) AS tally,
          (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers,
-         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop') AS opted_out,
+         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop')
+           + (SELECT count(*) FROM link WHERE run_id = run.id AND opt_out AND pressed_at IS NOT NULL) AS opted_out,
          (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked
        FROM run WHERE run.started_at IS NOT NULL OR run.state = 'missed' ORDER BY run.due_at DESC, run.id DESC LIMIT ${OUTCOMES} OFFSET $1::int`,
       [skip],

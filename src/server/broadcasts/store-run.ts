@@ -106,7 +106,7 @@ const OUTBOUND = [
   'dependants',
 ] as const;
 
-const LINK = ['token', 'run_id', 'outbound_id', 'number', 'address', 'name', 'expires_at'] as const;
+const LINK = ['token', 'run_id', 'outbound_id', 'number', 'address', 'name', 'expires_at', 'opt_out', 'language'] as const;
 
 function rowsOf(
   rows: readonly PlanRow[],
@@ -123,7 +123,7 @@ function rowsOf(
   const codes: TakenCode[] = [];
   let cut = 0;
   let inCut = 0;
-  const texts = rows.map(([person, number, words, extended, parts, cost, due, dependants, code], i): Param[] => {
+  const texts = rows.map(([person, number, words, extended, parts, cost, due, dependants, code, language], i): Param[] => {
     if (code !== null) codes.push({ code, outbound: of.ids[i], number, person });
     if (inCut >= of.queue[cut].ids.length) {
       cut += 1;
@@ -131,11 +131,21 @@ function rowsOf(
     }
     inCut += 1;
     let body = words;
-    for (const { name, address, days, dummy } of plan.links) {
+    for (const { name, address, days, dummy, optOut } of plan.links) {
       // the words of another language may do without it
       if (!body.includes(dummy)) continue;
       const token = newLinkToken();
-      links.push([token, of.runId, of.ids[i], number, address, name, days === undefined ? null : iso(due + days * 86_400_000)]);
+      links.push([
+        token,
+        of.runId,
+        of.ids[i],
+        number,
+        address,
+        name,
+        days === undefined ? null : iso(due + days * 86_400_000),
+        optOut === true,
+        language,
+      ]);
       body = body.replaceAll(dummy, dummy.slice(0, -LINK_TOKEN) + token);
     }
     return [

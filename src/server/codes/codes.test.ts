@@ -16,7 +16,9 @@ const WORDS: Partial<Draft> = { words: 'Ottermere: your code is {code}', opt_out
 
 async function shop(engine: (typeof ENGINES)[number], codes: number, part: Partial<Draft> = {}) {
   const made = await world(engine, { ...WORDS, ...part });
-  await made.db.query(`INSERT INTO code_list (id, name, folded, created_at) VALUES (1, 'Winter', 'winter', $1::timestamptz)`, [iso(NOW)]);
+  await made.db.query(`INSERT INTO code_list (id, name, folded, created_at) VALUES (1, 'Winter', 'winter', $1::timestamptz)`, [
+    iso(NOW),
+  ]);
   await made.db.query(`INSERT INTO code (list_id, code) SELECT 1, 'FERRY-' || n FROM generate_series(1, $1::int) AS n`, [codes]);
   return made;
 }
@@ -109,7 +111,9 @@ describe.each(ENGINES)('one-time codes on %s', (engine) => {
     const { db, draft } = await shop(engine, 3);
     const { done } = await send(db, draft);
     const run = (done as { run_id: number }).run_id;
-    const [first, second, third] = (await db.query<{ id: number }>(`SELECT id FROM outbound ORDER BY id`)).rows.map(({ id }) => id);
+    const [first, second, third] = (await db.query<{ id: number }>(`SELECT id FROM outbound ORDER BY id`)).rows.map(
+      ({ id }) => id,
+    );
     await db.query(`UPDATE outbound SET state = 'not_sent', open = 0 WHERE id IN ($1, $2)`, [first, second]);
     await db.query(`UPDATE outbound SET state = 'delivered', open = 0 WHERE id = $1`, [third]);
     // of the second a part has been written: it may have arrived

@@ -18,7 +18,7 @@ import { LiveStreams } from './live';
 import { DbError } from '../db/db-error';
 import { EngineError } from '../engine/engine-error';
 import { Problem } from './problem';
-import { Download, type Asked, type Route, type Upload } from './route';
+import { Download, Page, type Asked, type Route, type Upload } from './route';
 import { plainPage } from './plain-page';
 import { allRoutes } from './routes';
 import { accountOf } from './session-begin';
@@ -147,7 +147,7 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
     if (problem.status >= 500) app.log.error({ err: error, path: request.path }, 'request failed');
     if (response.headersSent) return response.end();
     // who follows a link from a text has a browser, and no use for JSON
-    if (request.path.startsWith('/l/') && request.accepts(['json', 'html']) === 'html')
+    if (/^\/[lo]\//.test(request.path) && request.accepts(['json', 'html']) === 'html')
       return response
         .status(problem.status)
         .type('html')
@@ -208,6 +208,9 @@ async function serve(
     else if (body instanceof Uint8Array) response.send(Buffer.from(body));
     // when it breaks off, the connection does: a file that looks whole and is not would be worse
     else await pipeline(Readable.from(body), response);
+  } else if (answer instanceof Page) {
+    response.setHeader('Cache-Control', 'no-store');
+    response.type('html').send(answer.html(String(response.locals.nonce)));
   } else if (answer instanceof URL) response.redirect(302, answer.href);
   else {
     checks.answer?.(answer);

@@ -261,6 +261,11 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       `INSERT INTO link (token, number, address) VALUES ('k7w2m4nq9cxy', '+12075550142', 'https://example.org/')`,
     );
     await call('get', '/l/:token', { params: { token: 'k7w2m4nq9cxy' }, as: undefined });
+    await desk.app.db.query(
+      `INSERT INTO link (token, number, address, opt_out) VALUES ('k7w2m4nq9cx5', '+12075550149', '', true)`,
+    );
+    await call('get', '/o/:token', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
+    await call('post', '/o/:token', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
     await call('get', '/api/phones', { query: { search: '' } });
     await call('post', '/api/phones/:number/text', { params: { number: '12075550142' }, body: { to: '72345', text: 'Hello' } });
     await call('post', '/api/clock', { body: { minutes: 1 } });

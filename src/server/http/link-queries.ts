@@ -1,4 +1,4 @@
-import type { Queryable } from '../db/db';
+import type { Queryable, Tx } from '../db/db';
 
 export interface Followed {
   address: string;
@@ -10,7 +10,7 @@ export interface Followed {
 /** Where a link leads, for whoever only looks (previews, scanners): nobody has clicked. */
 export async function addressOfLink(db: Queryable, token: string, at: string): Promise<Followed | undefined> {
   const { rows } = await db.query<Followed>(
-    `SELECT address, run_id, coalesce(expires_at <= $2::timestamptz, false) AS ended FROM link WHERE token = $1`,
+    `SELECT address, run_id, coalesce(expires_at <= $2::timestamptz, false) AS ended FROM link WHERE token = $1 AND NOT opt_out`,
     [token, at],
   );
   return rows[0];
@@ -19,9 +19,31 @@ export async function addressOfLink(db: Queryable, token: string, at: string): P
 /** Where a link leads, for whoever follows it; the first time is remembered. */
 export async function followLink(db: Queryable, token: string, at: string): Promise<Followed | undefined> {
   const { rows } = await db.query<Followed>(
-    `UPDATE link SET clicked_at = coalesce(clicked_at, $2::timestamptz) WHERE token = $1
+    `UPDATE link SET clicked_at = coalesce(clicked_at, $2::timestamptz) WHERE token = $1 AND NOT opt_out
      RETURNING address, run_id, coalesce(expires_at <= $2::timestamptz, false) AS ended`,
     [token, at],
   );
   return rows[0];
+}
+
+/** The opt-out link of a text: whose number, of which workspace, in which language; whether the number is in the register already. */
+export async function optOutLink(
+  db: Queryable,
+  token: string,
+): Promise<{ number: string; language: string; name: string; run_id: number | null; done: boolean } | undefined> {
+  const { rows } = await db.query<{ number: string; language: string; name: string; run_id: number | null; done: boolean }>(
+    `SELECT number, language, workspace.name, run_id, EXISTS (SELECT 1 FROM suppression WHERE suppression.number = link.number) AS done
+     FROM link, workspace WHERE token = $1 AND opt_out`,
+    [token],
+  );
+  return rows[0];
+}
+
+/** The first press is remembered; false for those after it. */
+export async function pressOptOut(tx: Tx, token: string, at: string): Promise<boolean> {
+  const done = await tx.query(`UPDATE link SET pressed_at = $2::timestamptz WHERE token = $1 AND pressed_at IS NULL`, [
+    token,
+    at,
+  ]);
+  return done.rowCount > 0;
 }

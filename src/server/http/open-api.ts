@@ -64,7 +64,9 @@ export function openApi(routes: readonly Route[]): Description {
             ? { '200': { description: 'Done.', content: { 'application/json': { schema: answer } } } }
             : gives === 'file'
               ? { '200': { description: 'A file.', content: { 'application/octet-stream': {} as { schema?: unknown } } } }
-              : { '302': { description: 'Goes on to the address.' } }),
+              : gives === 'page'
+                ? { '200': { description: 'A page.', content: { 'text/html': {} as { schema?: unknown } } } }
+                : { '302': { description: 'Goes on to the address.' } }),
         },
       },
     };

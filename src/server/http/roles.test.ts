@@ -44,6 +44,8 @@ describe('every route with every role and none', () => {
       'post /api/invitation',
       'post /api/reset',
       'get /l/:token',
+      'get /o/:token',
+      'post /o/:token',
     ]);
   });
 

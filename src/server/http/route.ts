@@ -46,8 +46,19 @@ export class Download {
   ) {}
 }
 
-/** What a handler gives back: the endpoint's answer, a file, or an address to go on to. */
-type Given<A extends TSchema, G extends Gives> = G extends 'file' ? Download : G extends 'address' ? URL : Static<A>;
+/** A page for somebody without an account; written with the nonce of its response. */
+export class Page {
+  constructor(readonly html: (nonce: string) => string) {}
+}
+
+/** What a handler gives back: the endpoint's answer, a file, a page, or an address to go on to. */
+type Given<A extends TSchema, G extends Gives> = G extends 'file'
+  ? Download
+  : G extends 'address'
+    ? URL
+    : G extends 'page'
+      ? Page
+      : Static<A>;
 
 /** An endpoint with what answers it. */
 export type Route = Endpoint & { handle(app: App, asked: Asked<never, never>): Promise<unknown> };

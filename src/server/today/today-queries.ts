@@ -74,7 +74,8 @@ export async function todayOf(db: Queryable, now: number): Promise<Omit<TodayAns
     ),
     db.query<Part<'sent'>>(
       `SELECT id, name, state, people, due_at, cost_micro, (SELECT coalesce(jsonb_object_agg(t.state, t.people), '{}') FROM run_tally t WHERE t.run_id = run.id AND t.people > 0) AS tally,
-         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers, (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop') AS opted_out,
+         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers, (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop')
+           + (SELECT count(*) FROM link WHERE run_id = run.id AND opt_out AND pressed_at IS NOT NULL) AS opted_out,
          (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked
        FROM run WHERE started_at IS NOT NULL AND state IN ('finished', 'stopped') ORDER BY due_at DESC LIMIT 5`,
     ),

@@ -1,12 +1,14 @@
 import { Box, Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
+import { useState } from 'react';
 import type { PlanSummary } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
 import { LIMITS, measure } from '../../core/text/measure';
 import { plainFor } from '../../core/text/plain-replacements';
-import { Choose } from '../pieces/choices';
+import { Choose, TypedValue } from '../pieces/choices';
 import { count, languageName, money, people } from '../pieces/format';
 import { Bit, Column, Row, Words } from '../pieces/layout';
+import { Value } from '../pieces/ways';
 
 const NAMED: Record<string, string> = {
   '–': 'dash',
@@ -90,8 +92,11 @@ export function Measure({
   change: (part: Partial<Draft>) => void;
 }) {
   const own = measure(words);
+  const row = plan?.languages.find((each) => each.language === language);
   const known = plan && plan.people > 0 ? plan : undefined;
-  const alphabet = known ? (known.alphabet.ucs2 > 0 ? 'ucs2' : 'gsm7') : own.alphabet;
+  // of the words that are shown; what values of some people need is said beside it
+  const alphabet = measure(`${words}${row?.opt_out ?? ''}`).alphabet;
+  const others = known && alphabet === 'gsm7' ? known.alphabet.ucs2 : 0;
   const most = Math.max(1, ...(plan?.distribution.map((each) => each.people) ?? []));
   return (
     <Row between nowrap starts gap={16}>
@@ -99,6 +104,7 @@ export function Measure({
         <span>
           {alphabet === 'gsm7' ? 'plain' : 'extended'} characters, {LIMITS[alphabet].alone} in one part, then{' '}
           {LIMITS[alphabet].joined} a part <Bit soft>({alphabet === 'gsm7' ? 'GSM-7' : 'UCS-2'})</Bit>
+          {others > 0 && <Bit soft>; extended ones for {people(others)}</Bit>}
         </span>
         <span aria-live="polite">
           {known ? (
@@ -110,19 +116,13 @@ export function Measure({
             `${own.units} used, ${own.left} left`
           )}
         </span>
-        <span>
-          opt-out wording{' '}
-          <Choose
-            label="Opt-out wording"
-            value={draft.opt_out}
-            options={[
-              ['in_text', 'in the text'],
-              ['none', 'not added'],
-            ]}
-            onChange={(opt_out) => change({ opt_out })}
-          />
-          {draft.opt_out === 'in_text' && <Bit soft> {plan?.languages.find((each) => each.language === language)?.opt_out}</Bit>}
-        </span>
+        <OptOut
+          draft={draft}
+          language={language}
+          ending={row?.opt_out}
+          takesReplies={plan?.sender?.kind !== 'name'}
+          change={change}
+        />
       </Column>
       {known && (
         <Spread
@@ -142,6 +142,58 @@ export function Measure({
           ))}
         </Spread>
       )}
+    </Row>
+  );
+}
+
+/** How somebody says that they want no more: words, a link of their own, or said by the text itself; its wording can be changed here. */
+function OptOut({
+  draft,
+  language,
+  ending,
+  takesReplies,
+  change,
+}: {
+  draft: Draft;
+  language: string;
+  /** What the texts of this language end with. */
+  ending: string | undefined;
+  takesReplies: boolean;
+  change: (part: Partial<Draft>) => void;
+}) {
+  const [changing, setChanging] = useState(false);
+  const own = draft.opt_out_words?.[language];
+  const shown = (ending ?? '').replace(/\s*\S+\/o\/\S+$/, '');
+  const set = (words: string) => change({ opt_out_words: { ...draft.opt_out_words, [language]: words.slice(0, 120) } });
+  return (
+    <Row gap={4} base>
+      opt-out wording
+      <Choose
+        label="Opt-out wording"
+        value={draft.opt_out}
+        options={[
+          ['in_text', takesReplies ? 'in the text' : 'in the text, though it takes no reply'],
+          ['link', 'as a personal link'],
+          ['none', 'not added'],
+        ]}
+        onChange={(opt_out) => change({ opt_out, opt_out_words: undefined })}
+      />
+      {draft.opt_out !== 'none' &&
+        (changing ? (
+          <TypedValue
+            label={`Opt-out wording, ${languageName(language)}`}
+            autoFocus
+            value={own ?? shown}
+            onChange={set}
+            onBlur={() => setChanging(false)}
+            onKeyDown={(event) => event.key === 'Enter' && setChanging(false)}
+          />
+        ) : (
+          <Value soft aria-label={`Change the opt-out wording: ${shown}`} onClick={() => setChanging(true)}>
+            {shown || 'no words'}
+          </Value>
+        ))}
+      {draft.opt_out === 'link' && <Bit soft>and the link</Bit>}
     </Row>
   );
 }

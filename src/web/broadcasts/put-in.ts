@@ -110,6 +110,7 @@ export function offersFor({
       insert: `{link ${name}}`,
       gives: 'personal, clicks counted',
     })),
+    { group: 'Links', label: 'opt-out link', insert: '{opt_out_link}', gives: 'personal, one press to get no more' },
     ...(codes ? [{ group: 'Codes', label: 'one-time code', insert: '{code}', gives: 'another for each' }] : []),
     ...pieces.flatMap(({ name, words }) => {
       const insert = words[language] ?? words[first];

@@ -192,6 +192,16 @@ export function OptOutFields({ form, disabled }: Of) {
           placeholder={OPT_OUT[language]}
         />
       ))}
+      {languages.map((language) => (
+        <FormText
+          key={`link ${language}`}
+          control={form.control}
+          name={`opt_out_link_wording.${language}`}
+          label={`Before an opt-out link, ${languageName(language)}`}
+          disabled={disabled}
+          input={{ maxLength: 120 }}
+        />
+      ))}
     </FormGrid>
   );
 }

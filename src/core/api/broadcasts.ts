@@ -1,5 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { Draft } from '../plan/draft';
+import { RUN_OUTCOMES } from '../outcome/outcomes';
 import { endpoint } from './endpoint';
 import { PlanSummary, ProofText } from './plan';
 import { Count, Id, Instant, Made, Micro, Nullable, OneOf, SenderKind, Shape, Skip } from './shapes';
@@ -97,13 +98,22 @@ export const broadcasts = {
     method: 'post',
     path: '/api/broadcasts',
     role: 'write',
-    says: 'A new draft, to a list, a segment or chosen people where one is given, or a copy of another',
+    says: 'A new draft, to a list, a segment or chosen people where one is given, a copy of another, or a follow-up of a run',
     body: Shape({
       name: Type.String({ maxLength: 120 }),
       list_id: Type.Optional(Type.Integer()),
       segment_id: Type.Optional(Type.Integer()),
       people: Type.Optional(Type.Array(Type.Integer(), { maxItems: 200 })),
       copy: Type.Optional(Type.Integer()),
+      /** To those of a run by what became of their text, or to put right what it said. */
+      follow: Type.Optional(
+        Shape({
+          run_id: Type.Integer(),
+          outcome: OneOf(...RUN_OUTCOMES),
+          words: Type.Optional(Type.String({ maxLength: 60 })),
+          corrects: Type.Optional(Type.Boolean()),
+        }),
+      ),
     }),
     answer: Made,
     changes: ['broadcasts'],

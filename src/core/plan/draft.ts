@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { RUN_OUTCOMES, type RunOutcome } from '../outcome/outcomes';
 import { Repeats } from './repeats';
 
 /** The draft of a broadcast: one JSON document, saved by itself, validated by this one schema. */
@@ -18,6 +19,18 @@ const Source = Type.Union([
   ),
   /** A file used once: an import that never enters the address book. */
   Type.Object({ kind: Type.Literal('file'), id: Type.Integer() }, { additionalProperties: false }),
+  /** Those of an earlier run by what became of their text; of `answered`, only those whose answer holds these words. */
+  Type.Object(
+    {
+      kind: Type.Literal('run'),
+      id: Type.Integer(),
+      outcome: Type.Unsafe<RunOutcome>(Type.Enum([...RUN_OUTCOMES])),
+      words: Type.Optional(Type.String({ maxLength: 60 })),
+      /** What it was called and when it went, as it is shown. */
+      name: Type.String({ maxLength: 160 }),
+    },
+    { additionalProperties: false },
+  ),
   /** Numbers the carrier said do not exist, when last texted. Only to leave out. */
   Type.Object({ kind: Type.Literal('unreachable') }, { additionalProperties: false }),
 ]);
@@ -68,6 +81,10 @@ export const Draft = Type.Object(
     links: Type.Optional(Links),
     /** Of which list each recipient gets a `{code}`. */
     code_list_id: Type.Optional(Type.Union([Type.Null(), Type.Integer()])),
+    /** It puts right what an earlier run said: which, and its words, to be looked at beside these. */
+    corrects: Type.Optional(
+      Type.Object({ run_id: Type.Integer(), words: Type.String({ maxLength: 4000 }) }, { additionalProperties: false }),
+    ),
     purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),
     sender_id: Type.Union([Type.Null(), Type.Integer()]),
     when: Type.Union([

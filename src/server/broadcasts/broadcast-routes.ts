@@ -1,4 +1,5 @@
 import { broadcasts } from '../../core/api/broadcasts';
+import { OUTCOME_WORDS } from '../../core/outcome/outcomes';
 import { fold } from '../../core/people/fold';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import type { Queryable } from '../db/db';
@@ -23,6 +24,7 @@ import {
   usedLabels,
   type StoredBroadcast,
 } from './broadcast-queries';
+import { followUp, runToFollow } from './follow-up';
 import { press } from './press';
 
 async function broadcastOf(db: Queryable, id: number): Promise<StoredBroadcast> {
@@ -51,7 +53,7 @@ export const broadcastRoutes: Route[] = [
     return { labels };
   }),
   route(broadcasts.make, async (app, asked) => {
-    const { list_id, segment_id, people, copy } = asked.body;
+    const { list_id, segment_id, people, copy, follow } = asked.body;
     let draft: Draft = { ...EMPTY_DRAFT, sender_id: await firstSender(app.db) };
     let name = asked.body.name;
     let labels: readonly string[] = [];
@@ -63,6 +65,15 @@ export const broadcastRoutes: Route[] = [
       if (draft.pace?.kind === 'until') delete draft.pace;
       name = name || `${from.name}, copy`;
       labels = from.labels;
+    }
+    if (follow) {
+      const run = await runToFollow(app.db, follow.run_id);
+      if (!run) throw nothingHere();
+      draft = followUp(run, follow);
+      name =
+        name ||
+        `${follow.corrects ? 'Correction: ' : ''}${run.name}${follow.corrects ? '' : `, ${OUTCOME_WORDS[follow.outcome]}`}`;
+      labels = run.labels;
     }
     if (list_id !== undefined) draft = { ...draft, to: [{ kind: 'list', id: list_id }] };
     if (segment_id !== undefined) draft = { ...draft, to: [{ kind: 'segment', id: segment_id }] };

@@ -4,6 +4,7 @@ import type { Source } from '../../core/plan/draft';
 import { Binder, guardianSql, ruleSql } from '../audience/rule-sql';
 import type { Param, Queryable } from '../db/db';
 import { onceRows } from './file-used-once';
+import { namedByRun } from './named-by-run';
 
 /** One naming of someone by a source: the id alone where nothing more is said, since a million of them are named by one list. */
 export type Naming = number | Named;
@@ -92,6 +93,9 @@ export async function namedBy(
       case 'file':
         for (const row of await onceRows(db, source.id, purpose))
           named.push({ number: row.person.number ?? '', row: { ...row.person, ready: row.ready, said: row.said } });
+        break;
+      case 'run':
+        add(await namedByRun(db, source));
         break;
       case 'unreachable':
         break;

@@ -24,6 +24,7 @@ import { codesFor } from '../codes/code-store';
 import { loadAudience, type Audience } from './audience-stage';
 import { Kept } from './load-people';
 import { nameOf, peopleOfStep, pick } from './plan-steps';
+import { outcomeVersion } from './named-by-run';
 import { fillingLists, goneSources } from './draft-sources';
 
 /** One page of the reach ledger. */
@@ -305,8 +306,10 @@ export class PlanDesk {
       (await this.db.query<{ rule: Condition }>(`SELECT rule FROM segment WHERE id = ANY ($1::bigint[])`, [segments])).rows.some(
         (row) => looksAtActivity(row.rule),
       );
+    const runs = [...draft.to, ...draft.leave_out].flatMap((source) => (source.kind === 'run' ? [source.id] : []));
+    const known = runs.length > 0 ? `${version} ${await outcomeVersion(this.db, runs)}` : version;
     const asksOutcome = moving || [...draft.to, ...draft.leave_out].some((source) => source.kind === 'unreachable');
-    return asksOutcome ? `${version} ${(this.token += 1)}` : version;
+    return asksOutcome ? `${known} ${(this.token += 1)}` : known;
   }
 
   private async busyOf(senderId: number | null, now: number): Promise<Busy[]> {

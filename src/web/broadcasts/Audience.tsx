@@ -153,9 +153,11 @@ function SourceLine({
       ? `/people?${source.kind}=${source.id}`
       : source.kind === 'file'
         ? `/people/bring-in/${source.id}`
-        : source.kind === 'person'
-          ? `/people/${source.id}`
-          : undefined;
+        : source.kind === 'run'
+          ? `/runs/${source.id}`
+          : source.kind === 'person'
+            ? `/people/${source.id}`
+            : undefined;
   return (
     <Row as="li" nowrap under pad="6px 0" base>
       <Bit small brick={leaving} soft={!leaving} width={56} fixed>

@@ -1,12 +1,15 @@
 import { Autocomplete, Button, Checkbox, Popover, TextField } from '@mui/material';
 import { useState } from 'react';
 import { people } from '../../core/api/people';
+import { runs } from '../../core/api/runs';
+import { OUTCOME_WORDS, type RunOutcome } from '../../core/outcome/outcomes';
 import { fold } from '../../core/people/fold';
 import type { Source } from '../../core/plan/draft';
 import { useGet } from '../api/client';
+import { useDesk } from '../api/session';
 import type { Sources } from '../people/sources';
 import { nameOf } from '../people/sources';
-import { count } from '../pieces/format';
+import { count, dayOf } from '../pieces/format';
 import { InFlow } from '../pieces/InFlow';
 import { Bit, Column, Row } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
@@ -19,7 +22,14 @@ interface Choosable {
   source: Source;
 }
 
-const same = (a: Source, b: Source) => a.kind === b.kind && ('id' in a && 'id' in b ? a.id === b.id : !('id' in a));
+const same = (a: Source, b: Source) =>
+  a.kind === b.kind &&
+  ('id' in a && 'id' in b ? a.id === b.id : !('id' in a)) &&
+  (a.kind !== 'run' || b.kind !== 'run' || (a.outcome === b.outcome && a.words === b.words));
+
+/** What is asked most often of a run that went. */
+const ASKED: readonly RunOutcome[] = ['not_delivered', 'not_answered', 'answered', 'clicked', 'not_clicked', 'delivered'];
+const RUNS = 6;
 
 /** Everything that can be chosen, found by typing; several at once, each pressed again to take it away. */
 export function AudiencePicker({
@@ -41,6 +51,7 @@ export function AudiencePicker({
   paste: () => void;
   close: () => void;
 }) {
+  const { workspace } = useDesk();
   const [typed, setTyped] = useState('');
   const search = useSettled(typed.trim(), 150);
   const found = useGet(people.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.people ?? [];
@@ -69,6 +80,22 @@ export function AudiencePicker({
       source: { kind: 'tag', id: each.id } as const,
     })),
   ].filter((each) => fits(each.words));
+  const sent = useGet(runs.outcomes, search.length >= 2 ? {} : undefined, { keep: true }).data?.runs ?? [];
+  if (search.length >= 2)
+    options.push(
+      ...sent
+        .filter((run) => fits(run.name))
+        .slice(0, RUNS)
+        .flatMap((run) => {
+          const name = `${run.name}, ${dayOf(run.due_at, workspace.zone)}`;
+          return ASKED.map((outcome) => ({
+            group: 'Earlier broadcasts',
+            words: `${name}: ${OUTCOME_WORDS[outcome]}`,
+            more: '',
+            source: { kind: 'run', id: run.id, outcome, name: name.slice(0, 160) } as const,
+          }));
+        }),
+    );
   if (search.length >= 2)
     options.push(
       ...found.slice(0, 12).map((person) => ({

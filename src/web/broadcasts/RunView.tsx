@@ -15,6 +15,7 @@ import { State } from '../pieces/Ring';
 import { Nothing, Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { DelayChart } from './DelayChart';
+import { FollowUp } from './FollowUp';
 import { Labels } from './Labels';
 import { RunAside } from './RunAside';
 import { RunRecipients } from './RunRecipients';
@@ -104,6 +105,7 @@ export default function RunView() {
               Cancel the other {count(notGone)}
             </Button>
           )}
+          {run.started_at !== null && mayDo(account.role, 'write') && <FollowUp answer={answer.data} maySend={maySend} />}
           {over && mayDo(account.role, 'write') && (
             <Button
               disabled={busy}

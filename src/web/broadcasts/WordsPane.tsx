@@ -5,7 +5,9 @@ import type { PlanSummary, ProofText } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
 import { linksOf } from '../../core/plan/links';
 import { useDesk } from '../api/session';
-import { Column, Row } from '../pieces/layout';
+import { Bit, Column, Row, TextBox } from '../pieces/layout';
+import { Way } from '../pieces/ways';
+import { InWords } from './InWords';
 import { Editor } from './Editor';
 import { useEditorKnows } from './editor-knows';
 import { Languages } from './Languages';
@@ -90,6 +92,19 @@ export function WordsPane({
         </Suspense>
       )}
       {linking && <Links draft={draft} change={change} putIn={(source) => insert.current?.(source)} />}
+      {draft.corrects && (
+        <Column gap={2}>
+          <Row small base gap={6}>
+            <Bit soft>It puts right</Bit>
+            <Way small to={`/runs/${draft.corrects.run_id}`}>
+              what they got
+            </Way>
+          </Row>
+          <TextBox small pad="6px 10px">
+            <InWords words={draft.corrects.words} known={knows.known} />
+          </TextBox>
+        </Column>
+      )}
       {workspace.languages.length > 1 && (
         <Languages draft={draft} plan={plan} known={knows.known} language={language} setLanguage={setLanguage} write={write} />
       )}

@@ -1,3 +1,4 @@
+import { OUTCOME_WORDS } from '../../core/outcome/outcomes';
 import type { Draft, Source } from '../../core/plan/draft';
 import { DROP_WORDS } from '../../core/plan/reach';
 import type { Sources } from '../people/sources';
@@ -38,6 +39,12 @@ export function sourceWords(
       };
     case 'file':
       return { kind: 'file', name: 'A file, used once', people: undefined };
+    case 'run':
+      return {
+        kind: OUTCOME_WORDS[source.outcome] + (source.words ? ` “${source.words}”` : ''),
+        name: source.name,
+        people: undefined,
+      };
     case 'unreachable':
       return { kind: 'numbers', name: 'Numbers that did not exist before', people: undefined };
     case 'list': {

@@ -1,0 +1,101 @@
+import { describe, expect, test } from 'vitest';
+import { RUN_OUTCOMES, type RunOutcome } from '../../core/outcome/outcomes';
+import type { Draft } from '../../core/plan/draft';
+import type { Db } from '../db/db';
+import { ENGINES } from '../db/testing/engines';
+import { NOW } from '../engine/testing/world';
+import { followUp, runToFollow } from './follow-up';
+import { namedByRun } from './named-by-run';
+import { makePlan, pressAndStore, presser, world } from './testing';
+
+/** A run to Ana, Inès, the one without a name, and a number that is nobody's; then what became of each. */
+async function afterwards(engine: (typeof ENGINES)[number]) {
+  const { db, draft } = await world(engine, {
+    to: [
+      { kind: 'list', id: 1 },
+      { kind: 'numbers', numbers: ['+12075550177'] },
+    ],
+    words: 'Ottermere: {link map}',
+    links: [{ name: 'map', address: 'https://example.org/m' }],
+  });
+  const { digest } = await makePlan(db, draft, NOW);
+  await pressAndStore(
+    presser(db, NOW),
+    { broadcastId: 1, version: 1, digest, pressId: 'press-one' },
+    { account: undefined, now: NOW, at: new Date(NOW).toISOString() },
+  );
+  const became: [string, string][] = [
+    ['+12075550101', 'delivered'],
+    ['+16125550103', 'delivered'],
+    ['+12075550104', 'not_delivered'],
+    ['+12075550177', 'uncertain'],
+  ];
+  for (const [number, state] of became)
+    await db.query(`UPDATE outbound SET state = $2, open = 0 WHERE number = $1`, [number, state]);
+  await db.query(`UPDATE run SET state = 'finished', started_at = due_at, ended_at = due_at`);
+  await db.query(
+    `INSERT INTO inbound (received_at, number, to_address, body, kind, run_id) VALUES ('2026-12-02T21:00:00Z', '+16125550103', '72345', 'Yes, 100% coming', 'reply', 1)`,
+  );
+  await db.query(`UPDATE link SET clicked_at = '2026-12-02T21:01:00Z' WHERE number = '+12075550101'`);
+  return { db, draft };
+}
+const named = async (db: Db, outcome: RunOutcome, words?: string) =>
+  (await namedByRun(db, { kind: 'run', id: 1, outcome, words, name: '' })).map((each) =>
+    typeof each === 'number' ? each : each.number,
+  );
+
+describe.each(ENGINES)('whom an earlier run’s outcome names, on %s', (engine) => {
+  test('each by what became of their text; what is uncertain may have arrived, and is never among those to be texted again', async () => {
+    const { db } = await afterwards(engine);
+    const all = Object.fromEntries(await Promise.all(RUN_OUTCOMES.map(async (outcome) => [outcome, await named(db, outcome)])));
+    expect(all).toEqual({
+      delivered: [1, 3],
+      not_delivered: [4],
+      not_sent: [],
+      left: [1, 3, '+12075550177'],
+      answered: [3],
+      not_answered: [1],
+      clicked: [1],
+      not_clicked: [3],
+    });
+    expect(await named(db, 'answered', '100%')).toEqual([3]);
+    expect(await named(db, 'answered', '_')).toEqual([]);
+  });
+
+  test('a plan of them follows the outcome: who answers meanwhile is not asked again', async () => {
+    const { db, draft } = await afterwards(engine);
+    const again: Draft = {
+      ...draft,
+      words: 'Ottermere: still?',
+      links: [],
+      to: [{ kind: 'run', id: 1, outcome: 'not_answered', name: 'Heron' }],
+    };
+    expect((await makePlan(db, again, NOW)).summary.people).toBe(1);
+    await db.query(
+      `INSERT INTO inbound (received_at, number, to_address, body, kind, run_id) VALUES ('2026-12-02T21:05:00Z', '+12075550101', '72345', 'ok', 'reply', 1)`,
+    );
+    expect((await makePlan(db, again, NOW)).summary.people).toBe(0);
+    // and those it reached can be left out of another
+    const others: Draft = {
+      ...draft,
+      links: [],
+      words: 'Ottermere',
+      leave_out: [{ kind: 'run', id: 1, outcome: 'left', name: 'Heron' }],
+    };
+    expect((await makePlan(db, others, NOW)).texts.map(({ number }) => number)).toEqual(['+12075550104']);
+  });
+
+  test('a follow-up and a correction are drafts from the same sender; a correction shows what it puts right', async () => {
+    const { db } = await afterwards(engine);
+    await db.query(`UPDATE broadcast SET labels = '["ferry"]'`);
+    const run = await runToFollow(db, 1);
+    expect(run).toMatchObject({ name: 'Heron', labels: ['ferry'] });
+    if (!run) return;
+    const missed = followUp(run, { outcome: 'not_delivered' });
+    expect(missed).toMatchObject({ sender_id: 1, words: '', purpose: 'service' });
+    expect(missed.to).toEqual([{ kind: 'run', id: 1, outcome: 'not_delivered', name: 'Heron, Wed, Dec 2' }]);
+    expect(missed.corrects).toBeUndefined();
+    expect(followUp(run, { outcome: 'left', corrects: true }).corrects).toEqual({ run_id: 1, words: 'Ottermere: {link map}' });
+    expect(await runToFollow(db, 99)).toBeUndefined();
+  });
+});

@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { Draft } from '../plan/draft';
 import { RUN_OUTCOMES } from '../outcome/outcomes';
-import { endpoint } from './endpoint';
+import { endpoint, fileEndpoint } from './endpoint';
 import { PlanSummary, ProofText } from './plan';
 import { Count, Id, Instant, Made, Micro, Nullable, OneOf, SenderKind, Shape, Skip } from './shapes';
 
@@ -215,6 +215,21 @@ export const broadcasts = {
     says: 'Takes a scheduled broadcast back, also while it is still being planned: nothing of it has gone, its money returns; of a repeated one nothing more goes, or only the next run is skipped',
     body: Shape({ as: OneOf('set_aside', 'draft', 'canceled', 'skipped') }),
     changes: ['broadcasts', 'runs', 'balance'],
+  }),
+  xliff: fileEndpoint({
+    path: '/api/broadcasts/:id/xliff',
+    role: 'look',
+    says: 'The words for a translator as XLIFF 2.0, into ?language=, with what there is of the translation unless ?whole=no',
+    query: Type.Object({ language: Type.String({ pattern: '^[a-z]{2,3}$' }), whole: Type.Optional(OneOf('yes', 'no')) }),
+  }),
+  readXliff: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/xliff',
+    role: 'write',
+    says: 'A translation as XLIFF 2.0, read: its words as they are to stand in the draft; nothing is saved. One with a changed or missing placeholder is refused with its place',
+    upload: 1024 * 1024,
+    query: Type.Object({ language: Type.String({ pattern: '^[a-z]{2,3}$' }) }),
+    answer: Shape({ words: Text }),
   }),
   readNumbers: endpoint({
     method: 'post',

@@ -203,6 +203,13 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     await call('put', '/api/prepared-texts/:id', { params: { id: prepared.id }, body: { ...words, name: 'Later', version: 1 } });
     await call('delete', '/api/prepared-texts/:id', { params: { id: prepared.id } });
     await call('put', '/api/session/place', { body: { place: 'Mill Quay' } });
+    const xliff = await desk.ask('GET', `/api/broadcasts/${params.id}/xliff?language=fr`, 'manage');
+    asked.add('get /api/broadcasts/:id/xliff');
+    const translated = (await xliff.text()).replace(/<source[^>]*>([^]*?)<\/source>/g, '$&<target>$1</target>');
+    await call('post', '/api/broadcasts/:id/xliff', { params, query: { language: 'fr' }, raw: translated });
+    const { path } = await call<{ path: string }>('post', '/api/session/calendar');
+    await call('get', '/calendar/:token', { params: { token: path.split('/')[2] }, as: undefined });
+    await call('delete', '/api/session/calendar');
     await call('get', '/api/broadcasts', { query: { search: 'heron', label: 'ferry' } });
     const { digest, plan } = await call<{ digest: string; plan: { people: number; must_fix: unknown[] } }>(
       'post',

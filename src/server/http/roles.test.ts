@@ -43,6 +43,7 @@ describe('every route with every role and none', () => {
       'post /api/sign-in',
       'post /api/invitation',
       'post /api/reset',
+      'get /calendar/:token',
       'get /l/:token',
       'get /o/:token',
       'post /o/:token',

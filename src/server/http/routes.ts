@@ -1,7 +1,9 @@
 import { description } from '../../core/api/description';
 import { broadcastRoutes } from '../broadcasts/broadcast-routes';
 import { reachRoutes } from '../broadcasts/reach-routes';
+import { xliffRoutes } from '../broadcasts/xliff-routes';
 import { runRoutes } from '../broadcasts/run-routes';
+import { calendarRoutes } from '../calendar/calendar-routes';
 import { codeRoutes } from '../codes/code-routes';
 import { segmentRoutes } from '../audience/segment-routes';
 import { dependantRoutes } from '../people/dependant-routes';
@@ -40,9 +42,11 @@ export const allRoutes: Route[] = [
   ...importRoutes,
   ...broadcastRoutes,
   ...reachRoutes,
+  ...xliffRoutes,
   ...runRoutes,
   ...templateRoutes,
   ...codeRoutes,
+  ...calendarRoutes,
   ...replyRoutes,
   ...setupRoutes,
   ...phonesRoutes,

@@ -1,20 +1,32 @@
 // @vitest-environment jsdom
-import { cleanup, screen } from '@testing-library/react';
+import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { afterEach, expect, test, vi } from 'vitest';
 import type { Draft } from '../../core/plan/draft';
-import { show } from '../testing';
+import { refusal, serve, show } from '../testing';
 import { Languages } from './Languages';
 import { draftOf, planOf } from './testing';
 
 afterEach(cleanup);
 const write = vi.fn();
+const flush = () => Promise.resolve();
 const known = new Map([['given_name', 'given name']]);
 
 function Words({ draft }: { draft: Draft }) {
   const [language, setLanguage] = useState('en');
-  return <Languages draft={draft} plan={planOf()} known={known} language={language} setLanguage={setLanguage} write={write} />;
+  return (
+    <Languages
+      id={32}
+      flush={flush}
+      draft={draft}
+      plan={planOf()}
+      known={known}
+      language={language}
+      setLanguage={setLanguage}
+      write={write}
+    />
+  );
 }
 const tab = (name: RegExp) => screen.getByRole('button', { name });
 
@@ -35,4 +47,23 @@ test('words of one’s own are said to be there by nothing missing', async () =>
   await user.click(tab(/^French/));
   expect(tab(/^French/).textContent).toBe('French 3');
   expect(screen.queryByRole('button', { name: 'begin with them' })).toBeNull();
+});
+
+test('a translator’s file is brought in as the words of that language; a refused one changes nothing and says where', async () => {
+  const read = vi
+    .fn()
+    .mockReturnValueOnce(refusal(422, '{given_name} is missing in the translation.', { place: 'unit words, target, d1' }));
+  read.mockReturnValue({ words: 'Bonjour {given_name}' });
+  serve({ 'POST /api/broadcasts/32/xliff': read });
+  const user = userEvent.setup();
+  show(<Words draft={draftOf({ words: 'Hello {given_name}' })} />);
+  await user.click(tab(/^French/));
+  write.mockClear();
+  const bring = () =>
+    fireEvent.change(screen.getByLabelText('Translation into French'), { target: { files: [new File(['<xliff/>'], 'fr.xlf')] } });
+  bring();
+  expect((await screen.findByRole('alert')).textContent).toContain('{given_name} is missing in the translation.');
+  expect(write).not.toHaveBeenCalled();
+  bring();
+  await waitFor(() => expect(write).toHaveBeenCalledWith('Bonjour {given_name}'));
 });

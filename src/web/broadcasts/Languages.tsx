@@ -1,15 +1,23 @@
 import type { ReactNode } from 'react';
+import { broadcasts } from '../../core/api/broadcasts';
 import type { PlanSummary } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
+import { fileAt, handOver } from '../api/client';
 import { useDesk } from '../api/session';
+import { useWork } from '../api/work';
 import { Shown } from '../pieces/choices';
 import { count, languageName } from '../pieces/format';
 import { Bit, Column, Row, TextBox } from '../pieces/layout';
+import { FileButton } from '../pieces/FileButton';
+import { useSay } from '../pieces/Said';
+import { Trouble } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { InWords } from './InWords';
 
 /** Who gets which words: the languages beside one another, and what those get for whom there are none. */
 export function Languages({
+  id,
+  flush,
   draft,
   plan,
   known,
@@ -17,6 +25,9 @@ export function Languages({
   setLanguage,
   write,
 }: {
+  id: number;
+  /** What was typed is saved: a file is made of what is saved. */
+  flush: () => Promise<unknown>;
   draft: Draft;
   plan: PlanSummary | undefined;
   /** What can be put in, by its name in words. */
@@ -58,6 +69,7 @@ export function Languages({
               <InWords words={draft.words} known={known} />
             )}
           </TextBox>
+          {draft.words.trim() !== '' && <Translator id={id} language={language} write={write} flush={flush} />}
           {!own(language) && (
             <Row small>
               <Bit soft>Until there are words in {languageName(language)}, they get these.</Bit>
@@ -67,5 +79,53 @@ export function Languages({
         </Column>
       )}
     </Column>
+  );
+}
+
+/** The words as a file for a translator (XLIFF 2.0), out and in. */
+function Translator({
+  id,
+  language,
+  write,
+  flush,
+}: {
+  id: number;
+  language: string;
+  write: (words: string) => void;
+  flush: () => Promise<unknown>;
+}): ReactNode {
+  const say = useSay();
+  const { work, busy, error } = useWork();
+  const take = () =>
+    void work(async () => {
+      await flush();
+      window.location.assign(fileAt(broadcasts.xliff, { params: { id }, query: { language } }));
+    });
+  const bring = (file: File) =>
+    void work(async () => {
+      await flush();
+      const { words } = await handOver(broadcasts.readXliff, { params: { id }, query: { language } }, file);
+      write(words);
+      say(`The ${languageName(language)} words are those of the file.`);
+    });
+  return (
+    <>
+      <Row small>
+        <Bit soft>For a translator, as XLIFF:</Bit>
+        <Way small onClick={take}>
+          take the file
+        </Way>
+        <FileButton
+          variant="quiet"
+          label={`Translation into ${languageName(language)}`}
+          accept=".xlf,.xliff"
+          disabled={busy}
+          chosen={bring}
+        >
+          Bring it in
+        </FileButton>
+      </Row>
+      <Trouble error={error} />
+    </>
   );
 }

@@ -89,6 +89,8 @@ export default function Sheet() {
         </Pane>
         <Pane as="section" aria-label="Words">
           <WordsPane
+            id={id}
+            flush={state.flush}
             draft={draft}
             plan={plan}
             sources={sources}

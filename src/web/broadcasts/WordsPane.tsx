@@ -19,6 +19,8 @@ const TakeUp = lazy(() => import('../templates/TakeUp'));
 
 /** The words, their live measure, what forces extended characters and what that costs, opt-out wording, links. */
 export function WordsPane({
+  id,
+  flush,
   draft,
   plan,
   sources,
@@ -27,6 +29,8 @@ export function WordsPane({
   language,
   setLanguage,
 }: {
+  id: number;
+  flush: () => Promise<unknown>;
   draft: Draft;
   plan: PlanSummary | undefined;
   sources: Sources | undefined;
@@ -106,7 +110,16 @@ export function WordsPane({
         </Column>
       )}
       {workspace.languages.length > 1 && (
-        <Languages draft={draft} plan={plan} known={knows.known} language={language} setLanguage={setLanguage} write={write} />
+        <Languages
+          id={id}
+          flush={flush}
+          draft={draft}
+          plan={plan}
+          known={knows.known}
+          language={language}
+          setLanguage={setLanguage}
+          write={write}
+        />
       )}
       <Editor
         // a language has its own words and its own undoing

@@ -1,6 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { Type } from 'typebox';
+import { calendar } from '../../core/api/calendar';
 import { Password, session } from '../../core/api/session';
 import { mayDo } from '../../core/api/roles';
 import { accounts } from '../../core/api/setup';
@@ -88,6 +89,7 @@ export default function AccountPart() {
           </Button>
         </Row>
       </Form>
+      <Calendar />
       <Words as="h2" line pad="14px 0 8px">
         Sessions
       </Words>
@@ -111,6 +113,54 @@ export default function AccountPart() {
         </Button>
       </Row>
       <Trouble error={failed} />
+    </>
+  );
+}
+
+/** What is scheduled, in whatever program shows one's calendars: an address that is shown once. */
+function Calendar() {
+  const begin = useAct(calendar.begin);
+  const end = useAct(calendar.end);
+  const say = useSay();
+  const { work, busy, error } = useWork();
+  const [address, setAddress] = useState('');
+  return (
+    <>
+      <Words as="h2" line pad="14px 0 8px">
+        Calendar
+      </Words>
+      <Words soft small below={8}>
+        What is scheduled, in a program that shows calendars. Whoever has the address sees names and times of broadcasts, and no
+        person.
+      </Words>
+      {address !== '' && (
+        <Words small below={8} anywhere role="status">
+          <b>{address}</b>
+          <br />
+          It is shown this once; another takes its place.
+        </Words>
+      )}
+      <Row>
+        <Button
+          disabled={busy}
+          onClick={() => void work(async () => setAddress(`${window.location.origin}${(await begin({})).path}`))}
+        >
+          Make an address
+        </Button>
+        <Way
+          small
+          onClick={() =>
+            void work(async () => {
+              await end({});
+              setAddress('');
+              say('There is no address of your calendar any more.');
+            })
+          }
+        >
+          end the one there is
+        </Way>
+      </Row>
+      <Trouble error={error} />
     </>
   );
 }

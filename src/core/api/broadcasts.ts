@@ -216,6 +216,18 @@ export const broadcasts = {
     body: Shape({ as: OneOf('set_aside', 'draft', 'canceled', 'skipped') }),
     changes: ['broadcasts', 'runs', 'balance'],
   }),
+  shorter: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/shorter',
+    role: 'look',
+    says: 'How the words of a language could be said shorter, plainer or cheaper, by rule, with what each saves over the real audience',
+    body: Shape({ draft: Draft, language: Type.String({ pattern: '^[a-z]{2,3}$' }) }),
+    answer: Shape({
+      proposals: Type.Array(
+        Shape({ words: Text, why: Text, was: Text, becomes: Text, saves_parts: Type.Integer(), saves_micro: Micro }),
+      ),
+    }),
+  }),
   xliff: fileEndpoint({
     path: '/api/broadcasts/:id/xliff',
     role: 'look',

@@ -1,5 +1,5 @@
 import { measure } from '../text/measure';
-import { forcing, plain } from '../text/plain-replacements';
+import { forcing, type Forcing } from '../text/plain-replacements';
 import type { Groups } from './groups';
 import type { PlanPerson } from './person';
 import type { PlanAsked, PlanTexts } from './plan';
@@ -54,7 +54,13 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     extraIn: new Map(),
     extendedByWords: 0,
   };
-  const extendedIn = new Set(writer.wordings.flatMap(({ language, words }) => (forcing(words).length > 0 ? [language] : [])));
+  // what its words force, and what is plain in its place: values of some people may need extended characters all the same
+  const plainly = new Map(
+    writer.wordings.flatMap(({ language, words }) => {
+      const found = forcing(words);
+      return found.length > 0 ? [[language, found] as const] : [];
+    }),
+  );
   for (let i = 0; i < n; i += 1) {
     const person = people[i];
     const number = person.number ?? '';
@@ -68,8 +74,9 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     written.price[i] = perPart ?? 0;
     const measured = note(written, i, text);
     const worded = writer.wordedIn(language);
-    if (written.extended[i] && extendedIn.has(worded)) {
-      const more = measured - measure(plain(text)).parts;
+    const forced = plainly.get(worded);
+    if (written.extended[i] && forced) {
+      const more = measured - measure(withoutForced(text, forced)).parts;
       written.extendedByWords += 1;
       const of = written.extraIn.get(worded) ?? { parts: 0, cost: 0 };
       written.extraIn.set(worded, { parts: of.parts + more, cost: of.cost + more * (perPart ?? 0) });
@@ -149,4 +156,11 @@ export function keepTimely(
       ).text,
     code: (k) => written.codes?.[kept[k]] ?? null,
   };
+}
+
+/** The text with plain characters for those that the words force; what has none is left out of the reckoning, as before. */
+function withoutForced(text: string, forced: readonly Forcing[]): string {
+  let plain = text;
+  for (const { character, replacement } of forced) plain = plain.replaceAll(character, replacement ?? '?');
+  return plain;
 }

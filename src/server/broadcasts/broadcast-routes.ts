@@ -5,6 +5,7 @@ import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import type { Queryable } from '../db/db';
 import { holderOf, reserveCodes } from '../codes/code-store';
 import { callOffIn } from '../engine/sweep';
+import { workspaceOf } from '../setup/workspace';
 import { queueText } from '../engine/texts';
 import { writeRecord } from '../db/record';
 import { idOf, nothingHere, Problem } from '../http/problem';
@@ -26,6 +27,7 @@ import {
 } from './broadcast-queries';
 import { followUp, runToFollow } from './follow-up';
 import { press } from './press';
+import { shorterWords } from './shorter';
 
 async function broadcastOf(db: Queryable, id: number): Promise<StoredBroadcast> {
   const found = await broadcastById(db, id);
@@ -113,6 +115,14 @@ export const broadcastRoutes: Route[] = [
     if (who(asked).role !== 'look') await reserveCodes(app.db, list, holder, codes.needed, asked.now);
     return app.plans.summary(draft, asked.now, holder);
   }),
+  route(broadcasts.shorter, async (app, asked) => ({
+    proposals: await shorterWords(app.plans, {
+      ...asked.body,
+      first: (await workspaceOf(app.db)).languages[0],
+      now: asked.now,
+      holder: holderOf(idOf(asked.params.id)),
+    }),
+  })),
   route(broadcasts.proof, async (app, asked) => {
     return app.plans.proof(asked.body.draft, asked.body.which, asked.body.index, asked.now, holderOf(idOf(asked.params.id)));
   }),

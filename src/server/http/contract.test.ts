@@ -217,6 +217,7 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       { params, body: { draft } },
     );
     expect([plan.people, plan.must_fix]).toEqual([2, []]);
+    await call('post', '/api/broadcasts/:id/shorter', { params, body: { draft, language: 'en' } });
     await call('post', '/api/broadcasts/:id/proof', { params, body: { draft, which: 'usual', index: 0 } });
     await call('post', '/api/broadcasts/:id/proofs', { params, body: { draft } });
     await call('post', '/api/broadcasts/:id/people', { params, body: { draft, step: 'will_get', skip: 0 } });

@@ -13,8 +13,10 @@ import { useEditorKnows } from './editor-knows';
 import { Languages } from './Languages';
 import { Links } from './Links';
 import { Forcing, Measure } from './Measure';
+import { Shorter } from './Shorter';
 
 const Codes = lazy(() => import('../codes/Codes').then(({ Codes: default_ }) => ({ default: default_ })));
+const Emoji = lazy(() => import('./Emoji'));
 const TakeUp = lazy(() => import('../templates/TakeUp'));
 
 /** The words, their live measure, what forces extended characters and what that costs, opt-out wording, links. */
@@ -46,6 +48,8 @@ export function WordsPane({
   const [linking, setLinking] = useState(false);
   const [taking, setTaking] = useState(false);
   const [coding, setCoding] = useState(false);
+  const [shorter, setShorter] = useState(false);
+  const [emoji, setEmoji] = useState<HTMLElement>();
   const links = linksOf(draft);
   const [first] = workspace.languages;
   const words = language === first ? draft.words : (draft.translations?.[language] ?? '');
@@ -67,6 +71,9 @@ export function WordsPane({
         <h2 id="words-label">Words</h2>
         <Row>
           <Button onClick={() => insert.current?.('{')}>Put in a field</Button>
+          <Button aria-haspopup="dialog" aria-label="Emoji" title="Emoji" onClick={(event) => setEmoji(event.currentTarget)}>
+            ☺
+          </Button>
           <Button onClick={() => setTaking(true)} aria-haspopup="dialog">
             Prepared words
           </Button>
@@ -78,6 +85,11 @@ export function WordsPane({
           </Button>
         </Row>
       </Row>
+      {emoji && (
+        <Suspense>
+          <Emoji anchor={emoji} put={(each) => insert.current?.(each)} close={() => setEmoji(undefined)} />
+        </Suspense>
+      )}
       {taking && (
         <Suspense>
           <TakeUp
@@ -134,6 +146,14 @@ export function WordsPane({
       />
       <Forcing words={words} language={language} plan={plan} change={write} />
       <Measure draft={draft} words={words} language={language} plan={plan} change={change} />
+      {words.trim() !== '' && (
+        <Row small>
+          <Way small aria-expanded={shorter} onClick={() => setShorter(!shorter)}>
+            {shorter ? 'no more proposals' : 'say it shorter'}
+          </Way>
+        </Row>
+      )}
+      {shorter && words.trim() !== '' && <Shorter id={id} draft={draft} language={language} words={words} write={write} />}
     </Column>
   );
 }

@@ -83,7 +83,7 @@ export function makePlan(asked: PlanAsked): Plan {
     languages,
     pace,
     codes: asked.codes,
-    needed: ordered.length,
+    needed: written.needed,
     gone: asked.gone,
     filling: asked.filling,
   });
@@ -91,7 +91,12 @@ export function makePlan(asked: PlanAsked): Plan {
   const zones = zonesOf(texts, workspace.zone);
   const codes =
     asked.codes && writer.compiled.fields.includes('code')
-      ? { name: asked.codes.name, free: asked.codes.free, needed: ordered.length, exact: written.codes !== undefined }
+      ? {
+          name: asked.codes.name,
+          free: asked.codes.free,
+          needed: written.needed,
+          exact: written.codes !== undefined || written.needed === 0,
+        }
       : null;
   const summary: PlanSummary = {
     chosen: reach.chosen,

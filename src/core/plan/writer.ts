@@ -21,6 +21,8 @@ export interface Writer {
   /** Slugs of the custom fields that the words use, of people and of dependants. */
   fields: string[];
   dependantFields: string[];
+  /** The words that somebody of this language gets have a one-time code in them. */
+  givesCode(language: string): boolean;
   optOut(language: string): string;
   languageOf(person: PlanPerson): string;
   /** @param code theirs, where one is reserved; else what stands for one */
@@ -78,6 +80,7 @@ export function makeWriter(
     dependantFields: compiled.fields.flatMap((slug) =>
       slug.startsWith('dependants.') ? [slug.slice('dependants.'.length)] : [],
     ),
+    givesCode: (language) => (texts.get(wordedIn(language)) ?? fallback).fields.includes('code'),
     optOut,
     languageOf: (person) => (person.language !== null && offered.has(person.language) ? person.language : first),
     write(person, language, sendDay, code) {

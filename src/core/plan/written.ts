@@ -21,8 +21,9 @@ export interface Written {
   texts: string[] | undefined;
   /** For each group, the day of sending that its words were written with. */
   days: string[];
-  /** For each, the code that is reserved for them. */
-  codes: readonly string[] | undefined;
+  /** How many get a code; and for each, theirs, once as many are reserved. */
+  needed: number;
+  codes: readonly (string | undefined)[] | undefined;
   missing: Map<string, number>;
   unpriced: Set<string>;
   /** What extended characters of the words cost, over everyone and by the wording's language. */
@@ -46,8 +47,7 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     days: groups.rules.map(
       (rule, g) => wallClock(book.next(rule, starts.of[g])?.from ?? starts.of[g], groups.zones[g].zone).date,
     ),
-    // all or none: what is not exact for one is for nobody
-    codes: asked.codes && asked.codes.reserved.length >= n ? asked.codes.reserved : undefined,
+    ...codesFor(asked, people),
     missing: new Map(),
     unpriced: new Set(),
     extra: { parts: 0, cost: 0 },
@@ -85,6 +85,22 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     }
   }
   return written;
+}
+
+/** Codes go to those whose words have one, in the order of going; all or none, since what is not exact for one is for nobody. */
+function codesFor(asked: PlanAsked, people: readonly PlanPerson[]): Pick<Written, 'needed' | 'codes'> {
+  const { writer, codes } = asked;
+  const given = new Map<string, boolean>();
+  const gets = people.map((person) => {
+    const language = writer.languageOf(person);
+    let gives = given.get(language);
+    if (gives === undefined) given.set(language, (gives = writer.givesCode(language)));
+    return gives;
+  });
+  const needed = gets.reduce((sum, each) => sum + (each ? 1 : 0), 0);
+  if (!codes || needed === 0 || codes.reserved.length < needed) return { needed, codes: undefined };
+  let next = 0;
+  return { needed, codes: gets.map((each) => (each ? codes.reserved[next++] : undefined)) };
 }
 
 function note(written: Written, i: number, text: string): number {

@@ -3,6 +3,7 @@ import { measure } from '../text/measure';
 import { forcing } from '../text/plain-replacements';
 import { digestOf } from './digest';
 import { groupsOf } from './groups';
+import { MUCH } from './history';
 import { languagesOf, sumUp } from './sums';
 import { keepTimely, writeAll } from './written';
 import type { Plan, PlanAsked } from './plan';
@@ -84,6 +85,8 @@ export function makePlan(asked: PlanAsked): Plan {
     pace,
     codes: asked.codes,
     needed: written.needed,
+    history: asked.history,
+    textedMuch: textedMuch(asked.history, texts),
     gone: asked.gone,
     filling: asked.filling,
   });
@@ -177,6 +180,12 @@ export function makePlan(asked: PlanAsked): Plan {
       if (laid.due[i] - base > 3_600_000 && laid.due[i] >= closes[groups.of[i]]) spilled += 1;
     return { due: laid.due, busy: laid.busy, spilled };
   }
+}
+
+/** Recipients who have had many texts lately already. */
+function textedMuch(history: PlanAsked['history'], texts: Plan['texts']): number {
+  if (!history || history.texted.size === 0) return 0;
+  return texts.people.reduce((sum, each) => sum + ((history.texted.get(each.number ?? '') ?? 0) >= MUCH ? 1 : 0), 0);
 }
 
 function inOrder(people: readonly PlanPerson[]): PlanPerson[] {

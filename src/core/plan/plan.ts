@@ -2,6 +2,7 @@ import type { PlanSummary } from '../api/plan';
 import type { HoursBook } from '../gate/hours';
 import type { Draft } from './draft';
 import type { PlanCodes } from './codes';
+import type { History } from './history';
 import type { DummyLink } from './links';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
 import type { DropReason, Reach } from './reach';
@@ -58,6 +59,7 @@ export interface PlanAsked {
   canStepIn: number;
   /** The codes of the list that is chosen, where the words give one. */
   codes?: PlanCodes;
+  history?: History;
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];
   /** When the sender's line is full with other runs. */

@@ -6,6 +6,7 @@ import type { PlanCodes } from './codes';
 import type { Draft } from './draft';
 import { linksOf } from './links';
 import { shortOf } from './balance';
+import { LATELY_DAYS, MUCH, onTheSameMatter, unusualSize, type History } from './history';
 import { showMoney } from './money';
 import type { Pace } from './pace';
 import type { PlanSender, PlanWorkspace } from './person';
@@ -42,6 +43,9 @@ export interface ReadinessFacts {
   extra: { parts: number; cost: number };
   languages: PlanSummary['languages'];
   pace: Pace;
+  history: History | undefined;
+  /** Recipients who have had many texts in the last days. */
+  textedMuch: number;
   codes: PlanCodes | undefined;
   /** How many would get a code. */
   needed: number;
@@ -252,6 +256,40 @@ export const CHECKS: readonly Check[] = [
         ...one(bare !== undefined, 'words', () => `“${bare}” does not say AM or PM.`),
       ];
     },
+  },
+  {
+    name: 'unusual size',
+    kind: 'hint',
+    find: ({ history, people: n }) => {
+      const largest = history && unusualSize(history.sizes, n);
+      return one(
+        largest !== undefined,
+        'to',
+        () =>
+          `${n.toLocaleString('en-US')} people is far more than any of your last ${history?.sizes.length} broadcasts had (${largest?.toLocaleString('en-US')}).`,
+      );
+    },
+  },
+  {
+    name: 'texted much lately',
+    kind: 'hint',
+    find: ({ textedMuch }) =>
+      one(
+        textedMuch > 0,
+        'to',
+        () => `${people(textedMuch, 'person has', 'people have')} had ${MUCH} texts or more in the last ${LATELY_DAYS} days.`,
+      ),
+  },
+  {
+    name: 'the same matter',
+    kind: 'hint',
+    find: ({ history, draft, workspace }) =>
+      onTheSameMatter(history?.others ?? [], draft.words)
+        .slice(0, 2)
+        .map(({ name, by, at }) => ({
+          place: 'words',
+          message: `“${name}”${by ? ` by ${by}` : ''} says much the same and goes ${shownMoment(wallClock(at, workspace.zone))}.`,
+        })),
   },
   {
     name: 'extended characters',

@@ -2,6 +2,7 @@ import { HoursBook } from '../gate/hours';
 import { BUILT_IN, type FieldType } from '../merge/compile';
 import { EMPTY_DRAFT, type Draft } from './draft';
 import type { PlanCodes } from './codes';
+import type { History } from './history';
 import { makePlan } from './make';
 import { pricer } from './money';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
@@ -56,6 +57,7 @@ export function planFor(
     busy?: Busy[];
     types?: [string, FieldType][];
     codes?: PlanCodes;
+    history?: History;
   } = {},
 ): Plan {
   const draft: Draft = {
@@ -78,6 +80,7 @@ export function planFor(
     sender,
     writer: makeWriter(draft, workspace, sender, types, around.codes),
     codes: around.codes,
+    history: around.history,
     when: resolveWhen(draft, workspace, now, book),
     price: pricer([{ prefix: '+1', price_micro: 7500 }]),
     balance: 1_000_000_000,

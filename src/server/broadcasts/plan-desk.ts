@@ -5,6 +5,7 @@ import { HoursBook } from '../../core/gate/hours';
 import { BUILT_IN, type FieldType } from '../../core/merge/compile';
 import { fold } from '../../core/people/fold';
 import type { Draft } from '../../core/plan/draft';
+import type { History } from '../../core/plan/history';
 import type { DummyLink } from '../../core/plan/links';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
@@ -20,7 +21,8 @@ import { makeWriter, type Writer } from '../../core/plan/writer';
 import { wallClock } from '../../core/plan/zones';
 import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/money';
-import { codesFor } from '../codes/code-store';
+import { broadcastOf, codesFor } from '../codes/code-store';
+import { historyFor } from './history';
 import { loadAudience, type Audience } from './audience-stage';
 import { Kept } from './load-people';
 import { nameOf, peopleOfStep, pick } from './plan-steps';
@@ -79,6 +81,7 @@ const MOST_KEPT = 150_000;
 const MOST_PLANS = 4;
 /** A plan for a start at once is the same plan for so long, where only words and people are asked for, ms. */
 const SAME_NOW = 60_000;
+const HISTORY_HOLDS = 60_000;
 /**
  * Makes plans and keeps what can be used again: people while nothing about anyone has changed (the audience's version, which
  * every writer moves), the decided audience of a draft while its sources are the same, and the last plans under their digests.
@@ -89,6 +92,7 @@ export class PlanDesk {
   private people: { key: string; kept: Kept } | undefined;
   private audiences: { key: string; audience: Audience }[] = [];
   private plans: Known[] = [];
+  private history: { holder: string; at: number; known: History } | undefined;
   /** By token: two people may press at the same moment. */
   private readonly opened = new Map<number, { plan: Plan; due: Float64Array; order: number[] }>();
   private token = 0;
@@ -291,6 +295,14 @@ export class PlanDesk {
     ]);
   }
 
+  /** What went before, asked anew only after a while: it is for hints. */
+  private async historyOf(holder: string, now: number): Promise<History | undefined> {
+    if (holder === '') return undefined;
+    if (this.history?.holder !== holder || Math.abs(now - this.history.at) > HISTORY_HOLDS)
+      this.history = { holder, at: now, known: await historyFor(this.db, broadcastOf(holder), now) };
+    return this.history.known;
+  }
+
   /** The codes that this holder's broadcast may give, where its words give any. */
   private async codesOf(draft: Draft, holder: string, now: number): Promise<PlanCodes | undefined> {
     const list = draft.code_list_id ?? null;
@@ -344,6 +356,7 @@ export class PlanDesk {
       sender,
       writer,
       codes,
+      history: await this.historyOf(holder, now),
       when: resolveWhen(draft, workspace, now, this.book),
       price: pricer(around.rates),
       balance: await balanceMicro(this.db),

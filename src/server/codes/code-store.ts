@@ -10,6 +10,7 @@ const HELD = '9999-01-01T00:00:00Z';
 
 /** Of a draft's holder: one broadcast, whoever looks at it. */
 export const holderOf = (broadcast: number): string => `broadcast-${broadcast}`;
+export const broadcastOf = (holder: string): number => Number(holder.slice('broadcast-'.length));
 
 /** Free, or reserved for this holder; what another's reservation holds is free again when it has run out. */
 const MAY_HAVE = `code.taken_at IS NULL AND code.run_id IS NULL

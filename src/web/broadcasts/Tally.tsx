@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
-import type { PlanSummary } from '../../core/api/plan';
+import type { PlanSummary, Remark } from '../../core/api/plan';
+import { fixFor } from '../../core/plan/fixes';
 import type { Draft } from '../../core/plan/draft';
 import { useDesk } from '../api/session';
 import { count, money, when } from '../pieces/format';
@@ -91,6 +92,7 @@ export function Tally({
         </Words>
         {plan?.must_fix.map((each) => {
           const part = wayOf(each.check, each.place);
+          const fix = fixFor(each, draft, plan);
           return (
             <Words brick key={each.message}>
               {each.message}
@@ -100,12 +102,20 @@ export function Tally({
                   <Way to={wayTo(part)}>put it right</Way>
                 </>
               )}
+              {fix && (
+                <>
+                  {' '}
+                  <Way onClick={() => change(fix.part)}>{fix.says}</Way>
+                </>
+              )}
             </Words>
           );
         })}
         {hints.map((each) => (
           <Row key={each.message} nowrap starts between gap={4}>
-            <span>{each.message}</span>
+            <span>
+              {each.message} <HintFix hint={each} draft={draft} plan={plan} change={change} />
+            </span>
             <Way
               small
               aria-label={`Put aside: ${each.message}`}
@@ -134,4 +144,19 @@ export function Tally({
       </Column>
     </TallyPane>
   );
+}
+
+function HintFix({
+  hint,
+  draft,
+  plan,
+  change,
+}: {
+  hint: Remark;
+  draft: Draft;
+  plan: PlanSummary | undefined;
+  change: (part: Partial<Draft>) => void;
+}) {
+  const fix = plan && fixFor(hint, draft, plan);
+  return fix ? <Way onClick={() => change(fix.part)}>{fix.says}</Way> : null;
 }

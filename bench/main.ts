@@ -9,6 +9,7 @@ import { figures, race, say, sink } from './figures';
 import { line, queue } from './line';
 import { hostile } from './hostile';
 import { files, imports, million, millionRows } from './people';
+import { sheet } from './sheet';
 import { calledOff, millionPlan, plans } from './plans';
 import { screens } from './screens';
 
@@ -140,6 +141,7 @@ for (const [name, run] of Object.entries({
   line,
   queue,
   plans,
+  sheet,
   calledOff,
   million,
   millionPlan,

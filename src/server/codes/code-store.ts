@@ -41,14 +41,35 @@ export async function codesFor(db: Queryable, list: number, holder: string, now:
   };
 }
 
+/** So many codes are reserved at once: others' requests slip between. */
+const CHUNK = 4000;
+
 /** Reserves so many codes for a holder, those it has already before others; fewer when there are no more. */
 export async function reserveCodes(db: Queryable, list: number, holder: string, count: number, now: number): Promise<number> {
-  const { rowCount } = await db.query(
-    `UPDATE code SET reserved_for = $2, reserved_until = $4::timestamptz
-     WHERE id IN (SELECT id FROM code WHERE list_id = $1 AND ${MAY_HAVE} ORDER BY (reserved_for = $2) DESC NULLS LAST, id LIMIT $5::int FOR UPDATE SKIP LOCKED)`,
-    [list, holder, iso(now), iso(now + RESERVED_FOR), count],
+  const until = iso(now + RESERVED_FOR);
+  const own = await db.query(
+    `UPDATE code SET reserved_until = $4::timestamptz WHERE id IN (SELECT id FROM code WHERE list_id = $1 AND reserved_for = $2
+       AND reserved_until >= $3::timestamptz AND taken_at IS NULL AND run_id IS NULL ORDER BY id LIMIT $5::int FOR UPDATE SKIP LOCKED)`,
+    [list, holder, iso(now), until, count],
   );
-  return rowCount;
+  let reserved = own.rowCount;
+  // on from where the last piece ended: what is reserved already is not looked at again and again
+  for (let after = 0; reserved < count;) {
+    const { rows } = await db.query<{ n: number; last: number | null }>(
+      `WITH free AS (
+         SELECT id FROM code WHERE list_id = $1 AND id > $6 AND ${MAY_HAVE} AND (reserved_for IS DISTINCT FROM $2 OR reserved_until < $3::timestamptz)
+         ORDER BY id LIMIT $5::int FOR UPDATE SKIP LOCKED
+       ), done AS (
+         UPDATE code SET reserved_for = $2, reserved_until = $4::timestamptz FROM free WHERE code.id = free.id RETURNING code.id
+       ) SELECT count(*) AS n, max(id) AS last FROM done`,
+      [list, holder, iso(now), until, Math.min(CHUNK, count - reserved), after],
+    );
+    const [{ n, last }] = rows;
+    if (last === null) break;
+    reserved += n;
+    after = last;
+  }
+  return reserved;
 }
 
 /** What was reserved becomes the run's: it cannot run out any more. False when it has run out, or is too little. */

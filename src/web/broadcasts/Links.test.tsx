@@ -36,14 +36,14 @@ test('the single link of an older draft becomes one of several; names do not rep
   await user.click(screen.getByRole('button', { name: 'another link' }));
   expect(kept.link).toBeNull();
   expect(linksOf(kept).map(({ name }) => name)).toEqual(['link2', 'link3']);
-  await user.click(screen.getByRole('button', { name: 'Take away the link “link2”' }));
+  await user.click(screen.getByRole('button', { name: 'take it away: the link “link2”' }));
   expect(linksOf(kept).map(({ name }) => name)).toEqual(['link3']);
 });
 
 test('how long it leads there', async () => {
   const user = userEvent.setup();
   show(<Pane from={{ links: [{ name: 'a', address: 'https://example.org/a' }] }} />);
-  await user.click(screen.getByRole('button', { name: 'How long “a” leads there' }));
+  await user.click(screen.getByRole('button', { name: '“a” leads there for good' }));
   const days = screen.getByLabelText('Days for which “a” leads there');
   fireEvent.change(days, { target: { value: '7' } });
   fireEvent.change(days, { target: { value: '0' } });

@@ -61,7 +61,7 @@ export function Links({
           </Row>
           <Row small gap={6} base>
             {link.days === undefined ? (
-              <Value soft aria-label={`How long “${link.name}” leads there`} onClick={() => set(at, { days: 45 })}>
+              <Value soft aria-label={`“${link.name}” leads there for good`} onClick={() => set(at, { days: 45 })}>
                 leads there for good
               </Value>
             ) : (
@@ -84,7 +84,11 @@ export function Links({
               </>
             )}
             {links.length > 0 && (
-              <Way small aria-label={`Take away the link “${link.name}”`} onClick={() => keep(links.filter((_, i) => i !== at))}>
+              <Way
+                small
+                aria-label={`take it away: the link “${link.name}”`}
+                onClick={() => keep(links.filter((_, i) => i !== at))}
+              >
                 take it away
               </Way>
             )}

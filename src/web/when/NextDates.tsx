@@ -87,7 +87,7 @@ export function NextDates({
               {dayOf(`${date}T12:00:00Z`, 'UTC')}{' '}
               <Way
                 small
-                aria-label={`Let ${dayOf(`${date}T12:00:00Z`, 'UTC')} go after all`}
+                aria-label={`let it go: ${dayOf(`${date}T12:00:00Z`, 'UTC')}`}
                 onClick={() => change({ ...repeats, skip: repeats.skip?.filter((each) => each !== date) })}
               >
                 let it go

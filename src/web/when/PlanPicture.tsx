@@ -127,7 +127,7 @@ export function PlanPicture({
     <Drawing ref={box}>
       <Row between base below={4}>
         <Row base>
-          <h3>{dayOf(first, zone)}</h3>
+          <Words as="h2">{dayOf(first, zone)}</Words>
           <Bit soft small>
             as it would go now: first {clockTime(first, zone)}, last{' '}
             {dayOf(last, zone) === dayOf(first, zone) ? '' : `${dayOf(last, zone)}, `}

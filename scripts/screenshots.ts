@@ -16,6 +16,7 @@ const VIEWS: [string, string, { night?: boolean; width?: number; height?: number
   ['/broadcasts/32', 'sheet', {}],
   ['/broadcasts/32', 'sheet-night', { night: true }],
   ['/broadcasts/32', 'sheet-phone', { width: 390, height: 844 }],
+  ['/broadcasts/32/when', 'when', {}],
   ['/broadcasts/32/last-look', 'last-look', {}],
   ['/runs/1', 'run', {}],
   ['/replies', 'replies', {}],

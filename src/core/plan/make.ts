@@ -35,7 +35,7 @@ export function makePlan(asked: PlanAsked): Plan {
   const { draft, workspace, writer, reach, book } = asked;
   const ordered = inOrder(reach.willGet);
   const groups = groupsOf(asked, ordered);
-  const starts = startsOf(draft, asked.when, groups.zones, asked.now);
+  const starts = startsOf(draft, asked.when, groups.zones, asked.now, workspace.hours);
   const pace = paceOf(draft, workspace.zone, starts.base, ordered.length);
   const when = {
     ...asked.when,

@@ -35,6 +35,8 @@ export interface PlanWorkspace {
   languages: string[];
   quiet_from: string;
   quiet_to: string;
+  /** The workspace's custom: 4:30 PM or 16:30. */
+  hours: '12' | '24';
   public_address: string;
   opt_out_wording: Record<string, string>;
   /** Before an opt-out link. */

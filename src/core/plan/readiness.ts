@@ -1,5 +1,4 @@
 import type { PlanSummary } from '../api/plan';
-import { formatDay } from '../merge/date-pattern';
 import { languageName } from '../text/language';
 import { MOST_PARTS } from '../text/measure';
 import type { PlanCodes } from './codes';
@@ -14,6 +13,7 @@ import type { When } from './when';
 import { bareTime, relativeWord, saysWho } from './wording-hints';
 import { joined, wordingsThatDiffer } from './wordings-that-differ';
 import type { Writer } from './writer';
+import { shownMoment, shownTime } from './shown-time';
 import { wallClock } from './zones';
 import { isWebAddress } from './web-address';
 
@@ -199,20 +199,20 @@ export const CHECKS: readonly Check[] = [
     kind: 'hint',
     find: ({ draft, when, workspace, first }) =>
       one(when.note === 'gap' && draft.when.kind === 'at', 'when', () => {
-        const asked = draft.when.kind === 'at' ? draft.when.time : '';
-        const goes = wallClock(first ?? when.base, workspace.zone).time;
+        const asked = draft.when.kind === 'at' ? shownTime(draft.when.time, workspace.hours) : '';
+        const goes = shownTime(wallClock(first ?? when.base, workspace.zone).time, workspace.hours);
         return `The clocks go forward: ${asked} does not exist that day, so the first goes at ${goes}.`;
       }),
   },
   {
     name: 'a time that comes twice',
     kind: 'hint',
-    find: ({ draft, when }) =>
+    find: ({ draft, when, workspace }) =>
       one(
         when.note === 'twice' && draft.when.kind === 'at',
         'when',
         () =>
-          `The clocks go back: ${draft.when.kind === 'at' ? draft.when.time : ''} comes twice that day, and it goes at the first.`,
+          `The clocks go back: ${draft.when.kind === 'at' ? shownTime(draft.when.time, workspace.hours) : ''} comes twice that day, and it goes at the first.`,
       ),
   },
   {
@@ -288,7 +288,7 @@ export const CHECKS: readonly Check[] = [
         .slice(0, 2)
         .map(({ name, by, at }) => ({
           place: 'words',
-          message: `“${name}”${by ? ` by ${by}` : ''} says much the same and goes ${shownMoment(wallClock(at, workspace.zone))}.`,
+          message: `“${name}”${by ? ` by ${by}` : ''} says much the same and goes ${shownMoment(wallClock(at, workspace.zone), workspace.hours)}.`,
         })),
   },
   {
@@ -308,7 +308,7 @@ export const CHECKS: readonly Check[] = [
     find: ({ spilled, sender, workspace, last }) =>
       one(spilled > 0, 'when', () => {
         const at = last === null ? undefined : wallClock(last, workspace.zone);
-        return `${sender?.name ?? 'The sender'} takes ${sender?.parts_per_second ?? 1} ${sender?.parts_per_second === 1 ? 'part' : 'parts'} a second, so ${people(spilled, 'person does', 'people do')} not get it before quiet hours. They get it when those end${at ? `, the last ${shownMoment(at)}` : ''}.`;
+        return `${sender?.name ?? 'The sender'} takes ${sender?.parts_per_second ?? 1} ${sender?.parts_per_second === 1 ? 'part' : 'parts'} a second, so ${people(spilled, 'person does', 'people do')} not get it before quiet hours. They get it when those end${at ? `, the last ${shownMoment(at, workspace.hours)}` : ''}.`;
       }),
   },
   {
@@ -319,7 +319,7 @@ export const CHECKS: readonly Check[] = [
         pace.until !== undefined && last !== null && last > pace.until + 60_000,
         'when',
         () =>
-          `The last one goes later than that, ${shownMoment(wallClock(last ?? 0, workspace.zone))}: hours and the sender’s rate allow no earlier.`,
+          `The last one goes later than that, ${shownMoment(wallClock(last ?? 0, workspace.zone), workspace.hours)}: hours and the sender’s rate allow no earlier.`,
       ),
   },
   {
@@ -334,12 +334,6 @@ export const CHECKS: readonly Check[] = [
       ),
   },
 ];
-
-/** A wall-clock moment as people say it: Thu, Dec 3, 11:01 AM. */
-function shownMoment({ date, minutes }: { date: string; minutes: number }): string {
-  const hour = Math.floor(minutes / 60);
-  return `${formatDay(date, 'EEE, MMM d', 'en')}, ${hour % 12 || 12}:${String(minutes % 60).padStart(2, '0')} ${hour < 12 ? 'AM' : 'PM'}`;
-}
 
 function shownWords({ draft, writer, workspace }: ReadinessFacts): string {
   return `${draft.words} ${writer.optOut(workspace.languages[0])}`;

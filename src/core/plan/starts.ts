@@ -1,5 +1,6 @@
 import type { Draft } from './draft';
 import { TAKEBACK_SECONDS, usefulDays, type When } from './when';
+import { shownTime } from './shown-time';
 import { localInstant, wallClock } from './zones';
 
 const DAY = 86_400_000;
@@ -25,6 +26,7 @@ export function startsOf(
   when: When,
   zones: readonly { zone: string; people: number }[],
   now: number,
+  hours: '12' | '24' = '24',
 ): Starts {
   const at = draft.when;
   if (at.kind !== 'at' || at.own !== true || zones.length === 0)
@@ -35,7 +37,7 @@ export function startsOf(
   if (past.length > 0) {
     const people = past.reduce((sum, each) => sum + each.people, 0);
     wrong.push({
-      message: `It is past ${at.time} already where ${people.toLocaleString('en-US')} of them ${people === 1 ? 'is' : 'are'}.`,
+      message: `It is past ${shownTime(at.time, hours)} already where ${people.toLocaleString('en-US')} of them ${people === 1 ? 'is' : 'are'}.`,
       instead: nextFree(at, zones, now),
     });
   }

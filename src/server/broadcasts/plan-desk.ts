@@ -255,7 +255,7 @@ export class PlanDesk {
     ).rows[0].version;
     const workspace = (
       await this.db.query<PlanWorkspace>(
-        `SELECT name, zone, currency, languages, quiet_from, quiet_to, public_address, opt_out_wording, opt_out_link_wording FROM workspace`,
+        `SELECT name, zone, currency, languages, quiet_from, quiet_to, hours, public_address, opt_out_wording, opt_out_link_wording FROM workspace`,
       )
     ).rows[0];
     const senders = (await this.db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second FROM sender ORDER BY id`))

@@ -156,6 +156,11 @@ export default function LastLook() {
             </p>
           )}
           {start.kind === 'now' && start.again && <p>When it has gone, it is a draft again, to be sent whenever you say so.</p>}
+          {broadcast.draft.urgent !== undefined && broadcast.draft.purpose === 'service' && (
+            <Words as="p" brick>
+              It goes at any hour, also at night: <b>{broadcast.draft.urgent}</b>. That stands in the record.
+            </Words>
+          )}
           {atImport && <p>The figures are those of now; people are counted anew with each import.</p>}
           {plan.samples.map((sample) => (
             <TextBox key={sample.kind} pad="8px 12px">

@@ -184,3 +184,20 @@ test('a hint is put aside with the broadcast, and shown again; what must be fixe
   await user.click(screen.getByRole('button', { name: 'one hint put aside, show it' }));
   expect(change).toHaveBeenLastCalledWith({ dismissed: undefined });
 });
+
+test('a notice that cannot wait goes at any hour only with a reason; without one quiet hours hold, and they can hold it again', async () => {
+  const user = userEvent.setup();
+  pane(draftOf());
+  await user.click(screen.getByRole('button', { name: 'it cannot wait' }));
+  expect(change).not.toHaveBeenCalled();
+  expect(screen.getByText('Say why; until then they hold.')).toBeDefined();
+  await user.type(screen.getByLabelText('Why it cannot wait'), 'ice');
+  expect(change).toHaveBeenLastCalledWith({ urgent: undefined });
+  await user.type(screen.getByLabelText('Why it cannot wait'), ' on the quay');
+  expect(change).toHaveBeenLastCalledWith({ urgent: 'ice on the quay' });
+  await user.click(screen.getByRole('button', { name: 'let quiet hours hold it' }));
+  expect(change).toHaveBeenLastCalledWith({ urgent: undefined });
+  cleanup();
+  pane(draftOf({ purpose: 'marketing' }));
+  expect(screen.queryByRole('button', { name: 'it cannot wait' })).toBeNull();
+});

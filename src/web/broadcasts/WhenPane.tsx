@@ -17,6 +17,7 @@ import { heading } from '../people/sources';
 import { kindOf, whenOf } from '../when/kinds';
 import { Allowed } from './Allowed';
 import { Pace } from './Pace';
+import { Urgent } from './Urgent';
 
 type Zone = PlanSummary['zones'][number];
 const ZONES = 7;
@@ -138,6 +139,7 @@ export function WhenPane({
         <dt>Quiet hours</dt>
         <dd>
           {wallTime(workspace.quiet_from)} to {wallTime(workspace.quiet_to)}
+          <Urgent draft={draft} change={change} />
         </dd>
         <dt>And only</dt>
         <dd>

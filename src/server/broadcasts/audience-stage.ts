@@ -6,7 +6,8 @@ import type { Writer } from '../../core/plan/writer';
 import type { Queryable } from '../db/db';
 import { nextContacts, peopleOf, unreachableNumbers } from './audience';
 import type { Kept, Loading } from './load-people';
-import { namedBy, type Naming } from './naming';
+import type { Naming } from './named';
+import { namedBy } from './naming';
 
 export interface Audience {
   reach: Reach<PlanPerson>;

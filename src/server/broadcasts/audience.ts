@@ -4,7 +4,7 @@ import { guessZone } from '../../core/phone/zone-guess';
 import type { PlanPerson } from '../../core/plan/person';
 import type { Queryable } from '../db/db';
 import { CHUNK, dependantsOf, Kept, peopleWithConsent, type Loading } from './load-people';
-import type { Named, Naming } from './naming';
+import type { Named, Naming } from './named';
 
 /** The people behind what the sources named; in the order of the naming. */
 export async function peopleOf(

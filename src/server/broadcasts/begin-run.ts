@@ -1,26 +1,16 @@
-import { iso, type Clock } from '../../core/clock';
+import { iso } from '../../core/clock';
 import type { Draft } from '../../core/plan/draft';
 import { TAKEBACK_SECONDS } from '../../core/plan/when';
 import type { Db, Tx } from '../db/db';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
-import type { Bus } from '../engine/bus';
 import { balanceMicro } from '../engine/money';
 import { holdCodes, holderOf, reserveCodes, returnSpareCodes } from '../codes/code-store';
 import { callOff, dismantle } from '../engine/sweep';
 import { Problem } from '../http/problem';
 import type { OpenedPlan } from './plan-desk';
-import type { Plans } from './plan-thread';
+import type { Presser } from './presser';
 import { storeTexts } from './store-run';
-
-export interface Presser {
-  db: Db;
-  bus: Bus;
-  plans: Plans;
-  clock: Pick<Clock, 'now'>;
-  /** Of the line's owner that writes the plan: when it dies, the press is undone by whoever comes next. */
-  epoch: number;
-}
 
 /** What brings a run about. */
 export type Origin =

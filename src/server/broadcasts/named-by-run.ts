@@ -1,7 +1,7 @@
 import type { RunOutcome } from '../../core/outcome/outcomes';
 import type { Source } from '../../core/plan/draft';
 import type { Queryable } from '../db/db';
-import type { Naming } from './naming';
+import type { Naming } from './named';
 
 type RunSource = Extract<Source, { kind: 'run' }>;
 

@@ -4,26 +4,8 @@ import type { Source } from '../../core/plan/draft';
 import { Binder, guardianSql, ruleSql } from '../audience/rule-sql';
 import type { Param, Queryable } from '../db/db';
 import { onceRows } from './file-used-once';
+import type { Naming } from './named';
 import { namedByRun } from './named-by-run';
-
-/** One naming of someone by a source: the id alone where nothing more is said, since a million of them are named by one list. */
-export type Naming = number | Named;
-
-export interface Named {
-  /** A person of the address book, or undefined for a bare number. */
-  id?: number;
-  number?: string;
-  dependants?: number[];
-  /** What a file used once says of them. */
-  row?: {
-    given_name: string;
-    family_name: string;
-    fields: Record<string, string>;
-    language: string | null;
-    ready: string;
-    said: 'granted' | 'withdrawn' | null;
-  };
-}
 
 async function ids(db: Queryable, id: string, from: string, params: readonly Param[]): Promise<number[]> {
   const { rows } = await db.query<{ packed: string | null }>(

@@ -6,7 +6,8 @@ import { writeRecord } from '../db/record';
 import { holderOf } from '../codes/code-store';
 import { nothingHere, Problem } from '../http/problem';
 import { workspaceOf } from '../setup/workspace';
-import { beginRun, storeRun, type Beginning, type Presser } from './begin-run';
+import { beginRun, storeRun, type Beginning } from './begin-run';
+import type { Presser } from './presser';
 import type { OpenedPlan } from './plan-desk';
 
 export type { Presser };

@@ -5,7 +5,8 @@ import { runOn, upcomingAfter } from '../../core/plan/upcoming';
 import type { Tx } from '../db/db';
 import { callOffIn, dismantle, endWithoutNext } from '../engine/sweep';
 import { workspaceOf } from '../setup/workspace';
-import { beginRun, openWithCodes, storeRun, type Beginning, type Origin, type Presser } from './begin-run';
+import { beginRun, openWithCodes, storeRun, type Beginning, type Origin } from './begin-run';
+import type { Presser } from './presser';
 
 const TICK = 1000;
 const MINUTE = 60_000;

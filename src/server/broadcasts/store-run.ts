@@ -4,7 +4,7 @@ import { LINK_TOKEN } from '../../core/plan/links';
 import type { Db, Param } from '../db/db';
 import { Pace } from '../db/pace';
 import { takeCodes, type TakenCode } from '../codes/code-store';
-import type { Presser } from './begin-run';
+import type { Presser } from './presser';
 import type { OpenedPlan, PlanRow } from './plan-desk';
 
 /** 31 characters without look-alikes, all in the plain alphabet: 12 of them are 59.4 bits. */

@@ -7,7 +7,7 @@ import type { PlanSummary } from '../../core/api/plan';
 import { mayDo } from '../../core/api/roles';
 import { iso } from '../../core/clock';
 import { repeatWords } from '../../core/plan/repeat-words';
-import { differences, reasonWords, type Difference } from '../../core/plan/differences';
+import { reasonWords } from '../../core/plan/differences';
 import { localInstant } from '../../core/plan/zones';
 import { ask, Refused, useAct } from '../api/client';
 import { useDesk } from '../api/session';
@@ -15,6 +15,7 @@ import { clockTime, count, dayOf, money, people, when, zoneName } from '../piece
 import { Bit, Column, Fact, Pane, Row, TextBox, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
+import { Different } from './Different';
 
 const Slip = styled(Box)(({ theme }) => ({
   maxWidth: 1080,
@@ -277,27 +278,5 @@ export default function LastLook() {
         </Column>
       </Slip>
     </Pane>
-  );
-}
-
-/** What a second look shows that the first did not, figure by figure. */
-function Different({ before, after, zone, now }: { before: PlanSummary; after: PlanSummary; zone: string; now: number }) {
-  const found = differences(before, after);
-  const told = (value: Difference['before'], kind: Difference['kind']) =>
-    value === null
-      ? 'none'
-      : kind === 'count'
-        ? count(Number(value))
-        : kind === 'money'
-          ? money(Number(value), after.currency)
-          : kind === 'time'
-            ? when(String(value), zone, now)
-            : `“${value}”`;
-  return (
-    <Words small role="status">
-      {found.length === 0
-        ? 'The figures are the same: other people or other words stand behind them.'
-        : found.map(({ of, kind, before: was, after: is }) => `${of} ${told(is, kind)} (${told(was, kind)} before)`).join(', ')}
-    </Words>
   );
 }

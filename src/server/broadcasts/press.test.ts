@@ -338,7 +338,7 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     ).summary;
     // 02:30 does not exist, 03:30 is in quiet hours: it goes at 08:00, and that is what is said
     expect(hints.map((hint) => hint.message)).toContain(
-      'The clocks go forward: 02:30 does not exist that day, so the first goes at 08:00.',
+      'The clocks go forward: 2:30 AM does not exist that day, so the first goes at 8:00 AM.',
     );
   });
 

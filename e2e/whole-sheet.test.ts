@@ -1,4 +1,6 @@
-import { resolve } from 'node:path';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { closeBrowser, signIn, visit } from './support/browser';
 import { Desk, until } from './support/desk';
@@ -47,9 +49,12 @@ describe('the whole sheet', () => {
     await visitor.click('button', 'Codes');
     await visitor.click('button', 'bring in codes');
     await visitor.type('textbox', 'Name of the list of codes', 'Summer');
-    await visitor.type('textbox', 'Codes, one a line', Array.from({ length: 80 }, (_, i) => `LAKE-${i + 10}`).join('\n'));
-    await visitor.click('button', 'Bring them in');
-    await visitor.sees('80 codes brought in');
+    // for two runs: each takes one for everyone
+    const file = join(mkdtempSync(join(tmpdir(), 'codes-')), 'codes.txt');
+    writeFileSync(file, Array.from({ length: 160 }, (_, i) => `LAKE-${i + 100}`).join('\n'));
+    const [codeFile] = await Promise.all([page.waitForFileChooser(), visitor.click('button', 'Choose a file')]);
+    await codeFile.accept([file]);
+    await visitor.sees('160 codes brought in');
     // words in two languages, with name, code and link by the one key
     await (await visitor.find('textbox', 'Words')).focus();
     await page.keyboard.type('{');
@@ -135,11 +140,11 @@ describe('the whole sheet', () => {
   test('what went is followed up: those who got it and did not answer, from the run itself', async () => {
     const visitor = await visit();
     await signIn(visitor, demo.url);
-    const { runs } = await desk.ask<{ runs: { id: number; name: string; tally: Record<string, number> }[] }>(
+    const { runs } = await desk.ask<{ runs: { id: number; name: string; state: string; tally: Record<string, number> }[] }>(
       'GET',
       '/api/outcomes',
     );
-    const run = runs.find((each) => each.name === 'Summer codes');
+    const run = runs.find((each) => each.name === 'Summer codes' && each.state === 'finished');
     expect(run?.tally.delivered).toBeGreaterThan(50);
     await visitor.page.goto(`${demo.url}/runs/${run?.id ?? 0}`);
     await visitor.click('button', 'Follow up');

@@ -124,6 +124,14 @@ export function SourceList({
         <SourceLink on={dependants} to="/people/dependants" aria-current={dependants ? 'page' : undefined}>
           <span>Dependants</span>
         </SourceLink>
+        {/* before what is loaded: nothing that comes late moves it */}
+        {mayWrite && (
+          <Words pad="8px 8px 0">
+            <Button fullWidth component={Link} to="/people/bring-in" size="medium">
+              Bring in people
+            </Button>
+          </Words>
+        )}
         <Trouble error={error} />
         <Row between pad="14px 8px 4px">
           <h3>Segments</h3>
@@ -147,13 +155,6 @@ export function SourceList({
         )}
         {title('Tags', 'tag')}
         {(sources?.tags ?? []).map((each) => source(each.name, each.people, { tag: String(each.id) }, tag === String(each.id)))}
-        {mayWrite && (
-          <Words pad="16px 8px 0">
-            <Button fullWidth component={Link} to="/people/bring-in" size="medium">
-              Bring in people
-            </Button>
-          </Words>
-        )}
       </Words>
     </Pane>
   );

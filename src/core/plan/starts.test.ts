@@ -37,7 +37,11 @@ describe('in each recipient’s own time', () => {
     // 9:10 PM in Berlin, 3:50 PM Eastern
     const plan = planFor({ when: { kind: 'at', date: '2026-12-02', time: '16:00', own: true } }, people);
     expect(must(plan)).toMatchObject([
-      { place: 'when', message: 'It is past 4:00 PM already where 2 of them are.', instead: { date: '2026-12-03', time: '16:00' } },
+      {
+        place: 'when',
+        message: 'It is past 4:00 PM already where 2 of them are.',
+        instead: { date: '2026-12-03', time: '16:00' },
+      },
     ]);
   });
 

@@ -1,5 +1,5 @@
 import type { PlanSummary, Remark } from '../api/plan';
-import { plainFor } from '../text/plain-replacements';
+import { plain } from '../text/plain-replacements';
 import type { Draft } from './draft';
 
 /** What puts a finding right at a press: the change of the draft, and what it is called. */
@@ -31,10 +31,7 @@ export function fixFor(remark: Pick<Remark, 'check' | 'instead'>, draft: Draft, 
 
 /** Plain characters for those of the words that have one; undefined where none has. */
 function plainWords(draft: Draft, { forcing }: PlanSummary): Fix | undefined {
-  const all = new Set(forcing.flatMap(({ character, replacement }) => (replacement === null ? [] : [character])));
-  if (all.size === 0) return undefined;
-  const plain = (words: string) =>
-    [...all].reduce((text, character) => text.replaceAll(character, plainFor(character) ?? character), words);
+  if (forcing.every(({ replacement }) => replacement === null)) return undefined;
   return {
     says: 'use plain ones',
     part: {

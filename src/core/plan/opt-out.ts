@@ -1,8 +1,6 @@
 import type { Draft } from './draft';
 import type { PlanWorkspace } from './person';
 
-export const OPT_OUT_WAYS = ['in_text', 'link', 'none'] as const;
-
 /**
  * What a text of a language ends with so that its reader can say stop: this broadcast's own wording for it, else the workspace's, else
  * that of the first language; with a link, the link follows it. Empty where the words say it themselves.

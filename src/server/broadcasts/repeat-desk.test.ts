@@ -190,6 +190,26 @@ describe.each(ENGINES)('again and again on %s', (engine) => {
     expect((await runs(db))[1]).toMatchObject({ state: 'waiting' });
   });
 
+  test('one that cannot be planned for trouble of ours holds up no other, and is tried again a moment later', async () => {
+    const { db, draft, send, presser, at, failures } = await desk(engine, nine(WEEKDAYS));
+    await send();
+    await db.query(
+      `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at, goes_on, next_date, next_at, plan_at)
+       SELECT 2, 'Second', 'scheduled', $1::jsonb, created_at, updated_at, true, next_date, next_at, plan_at FROM broadcast WHERE id = 1`,
+      [JSON.stringify(draft)],
+    );
+    const open = presser.plans.open.bind(presser.plans);
+    let broken = true;
+    presser.plans.open = (...args) =>
+      broken && args[3] === 'broadcast-1' ? Promise.reject(new Error('The thread has ended.')) : open(...args);
+    await at(NINE + DAY - 9 * MINUTE);
+    expect((await runs(db)).map(({ origin }) => origin)).toEqual(['press', 'repeat']);
+    expect(failures).toHaveLength(1);
+    broken = false;
+    await at(NINE + DAY - 8 * MINUTE);
+    expect(await runs(db)).toHaveLength(3);
+  });
+
   test('after its last date the broadcast has ended with its last run', async () => {
     const { db, send, at } = await desk(engine, nine({ ...WEEKDAYS, times: 2 }));
     await send();

@@ -67,7 +67,7 @@ export class RepeatDesk {
     for (const due of rows) {
       if (this.stop.signal.aborted) return;
       if (this.waits(due)) continue;
-      await this.one(() => (due.next_date === null ? this.planAnew(due) : this.planDate(due, due.next_date)));
+      await this.one(due, () => (due.next_date === null ? this.planAnew(due) : this.planDate(due, due.next_date)));
     }
     const imports = await this.app.db.query<Due & { import_id: number; done_at: string }>(
       `SELECT DISTINCT ON (broadcast.id) broadcast.id, broadcast.name, draft, broadcast.account_id, next_date, next_at, agreed,
@@ -79,7 +79,7 @@ export class RepeatDesk {
     for (const due of imports.rows) {
       if (this.stop.signal.aborted) return;
       if (this.waits(due)) continue;
-      await this.one(() => this.planImport(due));
+      await this.one(due, () => this.planImport(due));
     }
   }
 
@@ -87,11 +87,14 @@ export class RepeatDesk {
     return (this.notBefore.get(id) ?? 0) > this.app.clock.now();
   }
 
-  private async one(plan: () => Promise<void>): Promise<void> {
+  /** What goes wrong with one holds up no other: it is told, and tried again in a while. */
+  private async one({ id }: Due, plan: () => Promise<void>): Promise<void> {
     try {
       await plan();
     } catch (error) {
-      if (!(error instanceof Overtaken)) throw error;
+      if (error instanceof Overtaken) return;
+      this.notBefore.set(id, this.app.clock.now() + AGAIN);
+      this.failed(error);
     }
   }
 

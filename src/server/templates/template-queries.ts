@@ -75,23 +75,25 @@ export async function earlierTexts(
   };
 }
 
-/** The name of an account's text, folded, is there once in its kind and folder; undefined when it is there already. */
+/** What is kept of a text, in the order in which both statements name it. */
+const columnsOf = (text: Kept & { account: number; at: string }) => [
+  text.folder,
+  text.name,
+  foldedName(text),
+  foundBy(text),
+  JSON.stringify(text.words),
+  JSON.stringify(text.links),
+  text.account,
+  text.at,
+];
+
+/** The name of a text, folded, is there once in its kind and folder; undefined when it is there already. */
 export async function insertPrepared(db: Queryable, text: Kept & { account: number; at: string }): Promise<number | undefined> {
   try {
     const { rows } = await db.query<{ id: number }>(
       `INSERT INTO prepared_text (kind, folder, name, folded, found, words, links, account_id, updated_at)
        VALUES ($1, $2, $3, $4, $5, $6::jsonb, $7::jsonb, $8, $9::timestamptz) RETURNING id`,
-      [
-        text.kind,
-        text.folder,
-        text.name,
-        foldedName(text),
-        foundBy(text),
-        JSON.stringify(text.words),
-        JSON.stringify(text.links),
-        text.account,
-        text.at,
-      ],
+      [text.kind, ...columnsOf(text)],
     );
     return rows[0].id;
   } catch (error) {
@@ -126,18 +128,7 @@ export async function savePrepared(
       `UPDATE prepared_text SET folder = $3, name = $4, folded = $5, found = $6, words = $7::jsonb, links = $8::jsonb,
          account_id = $9, updated_at = $10::timestamptz, version = version + 1
        WHERE id = $1 AND version = $2 RETURNING version`,
-      [
-        id,
-        text.version,
-        text.folder,
-        text.name,
-        foldedName(text),
-        foundBy(text),
-        JSON.stringify(text.words),
-        JSON.stringify(text.links),
-        text.account,
-        text.at,
-      ],
+      [id, text.version, ...columnsOf(text)],
     );
     return rows[0]?.version ?? 'changed';
   } catch (error) {

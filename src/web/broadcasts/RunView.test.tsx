@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { RunAnswer } from '../../core/api/runs';
 import { refusal, serve, show } from '../testing';
 import RunView from './RunView';
-import { runOf } from './testing';
+import { broadcastOf, runOf } from './testing';
 
 let answer: RunAnswer;
 let answers: Record<string, unknown>;
@@ -94,4 +94,18 @@ test('a run that somebody else has taken back says so, with the way to its broad
   await screen.findByRole('heading', { name: 'It was taken back' });
   expect(screen.getByRole('link', { name: 'Open the broadcast' }).getAttribute('href')).toBe('/broadcasts/32');
   expect(screen.queryByRole('button', { name: 'Take it back' })).toBeNull();
+});
+
+test('a run that the server planned anew for whoever is there now says so, with the way to it; it was not taken back', async () => {
+  answers['GET /api/broadcasts/32'] = broadcastOf({
+    state: 'scheduled',
+    run: { id: 9, state: 'waiting', people: 44, due_at: '2026-12-02T22:30:00.000Z' },
+  });
+  const { changed } = open(runOf({}, { planned: 41 }));
+  await screen.findByRole('region', { name: 'It can still be taken back' });
+  answers['GET /api/runs/4'] = refusal(404, 'There is nothing here.');
+  await changed('runs');
+  await screen.findByText('It was planned anew');
+  expect(screen.getByRole('link', { name: 'Open the run as it is now' }).getAttribute('href')).toBe('/runs/9');
+  expect(screen.getByText(/whoever is there now: 44 people/)).toBeDefined();
 });

@@ -8,7 +8,7 @@ import { runs, type RunAnswer } from '../../core/api/runs';
 import { Refused, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { ago, count, when } from '../pieces/format';
+import { ago, count, people, when } from '../pieces/format';
 import { Bit, End, Head, Pane, Panes, Row, Words } from '../pieces/layout';
 import { OutcomeBar } from '../pieces/OutcomeBar';
 import { State } from '../pieces/Ring';
@@ -40,13 +40,7 @@ export default function RunView() {
   useTitle(answer.data?.run.name ?? 'Run');
   const broadcastId = answer.data?.run.broadcast_id;
   if (answer.error instanceof Refused && answer.error.status === 404 && broadcastId !== undefined)
-    return (
-      <Pane grow>
-        <Nothing title="It was taken back" act={<Way to={`/broadcasts/${broadcastId}`}>Open the broadcast</Way>}>
-          Somebody has just taken this run back. Nothing of it has gone.
-        </Nothing>
-      </Pane>
-    );
+    return <Gone run={id} broadcast={broadcastId} />;
   if (answer.error && !answer.data)
     return (
       <Pane>
@@ -155,6 +149,26 @@ export default function RunView() {
         <RunAside answer={answer.data} see={setFilter} />
       </Panes>
     </>
+  );
+}
+
+/** The run is not there any more: it was taken back, or the server has planned it anew for whoever is there now. */
+function Gone({ run, broadcast }: { run: number; broadcast: number }) {
+  const now = useGet(broadcasts.get, { params: { id: broadcast } });
+  if (now.isPending) return <Waiting what="Looking what became of it…" />;
+  const anew = now.data?.state === 'scheduled' && now.data.run && now.data.run.id !== run ? now.data.run : undefined;
+  return (
+    <Pane grow>
+      {anew ? (
+        <Nothing title="It was planned anew" act={<Way to={`/runs/${anew.id}`}>Open the run as it is now</Way>}>
+          It goes to whoever is there now: {people(anew.people)}.
+        </Nothing>
+      ) : (
+        <Nothing title="It was taken back" act={<Way to={`/broadcasts/${broadcast}`}>Open the broadcast</Way>}>
+          Somebody has just taken this run back. Nothing of it has gone.
+        </Nothing>
+      )}
+    </Pane>
   );
 }
 

@@ -187,3 +187,8 @@ export function ruleProblem(
       return inside === 'dependant' ? 'Only the fields of a dependant can be asked about here.' : undefined;
   }
 }
+
+/** The rule asks what was sent, clicked or answered: who is in it moves with every moment. */
+export function looksAtActivity(rule: Condition): boolean {
+  return 'op' in rule ? rule.of.some(looksAtActivity) : rule.on === 'activity';
+}

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { PlanSummary, ProofText } from '../../core/api/plan';
-import type { Condition } from '../../core/audience/condition';
+import { looksAtActivity, type Condition } from '../../core/audience/condition';
 import { HoursBook } from '../../core/gate/hours';
 import { BUILT_IN, type FieldType } from '../../core/merge/compile';
 import { fold } from '../../core/people/fold';
@@ -398,8 +398,4 @@ export class PlanDesk {
     this.audiences = [{ key, audience }, ...this.audiences].slice(0, audience.reach.chosen > MOST_KEPT ? 1 : MOST_PLANS);
     return audience;
   }
-}
-
-function looksAtActivity(rule: Condition): boolean {
-  return 'op' in rule ? rule.of.some(looksAtActivity) : rule.on === 'activity';
 }

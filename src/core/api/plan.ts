@@ -15,7 +15,10 @@ export const ProofText = Shape({
   number: Text,
   text: Text,
   parts: Count,
+  /** With what follows it. */
   cost_micro: Micro,
+  /** The text for opting out that follows it. */
+  after: Nullable(Shape({ text: Text, parts: Count })),
   alphabet: OneOf('gsm7', 'ucs2'),
   due: Instant,
   zone: Text,
@@ -89,6 +92,8 @@ export const PlanSummary = Shape({
     }),
   ),
   extended_cost: Nullable(Shape({ parts: Type.Integer(), cost_micro: Micro })),
+  /** What texts of their own for opting out come to, counted in parts and cost above. */
+  after: Nullable(Shape({ parts: Count, cost_micro: Micro })),
   opt_out_words: Text,
   must_fix: Type.Array(Remark),
   hints: Type.Array(Remark),

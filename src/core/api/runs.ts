@@ -75,6 +75,8 @@ export const Recipient = Shape({
   handed_at: MaybeInstant,
   final_at: MaybeInstant,
   body: Text,
+  /** The text for opting out that followed it, once it has. */
+  after: Nullable(Shape({ body: Text, parts: Count, state: Text, reason: Nullable(Text) })),
 });
 export type Recipient = Static<typeof Recipient>;
 

@@ -45,7 +45,9 @@ export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsk
   for (let i = 0; i < texts.count; i += 1) {
     const person = texts.people[i];
     const due = when.kind !== 'at' ? '' : Math.floor(texts.due[i] / 60_000);
-    chunk += `${person.known ? person.id : 0}|${person.number}|${texts.write(i)}|${texts.parts[i]}|${texts.cost[i]}|${due}\n`;
+    // a text that follows is the wording of a language, which is that of many
+    const after = texts.after[i] > 0 ? `|${texts.writeAfter(i)}|${texts.after[i]}` : '';
+    chunk += `${person.known ? person.id : 0}|${person.number}|${texts.write(i)}|${texts.parts[i]}|${texts.cost[i]}|${due}${after}\n`;
     if (chunk.length > 100_000) {
       hash.update(chunk);
       chunk = '';

@@ -66,8 +66,11 @@ export const Draft = Type.Object(
     words: Type.String({ maxLength: 4000 }),
     /** By language code; a blank one is none. */
     translations: Type.Optional(Type.Record(Type.String({ pattern: '^[a-z]{2,3}$' }), Type.String({ maxLength: 4000 }))),
-    /** `in_text` appends the wording for the language, `link` a personal link behind it; `none` is for texts that say it themselves. */
-    opt_out: Type.Union([Type.Literal('in_text'), Type.Literal('link'), Type.Literal('none')]),
+    /**
+     * `in_text` appends the wording for the language, `link` a personal link behind it, `after` sends it as a text of its own once
+     * the first is accepted; `none` is for texts that say it themselves.
+     */
+    opt_out: Type.Union([Type.Literal('in_text'), Type.Literal('link'), Type.Literal('after'), Type.Literal('none')]),
     /** This broadcast's own wording for it, by language code. */
     opt_out_words: Type.Optional(Type.Record(Type.String({ pattern: '^[a-z]{2,3}$' }), Type.String({ maxLength: 120 }))),
     /** The one link of drafts of before; see `links`. */

@@ -5,7 +5,7 @@ import { digestOf } from './digest';
 import { groupsOf } from './groups';
 import { MUCH } from './history';
 import { languagesOf, sumUp } from './sums';
-import { keepTimely, writeAll } from './written';
+import { keepTimely, partsOnTheLine, writeAll } from './written';
 import type { Plan, PlanAsked } from './plan';
 import type { PlanPerson } from './person';
 import { courseOf } from './course';
@@ -44,13 +44,14 @@ export function makePlan(asked: PlanAsked): Plan {
     wrong: [...asked.when.wrong, ...starts.wrong, ...(pace.wrong ? [{ message: pace.wrong }] : [])],
   };
   const written = writeAll(asked, ordered, groups, starts);
+  const onTheLine = partsOnTheLine(written);
   const { due, busy } = makeTimetable({
     base: when.base,
     notAfter: when.notAfter,
     rate: asked.sender?.parts_per_second ?? 1,
     rules: groups.rules,
     groupOf: groups.of,
-    parts: written.parts,
+    parts: onTheLine,
     busy: asked.busy,
     starts: starts.of,
     perText: pace.perText,
@@ -138,6 +139,7 @@ export function makePlan(asked: PlanAsked): Plan {
     ),
     languages,
     extended_cost: written.extendedByWords > 0 ? { parts: written.extra.parts, cost_micro: written.extra.cost } : null,
+    after: sums.after.parts > 0 ? { parts: sums.after.parts, cost_micro: sums.after.cost } : null,
     opt_out_words: writer.optOut(workspace.languages[0]),
     must_fix: must,
     hints: hints.flatMap((hint) => (hint.place === 'cost' ? [] : [{ ...hint, place: hint.place }])),
@@ -163,7 +165,7 @@ export function makePlan(asked: PlanAsked): Plan {
       rate: asked.sender?.parts_per_second ?? 1,
       rules: groups.rules,
       groupOf: groups.of,
-      parts: written.parts,
+      parts: onTheLine,
       busy: asked.busy,
       perText: paceOf(draft, workspace.zone, base, ordered.length).perText,
       book,

@@ -2,7 +2,7 @@ import type { Draft } from './draft';
 import type { PlanWorkspace } from './person';
 
 /**
- * What a text of a language ends with so that its reader can say stop: this broadcast's own wording for it, else the workspace's, else
+ * What a text of a language ends with, or is followed by, so that its reader can say stop: this broadcast's own wording for it, else the workspace's, else
  * that of the first language; with a link, the link follows it. Empty where the words say it themselves.
  */
 export function optOutEnding(

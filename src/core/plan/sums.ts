@@ -23,7 +23,7 @@ export function languagesOf({ workspace, writer }: PlanAsked, texts: PlanTexts, 
   for (let i = 0; i < texts.count; i += 1) {
     const row = rows[texts.language[i]];
     row.people += 1;
-    row.parts += texts.parts[i];
+    row.parts += texts.parts[i] + texts.after[i];
     row.longest = Math.max(row.longest, texts.units[i]);
   }
   return rows;
@@ -34,6 +34,8 @@ export function sumUp(asked: PlanAsked, texts: PlanTexts, groups: Groups, starts
   const sums = {
     parts: 0,
     cost: 0,
+    /** Of it, what follows the texts. */
+    after: { parts: 0, cost: 0 },
     extended: 0,
     fell: 0,
     tooLong: 0,
@@ -50,8 +52,10 @@ export function sumUp(asked: PlanAsked, texts: PlanTexts, groups: Groups, starts
   const closes = groups.rules.map((rule, g) => book.next(rule, starts.of[g]));
   for (let i = 0; i < texts.count; i += 1) {
     const due = texts.due[i];
-    sums.parts += texts.parts[i];
-    sums.cost += texts.cost[i];
+    sums.parts += texts.parts[i] + texts.after[i];
+    sums.cost += texts.cost[i] + texts.afterCost[i];
+    sums.after.parts += texts.after[i];
+    sums.after.cost += texts.afterCost[i];
     sums.extended += texts.extended[i];
     sums.fell += texts.fell[i];
     if (texts.parts[i] > MOST_PARTS) sums.tooLong += 1;

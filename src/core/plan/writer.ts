@@ -23,7 +23,10 @@ export interface Writer {
   dependantFields: string[];
   /** The words that somebody of this language gets have a one-time code in them. */
   givesCode(language: string): boolean;
+  /** The wording for opting out, wherever it stands. */
   optOut(language: string): string;
+  /** The same where it is a text of its own that follows; else empty. */
+  after(language: string): string;
   languageOf(person: PlanPerson): string;
   /** @param code theirs, where one is reserved; else what stands for one */
   write(person: PlanPerson, language: string, sendDay: string, code?: string): { text: string; fell: boolean; missing: string[] };
@@ -82,6 +85,7 @@ export function makeWriter(
     ),
     givesCode: (language) => (texts.get(wordedIn(language)) ?? fallback).fields.includes('code'),
     optOut,
+    after: (language) => (draft.opt_out === 'after' ? optOut(language) : ''),
     languageOf: (person) => (person.language !== null && offered.has(person.language) ? person.language : first),
     write(person, language, sendDay, code) {
       // dates and lists read as the words around them do
@@ -111,7 +115,7 @@ export function makeWriter(
         if (name.startsWith('dependants.')) return ofDependants(person, name.slice('dependants.'.length), spoken);
         return person.fields[name];
       }, spoken);
-      const ending = optOut(language);
+      const ending = draft.opt_out === 'after' ? '' : optOut(language);
       const text =
         ending === '' ? rendered.text : `${rendered.text.trimEnd()}${rendered.text.trim() === '' ? '' : '\n'}${ending}`;
       return { text, fell: rendered.fell.length > 0, missing: rendered.missing };

@@ -12,6 +12,8 @@ const MOST_TEXTS_KEPT = 150_000;
 /** Words and what they come to, one entry a recipient in the order of going. */
 export interface Written {
   parts: Uint8Array;
+  /** Parts of the text that follows, by the index of a language. */
+  after: number[];
   units: Uint16Array;
   extended: Uint8Array;
   fell: Uint8Array;
@@ -38,6 +40,7 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
   const n = people.length;
   const written: Written = {
     parts: new Uint8Array(n),
+    after: workspace.languages.map((each) => (writer.after(each) === '' ? 0 : measure(writer.after(each)).parts)),
     units: new Uint16Array(n),
     extended: new Uint8Array(n),
     fell: new Uint8Array(n),
@@ -150,14 +153,17 @@ export function keepTimely(
   const chosen = kept.length === people.length ? people : kept.map((i) => people[i]);
   const parts = pick(written.parts, new Uint8Array(kept.length));
   const language = pick(written.language, new Uint8Array(kept.length));
+  const after = Uint8Array.from(language, (each) => written.after[each]);
   return {
     count: kept.length,
     people: [...chosen],
     parts,
+    after,
     units: pick(written.units, new Uint16Array(kept.length)),
     extended: pick(written.extended, new Uint8Array(kept.length)),
     fell: pick(written.fell, new Uint8Array(kept.length)),
     cost: Float64Array.from(kept, (i, k) => written.price[i] * parts[k]),
+    afterCost: Float64Array.from(kept, (i, k) => written.price[i] * after[k]),
     due: Float64Array.from(kept, (i) => due[i]),
     language,
     languages: workspace.languages,
@@ -170,6 +176,7 @@ export function keepTimely(
         dated ? days[k] : written.days[groups.of[kept[k]]],
         written.codes?.[kept[k]],
       ).text,
+    writeAfter: (k) => writer.after(workspace.languages[language[k]]),
     code: (k) => written.codes?.[kept[k]] ?? null,
   };
 }
@@ -179,4 +186,9 @@ function withoutForced(text: string, forced: readonly Forcing[]): string {
   let plain = text;
   for (const { character, replacement } of forced) plain = plain.replaceAll(character, replacement ?? '?');
   return plain;
+}
+
+/** What the line carries for each: the text, and what follows it at once. */
+export function partsOnTheLine({ parts, after, language }: Written): Uint8Array {
+  return after.some((each) => each > 0) ? Uint8Array.from(parts, (each, i) => each + after[language[i]]) : parts;
 }

@@ -145,18 +145,12 @@ export const broadcastRoutes: Route[] = [
     );
     if (!proof || sender_id === null) throw new Problem(422, 'no-proof', 'There is nobody to write it for yet.', {});
     await app.db.transaction(async (tx) => {
-      await queueText(
-        tx,
-        {
-          kind: 'test',
-          personId: null,
-          number: account.own_number ?? '',
-          senderId: sender_id,
-          body: proof.text,
-          usefulFor: 600_000,
-        },
-        asked.now,
-      );
+      for (const body of [proof.text, ...(proof.after ? [proof.after.text] : [])])
+        await queueText(
+          tx,
+          { kind: 'test', personId: null, number: account.own_number ?? '', senderId: sender_id, body, usefulFor: 600_000 },
+          asked.now,
+        );
       await writeRecord(tx, asked, 'sent a test text', String(idOf(asked.params.id)));
     });
     app.bus.work();

@@ -30,7 +30,7 @@ export async function historyFor(db: Queryable, broadcast: number, now: number):
     ids === null || ids.length < MUCH || (people ?? 0) > MOST_TEXTS
       ? { rows: [] }
       : await db.query<{ number: string; n: number }>(
-          `SELECT number, count(*) AS n FROM outbound WHERE run_id = ANY ($1::bigint[]) AND state IN ('delivered', 'with_carrier', 'uncertain')
+          `SELECT number, count(*) AS n FROM outbound WHERE run_id = ANY ($1::bigint[]) AND kind = 'run' AND state IN ('delivered', 'with_carrier', 'uncertain')
            GROUP BY number HAVING count(*) >= ${MUCH}`,
           [ids],
         );

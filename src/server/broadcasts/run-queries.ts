@@ -31,7 +31,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     tallyOf(db, id),
     rowsOf(
       db.query<RunAnswer['reasons'][number]>(
-        `SELECT state, reason, count(*) AS n FROM outbound WHERE run_id = $1 AND reason IS NOT NULL GROUP BY state, reason ORDER BY n DESC LIMIT 20`,
+        `SELECT state, reason, count(*) AS n FROM outbound WHERE run_id = $1 AND kind = 'run' AND reason IS NOT NULL GROUP BY state, reason ORDER BY n DESC LIMIT 20`,
         [id],
       ),
     ),
@@ -72,7 +72,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
       db.query<RunAnswer['delays'][number]>(
         `SELECT date_trunc('minute', handed_at) AS at, percentile_cont(0.5) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS half,
            percentile_cont(0.9) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS slow, count(*) AS n
-         FROM outbound WHERE run_id = $1 AND state = 'delivered' AND handed_at IS NOT NULL GROUP BY 1 ORDER BY 1 LIMIT 500`,
+         FROM outbound WHERE run_id = $1 AND kind = 'run' AND state = 'delivered' AND handed_at IS NOT NULL GROUP BY 1 ORDER BY 1 LIMIT 500`,
         [id],
       ),
     ),
@@ -96,6 +96,9 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
   };
 }
 
+/** The text for opting out that followed, and what became of it. */
+const AFTER = `(SELECT jsonb_build_object('body', f.body, 'parts', f.parts, 'state', f.state, 'reason', f.reason) FROM outbound f WHERE f.follows = outbound.id) AS after`;
+
 /** A page of recipients of a run, after an id. */
 export async function recipientsOf(
   db: Queryable,
@@ -104,9 +107,9 @@ export async function recipientsOf(
 ): Promise<Recipient[]> {
   return rowsOf(
     db.query<Recipient>(
-      `SELECT outbound.id, person_id, given_name, family_name, outbound.number, parts, state, reason, due_at, handed_at, final_at, body
+      `SELECT outbound.id, person_id, given_name, family_name, outbound.number, parts, state, reason, due_at, handed_at, final_at, body, ${AFTER}
        FROM outbound LEFT JOIN person ON person.id = person_id
-       WHERE run_id = $1 AND ($2::text IS NULL OR state = $2) AND ($3::text IS NULL OR reason = $3) AND outbound.id > $4 ORDER BY outbound.id LIMIT ${PAGE}`,
+       WHERE run_id = $1 AND outbound.kind = 'run' AND ($2::text IS NULL OR state = $2) AND ($3::text IS NULL OR reason = $3) AND outbound.id > $4 ORDER BY outbound.id LIMIT ${PAGE}`,
       [run, wanted.state ?? null, wanted.reason ?? null, wanted.after ?? 0],
     ),
   );
@@ -115,8 +118,8 @@ export async function recipientsOf(
 /** Every recipient of a run, in pages. */
 export function streamRecipients(db: Db, run: number): AsyncIterable<Recipient[]> {
   return db.stream<Recipient>(
-    `SELECT outbound.id, person_id, outbound.number, given_name, family_name, state, reason, parts, due_at, handed_at, final_at, body
-     FROM outbound LEFT JOIN person ON person.id = person_id WHERE run_id = $1 ORDER BY outbound.id`,
+    `SELECT outbound.id, person_id, outbound.number, given_name, family_name, state, reason, parts, due_at, handed_at, final_at, body, ${AFTER}
+     FROM outbound LEFT JOIN person ON person.id = person_id WHERE run_id = $1 AND outbound.kind = 'run' ORDER BY outbound.id`,
     [run],
     2000,
   );

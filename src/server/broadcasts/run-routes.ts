@@ -52,7 +52,20 @@ export const runRoutes: Route[] = [
   route(runs.recipientsCsv, async (app, asked) => {
     const id = idOf(asked.params.id);
     const rows: string[][] = [
-      ['number', 'given name', 'family name', 'state', 'why', 'parts', 'planned', 'with carrier', 'final', 'words'],
+      [
+        'number',
+        'given name',
+        'family name',
+        'state',
+        'why',
+        'parts',
+        'planned',
+        'with carrier',
+        'final',
+        'words',
+        'words for opting out',
+        'what became of them',
+      ],
     ];
     for await (const page of streamRecipients(app.db, id))
       for (const r of page)
@@ -68,6 +81,8 @@ export const runRoutes: Route[] = [
             r.handed_at,
             r.final_at,
             r.body,
+            r.after?.body,
+            r.after?.state.replaceAll('_', ' '),
           ].map((v) => String(v ?? '')),
         );
     return new Download(`run-${id}.csv`, 'text/csv; charset=utf-8', writeCsv(rows));

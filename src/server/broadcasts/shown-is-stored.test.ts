@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { iso } from '../../core/clock';
 import { LINK_TOKEN } from '../../core/plan/links';
+import type { ProofText } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
 import { holderOf, reserveCodes } from '../codes/code-store';
 import type { Db } from '../db/db';
@@ -35,7 +36,7 @@ const drafts: fc.Arbitrary<Partial<Draft>> = fc.record({
   translations: fc.option(fc.record({ fr: words, es: fc.constantFrom('', 'Ferry {given_name or "vecina"}') }), {
     nil: undefined,
   }),
-  opt_out: fc.constantFrom('in_text' as const, 'link' as const, 'none' as const),
+  opt_out: fc.constantFrom('in_text' as const, 'link' as const, 'after' as const, 'none' as const),
   links: fc.constant([{ name: 'map', address: 'https://example.org/m', days: 3 }]),
   code_list_id: fc.constant(1),
   when: fc.constantFrom<Draft['when']>(
@@ -100,18 +101,21 @@ describe.each(ENGINES)('shown is stored on %s', (engine) => {
         );
         // personal links are another for each, and as long as what stood for them
         const bare = (text: string) => text.replace(new RegExp(`(/[lo]/)[a-z0-9]{${LINK_TOKEN}}`, 'g'), '$1');
+        // what follows a text is stored when that is accepted (engine/line/follow-with-opt-out)
+        const after = (proof: ProofText) =>
+          proof.cost_micro - (proof.cost_micro / (proof.parts + (proof.after?.parts ?? 0))) * proof.parts;
         const minute = (at: string) => at.slice(0, 16);
         expect(
           rows.map((row) => [row.number, bare(row.body), row.parts, row.cost_micro, minute(iso(Date.parse(row.due_at)))]),
         ).toEqual(
           proofs
-            .map((proof) => [proof.number, bare(proof.text), proof.parts, proof.cost_micro, minute(proof.due)])
+            .map((proof) => [proof.number, bare(proof.text), proof.parts, proof.cost_micro - after(proof), minute(proof.due)])
             .sort(([a], [b]) => (String(a) < String(b) ? -1 : 1)),
         );
         expect([
           rows.length,
-          rows.reduce((sum, row) => sum + row.parts, 0),
-          rows.reduce((sum, row) => sum + row.cost_micro, 0),
+          rows.reduce((sum, row) => sum + row.parts, plan.after?.parts ?? 0),
+          rows.reduce((sum, row) => sum + row.cost_micro, plan.after?.cost_micro ?? 0),
         ]).toEqual([plan.people, plan.parts, plan.cost_micro]);
         // no code twice, and each in the text of the one who got it
         const codes = await db.query<{ code: string; body: string }>(

@@ -104,6 +104,7 @@ const OUTBOUND = [
   'open',
   'queue',
   'dependants',
+  'language',
 ] as const;
 
 const LINK = ['token', 'run_id', 'outbound_id', 'number', 'address', 'name', 'expires_at', 'opt_out', 'language'] as const;
@@ -164,6 +165,7 @@ function rowsOf(
       parts,
       of.queueIds[cut],
       dependants,
+      language,
     ];
   });
   return { texts, links, codes };

@@ -58,7 +58,7 @@ export async function todayOf(db: Queryable, now: number): Promise<Omit<TodayAns
     ),
     db.query<Part<'failed'>>(
       `SELECT run.id, run.name, outbound.reason, count(*) AS n, max(run.due_at) AS at FROM outbound JOIN run ON run.id = run_id
-       WHERE outbound.state = 'not_delivered' AND run.due_at > $1::timestamptz GROUP BY run.id, run.name, outbound.reason HAVING count(*) >= 2 ORDER BY at DESC LIMIT 3`,
+       WHERE outbound.state = 'not_delivered' AND outbound.kind = 'run' AND run.due_at > $1::timestamptz GROUP BY run.id, run.name, outbound.reason HAVING count(*) >= 2 ORDER BY at DESC LIMIT 3`,
       [since(1)],
     ),
     db.query<Part<'missed'>>(

@@ -169,10 +169,16 @@ export default function LastLook() {
                 <span>
                   {sample.kind === 'fallback' ? 'other words' : sample.kind}, {people(sample.people)}, {sample.parts}{' '}
                   {sample.parts === 1 ? 'part' : 'parts'}
+                  {sample.after ? ` and ${sample.after.parts} for opting out` : ''}
                 </span>
                 <span>{sample.name || showPhone(sample.number)}</span>
               </Row>
               {sample.text}
+              {sample.after && (
+                <Words soft above={6}>
+                  then, as a text of its own: {sample.after.text}
+                </Words>
+              )}
             </TextBox>
           ))}
           <Words as="p" small>

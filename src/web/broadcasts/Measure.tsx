@@ -95,7 +95,7 @@ export function Measure({
   const row = plan?.languages.find((each) => each.language === language);
   const known = plan && plan.people > 0 ? plan : undefined;
   // of the words that are shown; what values of some people need is said beside it
-  const alphabet = measure(`${words}${row?.opt_out ?? ''}`).alphabet;
+  const alphabet = measure(`${words}${draft.opt_out === 'after' ? '' : (row?.opt_out ?? '')}`).alphabet;
   const others = known && alphabet === 'gsm7' ? known.alphabet.ucs2 : 0;
   const most = Math.max(1, ...(plan?.distribution.map((each) => each.people) ?? []));
   return (
@@ -120,6 +120,9 @@ export function Measure({
           draft={draft}
           language={language}
           ending={row?.opt_out}
+          costs={
+            known?.after ? `${count(known.after.parts)} parts more, ${money(known.after.cost_micro, known.currency)}` : undefined
+          }
           takesReplies={plan?.sender?.kind !== 'name'}
           change={change}
         />
@@ -152,6 +155,7 @@ function OptOut({
   language,
   ending,
   takesReplies,
+  costs,
   change,
 }: {
   draft: Draft;
@@ -159,6 +163,8 @@ function OptOut({
   /** What the texts of this language end with. */
   ending: string | undefined;
   takesReplies: boolean;
+  /** What texts of their own come to over everyone. */
+  costs: string | undefined;
   change: (part: Partial<Draft>) => void;
 }) {
   const [changing, setChanging] = useState(false);
@@ -174,6 +180,7 @@ function OptOut({
         options={[
           ['in_text', takesReplies ? 'in the text' : 'in the text, though it takes no reply'],
           ['link', 'as a personal link'],
+          ['after', 'as a text of its own, after it'],
           ['none', 'not added'],
         ]}
         onChange={(opt_out) => change({ opt_out, opt_out_words: undefined })}
@@ -194,6 +201,7 @@ function OptOut({
           </Value>
         ))}
       {draft.opt_out === 'link' && <Bit soft>and the link</Bit>}
+      {draft.opt_out === 'after' && costs && <Bit soft>{costs}</Bit>}
     </Row>
   );
 }

@@ -117,14 +117,23 @@ export function Proof({
       </Row>
       {proof && (
         <Row nowrap starts gap={16}>
-          <TextBox grow data-proof>
-            {proof.text}
-          </TextBox>
+          <Column grow gap={8}>
+            <TextBox data-proof>{proof.text}</TextBox>
+            {proof.after && (
+              <Column gap={2}>
+                <Bit soft small>
+                  then, as a text of its own
+                </Bit>
+                <TextBox data-proof-after>{proof.after.text}</TextBox>
+              </Column>
+            )}
+          </Column>
           <Column small width={138} gap={3} fixed>
             <b>{proof.name || 'no name'}</b>
             <Bit soft>{showPhone(proof.number)}</Bit>
             <span>
-              {proof.parts} {proof.parts === 1 ? 'part' : 'parts'}, {money(proof.cost_micro, plan?.currency)}
+              {proof.parts + (proof.after?.parts ?? 0)} {proof.parts === 1 && !proof.after ? 'part' : 'parts'},{' '}
+              {money(proof.cost_micro, plan?.currency)}
             </span>
             <span>
               at {clockTime(proof.due, proof.zone)} {zoneName(proof.zone)}

@@ -4,9 +4,9 @@ import { runs, type Recipient } from '../../core/api/runs';
 import { fileAt, usePages } from '../api/client';
 import { useDesk } from '../api/session';
 import { ColumnsMenu } from '../pieces/ColumnsMenu';
-import { DataTable, type Column } from '../pieces/DataTable';
+import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
 import { clockTime } from '../pieces/format';
-import { Bit, Row, TextBox } from '../pieces/layout';
+import { Bit, Column, Row, TextBox } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { State } from '../pieces/Ring';
 import { Nothing } from '../pieces/small';
@@ -42,7 +42,7 @@ export function RunRecipients({
     const said = at(time);
     return said !== '' && said === at(before) ? <Bit soft>at once</Bit> : said;
   };
-  const columns: Column<Recipient>[] = [
+  const columns: TableColumn<Recipient>[] = [
     { key: 'state', heading: 'State', width: 130, cell: (each) => <State state={each.state} />, stays: true },
     {
       key: 'person',
@@ -96,6 +96,16 @@ export function RunRecipients({
           open === each.id && (
             <TextBox small>
               {each.body || 'erased'}
+              {each.after && (
+                <Column gap={2} above={8}>
+                  <Row soft small>
+                    <State state={each.after.state} />
+                    <span>followed it, {each.after.parts === 1 ? '1 part' : `${each.after.parts} parts`}</span>
+                    {each.after.reason && <span>({each.after.reason})</span>}
+                  </Row>
+                  {each.after.body || 'erased'}
+                </Column>
+              )}
               {each.person_id && (
                 <div>
                   <Way to={`/people/${each.person_id}`}>open the person</Way>

@@ -47,6 +47,7 @@ export const planOf = (part: Partial<PlanSummary> = {}): PlanSummary => ({
     },
   ],
   codes: null,
+  after: null,
   course: {
     from: '2026-12-02T22:30:00.000Z',
     step_seconds: 60,

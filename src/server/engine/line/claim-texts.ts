@@ -61,7 +61,7 @@ const COLUMNS = [
 interface FactRow {
   id: number;
   queue: number | null;
-  kind: 'run' | 'test' | 'confirmation' | 'reply';
+  kind: 'run' | 'test' | 'confirmation' | 'reply' | 'opt_out';
   number: string;
   parts: number;
   sender_id: number;
@@ -150,7 +150,8 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
 function factsOf(row: FactRow, around: Surroundings, now: number): GateFacts {
   const hours = rule(row, around);
   return {
-    kind: row.kind,
+    // what follows a run's text is allowed what that is allowed, no more
+    kind: row.kind === 'opt_out' ? 'run' : row.kind,
     purpose: row.purpose ?? 'service',
     registered: row.registered,
     person:

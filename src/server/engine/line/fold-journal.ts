@@ -5,6 +5,7 @@ import { Unanswered, type Meant } from '../../../core/line/unanswered';
 import type { ReceiptState, TextState } from '../../../core/outcome/states';
 import type { Queryable, Tx } from '../../db/db';
 import { settleRun, settleTexts } from '../money';
+import { followWithOptOut } from './follow-with-opt-out';
 import { enqueue, type QueueRow } from './queue';
 
 /** Entries of one fold at most, by the parts they speak of; what is more is left for the next. */
@@ -89,7 +90,7 @@ export async function foldJournal(tx: Tx, asked: { epoch: number; ended: boolean
   if (asked.ended) fold.interrupted(unanswered.values(), asked.now);
   const result = fold.finish();
   const byId = new Map(loaded.texts.map((text) => [text.id, text]));
-  const runs = await store(tx, result, byId, asked.now);
+  const { runs, followed } = await store(tx, result, byId, asked.now);
   await tx.query(`UPDATE line_owner SET folded = $2, unanswered = $3::jsonb WHERE epoch = $1`, [
     asked.epoch,
     folded,
@@ -98,7 +99,7 @@ export async function foldJournal(tx: Tx, asked: { epoch: number; ended: boolean
   return {
     more: stored.length === AT_ONCE || entries.length < stored.length,
     runs,
-    again: result.again.length > 0,
+    again: result.again.length > 0 || followed,
     uncertain: result.texts.some((text) => text.state === 'uncertain' || text.state === 'handing_over'),
   };
 }
@@ -218,7 +219,12 @@ const PART_COLUMNS = [
   'final_at',
 ] as const;
 
-async function store(tx: Tx, folded: Folded, texts: ReadonlyMap<number, TextRow>, now: number): Promise<number[]> {
+async function store(
+  tx: Tx,
+  folded: Folded,
+  texts: ReadonlyMap<number, TextRow>,
+  now: number,
+): Promise<{ runs: number[]; followed: boolean }> {
   if (folded.fresh.length > 0)
     await tx.copyIn('outbound_part', PART_COLUMNS, [
       folded.fresh.map((p) => [
@@ -276,13 +282,14 @@ async function store(tx: Tx, folded: Folded, texts: ReadonlyMap<number, TextRow>
       ],
     );
   await enqueueAgain(tx, folded, texts);
+  const followed = await followWithOptOut(tx, moved, texts, now);
   await park(tx, folded);
   const singles = moved.filter((text) => text.open === 0 && texts.get(text.id)?.run_id === null).map((text) => text.id);
   await settleTexts(tx, singles, iso(now));
   const runs = [...new Set(moved.flatMap((text) => texts.get(text.id)?.run_id ?? []))].sort((a, b) => a - b);
   // a part that was found out about after its run had been paid for is put right
   for (const run of runs) await settleRun(tx, run, iso(now));
-  return runs;
+  return { runs, followed };
 }
 
 /** Texts to be tried again, in rows by run, sender and moment. */

@@ -1,3 +1,4 @@
+import { measure } from '../../../core/text/measure';
 import type { Clock } from '../../../core/clock';
 import type { Db, Queryable } from '../../db/db';
 
@@ -37,20 +38,23 @@ export function benchNumber(n: number): string {
   return `+1207${String(2_000_000 + n)}`;
 }
 
-export function makeRun(
-  db: Db,
-  count: number,
-  options: { now?: number; state?: string; body?: string; parts?: number; id?: number; notAfter?: number } = {},
-): Promise<number> {
+interface RunOptions {
+  now?: number;
+  state?: string;
+  body?: string;
+  parts?: number;
+  id?: number;
+  notAfter?: number;
+  /** The words of a text of its own that follows each. */
+  after?: string;
+}
+
+export function makeRun(db: Db, count: number, options: RunOptions = {}): Promise<number> {
   // in one transaction, as the real plan is: the scheduler must not see a run without its texts
   return db.transaction((tx) => insertRun(tx, count, options));
 }
 
-async function insertRun(
-  db: Queryable,
-  count: number,
-  options: { now?: number; state?: string; body?: string; parts?: number; id?: number; notAfter?: number },
-): Promise<number> {
+async function insertRun(db: Queryable, count: number, options: RunOptions): Promise<number> {
   const now = options.now ?? NOW;
   const at = new Date(now).toISOString();
   const id = options.id ?? 1;
@@ -79,6 +83,13 @@ async function insertRun(
      SELECT $1, 'run', id, number, 1, $2, 'gsm7', $3::smallint, $3 * 7500, $4::timestamptz, $5::timestamptz, $3 FROM person WHERE id >= $6::int AND id < $6::int + $7::int`,
     [id, options.body ?? 'Heron is out of service. Ottermere Ferry. STOP to opt out', parts, at, notAfter, id * 1_000_000, count],
   );
+  if (options.after !== undefined) {
+    const cost = count * measure(options.after).parts * 7500;
+    const plan = { after: { cost_micro: cost }, languages: [{ language: 'en', opt_out: options.after }] };
+    await db.query(`UPDATE outbound SET language = 'en' WHERE run_id = $1`, [id]);
+    await db.query(`UPDATE run SET plan = $2::jsonb WHERE id = $1`, [id, JSON.stringify(plan)]);
+    await db.query(`UPDATE balance_entry SET amount_micro = amount_micro - $2 WHERE run_id = $1`, [id, cost]);
+  }
   await db.query(
     `INSERT INTO line_queue (run_id, sender_id, lane, due_at, parts, ids)
      SELECT $1, 1, 2, $2::timestamptz, sum(parts), array_agg(id ORDER BY id) FROM (SELECT *, (row_number() OVER (ORDER BY id) - 1) / 400 AS chunk FROM outbound WHERE run_id = $1) AS o GROUP BY chunk ORDER BY chunk`,

@@ -51,6 +51,11 @@ export async function seedOttermere(db: Db): Promise<void> {
       ['Boathouse', 'long', '+12075550199', 1],
       ['OttermereFB', 'name', 'OttermereFB', 20],
     ];
+    for (const [name, number] of [
+      ['Pier phone', '+18025550171'],
+      ['Mika at Mill Quay', '+16125550172'],
+    ])
+      await tx.query(`INSERT INTO tester (name, number, created_at) VALUES ($1, $2, $3::timestamptz)`, [name, number, long]);
     for (const [name, kind, address, rate] of senders) {
       await tx.query(
         `INSERT INTO sender (name, kind, address, parts_per_second, created_at) VALUES ($1, $2, $3, $4, $5::timestamptz)`,

@@ -1,5 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { Draft } from '../plan/draft';
+import type { Tested } from '../plan/since-test';
 import { RUN_OUTCOMES } from '../outcome/outcomes';
 import { endpoint, fileEndpoint } from './endpoint';
 import { PlanSummary, ProofText } from './plan';
@@ -33,6 +34,18 @@ export type BroadcastRow = Static<typeof BroadcastRow>;
 
 export const Sender = Shape({ id: Id, name: Text, kind: SenderKind, address: Text });
 
+/** The last test of a draft. */
+export const TestedAnswer = Shape({
+  at: Instant,
+  by: Nullable(Text),
+  numbers: Count,
+  /** As whom it was written. */
+  as: Text,
+  /** What a tester saw, as it was. */
+  draft: Type.Unsafe<Tested>(Type.Object({})),
+});
+export type TestedAnswer = Static<typeof TestedAnswer>;
+
 export const BroadcastAnswer = Shape({
   id: Id,
   name: Text,
@@ -46,6 +59,7 @@ export const BroadcastAnswer = Shape({
   next_at: Nullable(Instant),
   senders: Type.Array(Sender),
   labels: Labels,
+  tested: Nullable(TestedAnswer),
 });
 export type BroadcastAnswer = Static<typeof BroadcastAnswer>;
 
@@ -189,10 +203,13 @@ export const broadcasts = {
     method: 'post',
     path: '/api/broadcasts/:id/test',
     role: 'write',
-    says: "Texts a proof to one's own number",
-    body: Which,
-    answer: Shape({ number: Text }),
-    changes: ['balance'],
+    says: "Texts a proof to one's own number, to named testers, or to both; what it was is kept, to say later what has changed since",
+    body: Type.Object(
+      { ...Which.properties, me: Type.Boolean(), testers: Type.Array(Type.Integer(), { maxItems: 50 }) },
+      { additionalProperties: false },
+    ),
+    answer: Shape({ numbers: Type.Array(Text), tested: TestedAnswer }),
+    changes: ['balance', 'broadcasts'],
   }),
   press: endpoint({
     method: 'post',

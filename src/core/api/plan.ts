@@ -94,6 +94,8 @@ export const PlanSummary = Shape({
   extended_cost: Nullable(Shape({ parts: Type.Integer(), cost_micro: Micro })),
   /** What texts of their own for opting out come to, counted in parts and cost above. */
   after: Nullable(Shape({ parts: Count, cost_micro: Micro })),
+  /** Copies for people of the desk, counted in parts and cost above but in nobody's number of people. */
+  copies: Nullable(Shape({ names: Type.Array(Text), parts: Count, cost_micro: Micro })),
   opt_out_words: Text,
   must_fix: Type.Array(Remark),
   hints: Type.Array(Remark),

@@ -59,6 +59,8 @@ export const RunAnswer = Shape({
   }),
   delays: Type.Array(Delay),
   opted_out: Count,
+  /** What goes beside the texts and counts nobody again: texts for opting out that follow them, copies for the desk. */
+  beside: Type.Array(Shape({ kind: OneOf('opt_out', 'copy'), state: Text, n: Count })),
 });
 export type RunAnswer = Static<typeof RunAnswer>;
 

@@ -1,3 +1,4 @@
+import type { Copy } from './copies';
 import { linksOf } from './links';
 import type { Repeats } from './repeats';
 import type { PlanAsked, PlanTexts } from './plan';
@@ -18,7 +19,12 @@ const repeatsKey = ({ every, n, days, on, times, until, skip, extra, wait }: Rep
  * What the person agrees to, in 64 hexadecimal digits: who, which words, parts, cost, and when. For a start at once the times
  * count from the press and are compared apart (the same plan a second later is the same plan).
  */
-export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsked, texts: PlanTexts): string {
+export function digestOf(
+  hash: ReturnType<PlanAsked['hash']>,
+  { draft }: PlanAsked,
+  texts: PlanTexts,
+  copies: readonly Copy[],
+): string {
   const { when } = draft;
   // field by field: jsonb does not keep the order of keys
   hash.update(
@@ -53,6 +59,7 @@ export function digestOf(hash: ReturnType<PlanAsked['hash']>, { draft }: PlanAsk
       chunk = '';
     }
   }
+  for (const copy of copies) chunk += `copy|${copy.number}|${copy.text}|${copy.cost}\n`;
   hash.update(chunk);
   return hash.digest('hex');
 }

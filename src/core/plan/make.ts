@@ -1,6 +1,7 @@
 import type { PlanSummary } from '../api/plan';
 import { measure } from '../text/measure';
 import { forcing } from '../text/plain-replacements';
+import { copiesOf } from './copies';
 import { digestOf } from './digest';
 import { groupsOf } from './groups';
 import { MUCH } from './history';
@@ -62,8 +63,13 @@ export function makePlan(asked: PlanAsked): Plan {
   const sums = sumUp(asked, texts, groups, starts);
   const languages = languagesOf(asked, texts, written);
   const hash = asked.hash();
-  const digest = digestOf(hash, asked, texts);
   const first = sums.first;
+  const copies = copiesOf(asked.desk ?? [], texts, first, asked.price);
+  const digest = digestOf(hash, asked, texts, copies);
+  const copied = copies.reduce((sum, each) => ({ parts: sum.parts + each.parts, cost: sum.cost + each.cost }), {
+    parts: 0,
+    cost: 0,
+  });
   const { must, hints } = readiness({
     draft,
     workspace,
@@ -72,7 +78,7 @@ export function makePlan(asked: PlanAsked): Plan {
     when,
     chosen: reach.chosen,
     people: texts.count,
-    cost: sums.cost,
+    cost: sums.cost + copied.cost,
     balance: asked.balance,
     first,
     last: sums.last,
@@ -111,8 +117,8 @@ export function makePlan(asked: PlanAsked): Plan {
       [...DROP_REASONS, 'too_late' as const].map((reason) => [reason, dropped[reason].length]),
     ) as PlanSummary['dropped'],
     people: texts.count,
-    parts: sums.parts,
-    cost_micro: sums.cost,
+    parts: sums.parts + copied.parts,
+    cost_micro: sums.cost + copied.cost,
     balance_micro: asked.balance,
     currency: workspace.currency,
     first: first === null ? null : iso(first),
@@ -140,6 +146,7 @@ export function makePlan(asked: PlanAsked): Plan {
     languages,
     extended_cost: written.extendedByWords > 0 ? { parts: written.extra.parts, cost_micro: written.extra.cost } : null,
     after: sums.after.parts > 0 ? { parts: sums.after.parts, cost_micro: sums.after.cost } : null,
+    copies: copies.length > 0 ? { names: copies.map((each) => each.name), parts: copied.parts, cost_micro: copied.cost } : null,
     opt_out_words: writer.optOut(workspace.languages[0]),
     must_fix: must,
     hints: hints.flatMap((hint) => (hint.place === 'cost' ? [] : [{ ...hint, place: hint.place }])),
@@ -155,6 +162,7 @@ export function makePlan(asked: PlanAsked): Plan {
     base: starts.base,
     spilled: sums.spilled,
     links: writer.links,
+    copies,
     relay,
   };
 

@@ -2,6 +2,7 @@ import type { PlanSummary } from '../api/plan';
 import type { HoursBook } from '../gate/hours';
 import type { Draft } from './draft';
 import type { PlanCodes } from './codes';
+import type { Copy, DeskNumber } from './copies';
 import type { History } from './history';
 import type { DummyLink } from './links';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
@@ -47,6 +48,7 @@ export interface Plan {
   /** How many wait for a later window; what a start at once is compared by. */
   spilled: number;
   links: DummyLink[];
+  copies: Copy[];
   /** The same texts begun at another moment: new due times, or undefined when that changes more than the times. */
   relay(base: number): { due: Float64Array; busy: Busy[]; spilled: number } | undefined;
 }
@@ -66,6 +68,8 @@ export interface PlanAsked {
   /** The codes of the list that is chosen, where the words give one. */
   codes?: PlanCodes;
   history?: History;
+  /** Who of the desk gets a copy. */
+  desk?: readonly DeskNumber[];
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];
   /** When the sender's line is full with other runs. */

@@ -35,7 +35,7 @@ export async function listBroadcasts(
 
 export async function broadcastById(db: Queryable, id: number): Promise<StoredBroadcast | undefined> {
   const { rows } = await db.query<StoredBroadcast>(
-    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at FROM broadcast WHERE id = $1`,
+    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at, tested FROM broadcast WHERE id = $1`,
     [id],
   );
   return rows[0];
@@ -83,6 +83,11 @@ export async function saveDraft(
     [id, saved.name, JSON.stringify(saved.draft), saved.version, saved.at],
   );
   return rows[0];
+}
+
+/** What was tested last of a draft, and by whom. */
+export async function keepTested(db: Queryable, id: number, tested: NonNullable<BroadcastAnswer['tested']>): Promise<void> {
+  await db.query(`UPDATE broadcast SET tested = $2::jsonb WHERE id = $1`, [id, JSON.stringify(tested)]);
 }
 
 /** Every label in use, in its own order of letters. */

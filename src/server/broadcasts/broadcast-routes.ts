@@ -2,9 +2,11 @@ import { broadcasts } from '../../core/api/broadcasts';
 import { OUTCOME_WORDS } from '../../core/outcome/outcomes';
 import { fold } from '../../core/people/fold';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
+import { testedPart } from '../../core/plan/since-test';
 import type { Queryable } from '../db/db';
 import { holderOf, reserveCodes } from '../codes/code-store';
 import { callOffIn } from '../engine/sweep';
+import { testerNumbers } from '../setup/tester-queries';
 import { workspaceOf } from '../setup/workspace';
 import { queueText } from '../engine/texts';
 import { writeRecord } from '../db/record';
@@ -17,6 +19,7 @@ import {
   endRepeats,
   firstSender,
   insertDraft,
+  keepTested,
   latestRunOf,
   listBroadcasts,
   runsToCallOff,
@@ -130,32 +133,31 @@ export const broadcastRoutes: Route[] = [
     return app.plans.proofs(asked.body.draft, asked.body.skip ?? 0, 5000, asked.now, holderOf(idOf(asked.params.id)));
   }),
   route(broadcasts.test, async (app, asked) => {
+    const { draft, which, index, me, testers } = asked.body;
+    const id = idOf(asked.params.id);
     const account = who(asked);
-    if (!account.own_number)
+    if (me && !account.own_number)
       throw new Problem(422, 'own-number', 'You have not said which number is yours.', {
         place: 'own_number',
         act: 'Give your own number first.',
       });
-    const { proof, sender_id } = await app.plans.proof(
-      asked.body.draft,
-      asked.body.which,
-      asked.body.index,
-      asked.now,
-      holderOf(idOf(asked.params.id)),
-    );
+    const numbers = [
+      ...new Set([...(me && account.own_number ? [account.own_number] : []), ...(await testerNumbers(app.db, testers))]),
+    ];
+    if (numbers.length === 0) throw new Problem(422, 'no-number', 'Nobody is chosen to text it to.', { place: 'testers' });
+    const { proof, sender_id } = await app.plans.proof(draft, which, index, asked.now, holderOf(id));
     if (!proof || sender_id === null) throw new Problem(422, 'no-proof', 'There is nobody to write it for yet.', {});
+    const tested = { at: asked.at, by: account.name, numbers: numbers.length, as: proof.name, draft: testedPart(draft) };
     await app.db.transaction(async (tx) => {
-      for (const body of [proof.text, ...(proof.after ? [proof.after.text] : [])])
-        await queueText(
-          tx,
-          { kind: 'test', personId: null, number: account.own_number ?? '', senderId: sender_id, body, usefulFor: 600_000 },
-          asked.now,
-        );
-      await writeRecord(tx, asked, 'sent a test text', String(idOf(asked.params.id)));
+      for (const number of numbers)
+        for (const body of [proof.text, ...(proof.after ? [proof.after.text] : [])])
+          await queueText(tx, { kind: 'test', personId: null, number, senderId: sender_id, body, usefulFor: 600_000 }, asked.now);
+      await keepTested(tx, id, tested);
+      await writeRecord(tx, asked, 'sent a test text', String(id), { numbers: numbers.length });
     });
     app.bus.work();
     app.bus.changed('balance');
-    return { number: account.own_number };
+    return { numbers, tested };
   }),
   route(broadcasts.press, async (app, asked) => {
     const { run_id } = await press(

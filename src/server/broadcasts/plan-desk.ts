@@ -11,6 +11,7 @@ import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
 import { pricer } from '../../core/plan/money';
 import type { PlanCodes } from '../../core/plan/codes';
+import type { Copy, DeskNumber } from '../../core/plan/copies';
 import { withBalance } from '../../core/plan/balance';
 import type { PlanSender, PlanWorkspace } from '../../core/plan/person';
 import { proofOf } from '../../core/plan/picture';
@@ -21,6 +22,7 @@ import { makeWriter, type Writer } from '../../core/plan/writer';
 import { wallClock } from '../../core/plan/zones';
 import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/money';
+import { whoGetsCopies } from '../setup/tester-queries';
 import { broadcastOf, codesFor } from '../codes/code-store';
 import { historyFor } from './history';
 import { loadAudience, type Audience } from './audience-stage';
@@ -44,6 +46,7 @@ export interface OpenedPlan {
   count: number;
   busy: Busy[];
   links: DummyLink[];
+  copies: Copy[];
   /** For a start at once: how many more wait for a later window than was shown, beyond what the time gone by explains. */
   moreWait: number;
 }
@@ -68,6 +71,7 @@ interface Around {
   senders: PlanSender[];
   types: Map<string, FieldType>;
   rates: { prefix: string; price_micro: number }[];
+  desk: DeskNumber[];
 }
 
 interface Known {
@@ -212,6 +216,7 @@ export class PlanDesk {
       count: plan.texts.count,
       busy,
       links: plan.links,
+      copies: plan.copies,
       moreWait: draft.when.kind !== 'at' ? Math.max(0, spilled - (shown?.plan.spilled ?? 0) - Math.ceil(gone * rate) - 1) : 0,
     };
   }
@@ -277,18 +282,19 @@ export class PlanDesk {
         row.about === 'dependant' ? [`dependants.${row.slug}`, 'text'] : [row.slug, row.type],
       ),
     ]);
-    return { version, workspace, senders, rates, types };
+    return { version, workspace, senders, rates, types, desk: await whoGetsCopies(this.db) };
   }
 
   /** Everything a plan depends on but the moment; equal keys are equal plans. */
   private async keyOf(draft: Draft, around: Around, codes: PlanCodes | undefined, now: number): Promise<string> {
-    const { version, workspace, senders, rates, types } = around;
+    const { version, workspace, senders, rates, types, desk } = around;
     return JSON.stringify([
       draft,
       await this.audienceVersion(draft, version),
       workspace,
       senders,
       rates,
+      desk,
       [...types],
       wallClock(now, workspace.zone).date,
       codes ? [codes.name, codes.free, codes.dummy, codes.reserved.length, codes.reserved[0], codes.reserved.at(-1)] : null,
@@ -357,6 +363,7 @@ export class PlanDesk {
       sender,
       writer,
       codes,
+      desk: around.desk,
       history: await this.historyOf(holder, now),
       when: resolveWhen(draft, workspace, now, this.book),
       price: pricer(around.rates),

@@ -27,7 +27,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     ),
   );
   if (!run) return undefined;
-  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts] = await Promise.all([
+  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts, beside] = await Promise.all([
     tallyOf(db, id),
     rowsOf(
       db.query<RunAnswer['reasons'][number]>(
@@ -82,6 +82,14 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
         [id],
       ),
     ),
+    rowsOf(
+      db.query<RunAnswer['beside'][number]>(
+        `SELECT kind, state, count(*) AS n FROM outbound WHERE run_id = $1 AND kind <> 'run'
+           AND EXISTS (SELECT 1 FROM run WHERE id = $1 AND (jsonb_typeof(plan->'after') = 'object' OR jsonb_typeof(plan->'copies') = 'object'))
+         GROUP BY kind, state ORDER BY kind, n DESC`,
+        [id],
+      ),
+    ),
   ]);
   return {
     run,
@@ -93,6 +101,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     clicks: { ...clicks[0], by: byLink },
     delays,
     opted_out: optOuts[0].n,
+    beside,
   };
 }
 

@@ -1,6 +1,6 @@
 import { customAlphabet } from 'nanoid';
 import { iso } from '../../core/clock';
-import { LINK_TOKEN } from '../../core/plan/links';
+import { LINK_TOKEN, type DummyLink } from '../../core/plan/links';
 import type { Db, Param } from '../db/db';
 import { Pace } from '../db/pace';
 import { takeCodes, type TakenCode } from '../codes/code-store';
@@ -35,11 +35,9 @@ export async function storeTexts(app: Presser, runId: number, plan: OpenedPlan):
         await tx.copyIn('outbound', OUTBOUND, [made.texts]);
         if (made.codes.length > 0) await takeCodes(tx, runId, made.codes, iso(app.clock.now()));
         if (made.links.length > 0) await tx.copyIn('link', LINK, [made.links]);
-        await tx.copyIn(
-          'line_queue',
-          ['id', 'run_id', 'sender_id', 'lane', 'due_at', 'parts', 'ids'],
-          [queue.map((row, i) => [queueIds[i], runId, plan.summary.sender?.id, 2, iso(row.due), row.parts, row.ids])],
-        );
+        await tx.copyIn('line_queue', QUEUE, [
+          queue.map((row, i) => [queueIds[i], runId, plan.summary.sender?.id, 2, iso(row.due), row.parts, row.ids]),
+        ]);
         return true;
       });
       from += rows.length;
@@ -51,8 +49,46 @@ export async function storeTexts(app: Presser, runId: number, plan: OpenedPlan):
       app.bus.changed('run', runId);
     }
   }
+  if (plan.copies.length > 0 && !(await storeCopies(bulk, app.clock.now(), runId, plan))) return false;
   if (app.db.engine === 'embedded' && plan.count > 5000) await bulk.exec('ANALYZE outbound');
   return true;
+}
+
+/** Copies for the desk: of the run, with links of their own that count for nobody. */
+async function storeCopies(bulk: Db, now: number, runId: number, plan: OpenedPlan): Promise<boolean> {
+  const due = Date.parse(plan.summary.first ?? iso(now));
+  return bulk.transaction(async (tx) => {
+    const planning = await tx.query(`SELECT 1 FROM run WHERE id = $1 AND state = 'planning' FOR UPDATE`, [runId]);
+    if (planning.rowCount === 0) return false;
+    const ids = await reserve(tx, 'outbound_id_seq', plan.copies.length);
+    const [queueId] = await reserve(tx, 'line_queue_id_seq', 1);
+    const links: Param[][] = [];
+    const texts = plan.copies.map((copy, i): Param[] => [
+      ids[i],
+      runId,
+      'copy',
+      null,
+      copy.number,
+      plan.summary.sender?.id,
+      linked(copy.text, plan, (token, { address, name, days, optOut }) =>
+        links.push([token, null, ids[i], copy.number, address, name, expires(due, days), optOut === true, '']),
+      ),
+      copy.extended ? 'ucs2' : 'gsm7',
+      copy.parts,
+      copy.cost,
+      iso(due),
+      plan.summary.not_after,
+      copy.parts,
+      queueId,
+      null,
+      null,
+    ]);
+    await tx.copyIn('outbound', OUTBOUND, [texts]);
+    if (links.length > 0) await tx.copyIn('link', LINK, [links]);
+    const parts = plan.copies.reduce((sum, each) => sum + each.parts, 0);
+    await tx.copyIn('line_queue', QUEUE, [[[queueId, runId, plan.summary.sender?.id, 2, iso(due), parts, ids]]]);
+    return true;
+  });
 }
 
 /** Ids of our own for so many rows, as one piece of text: a row for each would cost more than the numbers. */
@@ -107,6 +143,7 @@ const OUTBOUND = [
   'language',
 ] as const;
 
+const QUEUE = ['id', 'run_id', 'sender_id', 'lane', 'due_at', 'parts', 'ids'] as const;
 const LINK = ['token', 'run_id', 'outbound_id', 'number', 'address', 'name', 'expires_at', 'opt_out', 'language'] as const;
 
 function rowsOf(
@@ -131,24 +168,9 @@ function rowsOf(
       inCut = 0;
     }
     inCut += 1;
-    let body = words;
-    for (const { name, address, days, dummy, optOut } of plan.links) {
-      // the words of another language may do without it
-      if (!body.includes(dummy)) continue;
-      const token = newLinkToken();
-      links.push([
-        token,
-        of.runId,
-        of.ids[i],
-        number,
-        address,
-        name,
-        days === undefined ? null : iso(due + days * 86_400_000),
-        optOut === true,
-        language,
-      ]);
-      body = body.replaceAll(dummy, dummy.slice(0, -LINK_TOKEN) + token);
-    }
+    const body = linked(words, plan, (token, { address, name, days, optOut }) =>
+      links.push([token, of.runId, of.ids[i], number, address, name, expires(due, days), optOut === true, language]),
+    );
     return [
       of.ids[i],
       of.runId,
@@ -169,4 +191,20 @@ function rowsOf(
     ];
   });
   return { texts, links, codes };
+}
+
+/** When a link leads nowhere any more; null where it always leads. */
+const expires = (due: number, days: number | undefined) => (days === undefined ? null : iso(due + days * 86_400_000));
+
+/** The words with a link of their own in the place of each dummy; each is told. */
+function linked(words: string, plan: OpenedPlan, made: (token: string, link: DummyLink) => void): string {
+  let body = words;
+  for (const link of plan.links) {
+    // the words of another language may do without it
+    if (!body.includes(link.dummy)) continue;
+    const token = newLinkToken();
+    made(token, link);
+    body = body.replaceAll(link.dummy, link.dummy.slice(0, -LINK_TOKEN) + token);
+  }
+  return body;
 }

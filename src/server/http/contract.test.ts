@@ -227,7 +227,16 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       `SELECT body FROM outbound WHERE kind = 'test' ORDER BY id DESC LIMIT 1`,
     );
     await call('post', '/api/session/own-number/code', { body: { code: code.rows[0].body.slice(0, 6) } });
-    await call('post', '/api/broadcasts/:id/test', { params, body: { draft, which: 'usual', index: 0 } });
+    const tester = await call<{ id: number }>('post', '/api/testers', {
+      body: { name: 'Pier', number: '+12075550190', copies: false },
+    });
+    await call('put', '/api/testers/:id', { params: { id: tester.id }, body: { copies: true } });
+    await call('get', '/api/testers');
+    await call('post', '/api/broadcasts/:id/test', {
+      params,
+      body: { draft, which: 'usual', index: 0, me: true, testers: [tester.id] },
+    });
+    await call('delete', '/api/testers/:id', { params: { id: tester.id } });
     const { run_id: run } = await call<{ run_id: number }>('post', '/api/broadcasts/:id/press', {
       params,
       body: { version, digest, press_id: 'contract-press-1' },

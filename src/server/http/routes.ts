@@ -17,6 +17,7 @@ import { replyRoutes } from '../replies/reply-routes';
 import { phonesRoutes } from '../setup/phones-routes';
 import { accountRoutes } from '../setup/account-routes';
 import { setupRoutes } from '../setup/setup-routes';
+import { testerRoutes } from '../setup/tester-routes';
 import { templateRoutes } from '../templates/template-routes';
 import { todayRoutes } from '../today/today-routes';
 import { linkRoutes } from './link-routes';
@@ -49,6 +50,7 @@ export const allRoutes: Route[] = [
   ...calendarRoutes,
   ...replyRoutes,
   ...setupRoutes,
+  ...testerRoutes,
   ...phonesRoutes,
   ...linkRoutes,
   route(description.get, async () => openApi(allRoutes)),

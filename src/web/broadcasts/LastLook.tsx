@@ -11,11 +11,12 @@ import { reasonWords } from '../../core/plan/differences';
 import { localInstant } from '../../core/plan/zones';
 import { ask, Refused, useAct } from '../api/client';
 import { useDesk } from '../api/session';
-import { clockTime, count, dayOf, money, people, when, zoneName } from '../pieces/format';
+import { clockTime, count, dayOf, listed, money, people, when, zoneName } from '../pieces/format';
 import { Bit, Column, Fact, Pane, Row, TextBox, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Different } from './Different';
+import { SinceTest } from './SinceTest';
 
 const Slip = styled(Box)(({ theme }) => ({
   maxWidth: 1080,
@@ -36,6 +37,7 @@ const Slip = styled(Box)(({ theme }) => ({
   },
 }));
 const ZONES = 5;
+const parts = (n: number) => (n === 1 ? '1 part' : `${count(n)} parts`);
 
 /** The final summary before the irreversible act. What stands here is what then happens. */
 export default function LastLook() {
@@ -181,6 +183,15 @@ export default function LastLook() {
               )}
             </TextBox>
           ))}
+          <Words as="p" small>
+            <SinceTest tested={broadcast.tested} draft={broadcast.draft} now={now} />
+          </Words>
+          {plan.copies && (
+            <Words as="p" small>
+              A copy of the first goes to {listed(plan.copies.names)} of the desk: {parts(plan.copies.parts)},{' '}
+              {money(plan.copies.cost_micro, plan.currency)}, counted in the cost.
+            </Words>
+          )}
           <Words as="p" small>
             {out > 0 ? (
               <>

@@ -1,20 +1,19 @@
 import ChevronLeft from '@mui/icons-material/ChevronLeft';
 import ChevronRight from '@mui/icons-material/ChevronRight';
-import { Button, IconButton } from '@mui/material';
+import { IconButton } from '@mui/material';
 import { useEffect, useState } from 'react';
-import { broadcasts } from '../../core/api/broadcasts';
+import { broadcasts, type TestedAnswer } from '../../core/api/broadcasts';
 import type { Answer } from '../../core/api/endpoint';
 import type { PlanSummary, ProofText } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
-import { ask, Refused, useAct } from '../api/client';
+import { ask } from '../api/client';
 import { useDesk } from '../api/session';
-import { useWork } from '../api/work';
 import { Shown } from '../pieces/choices';
 import { clockTime, count, languageName, money, zoneName } from '../pieces/format';
 import { Bit, Column, Row, TextBox, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
-import { Trouble, useSettled } from '../pieces/small';
-import { OwnNumber } from '../setup/OwnNumber';
+import { useNow, useSettled } from '../pieces/small';
+import { TestTo } from './TestTo';
 
 /** Exactly as received, stepping through real recipients: usual, longest, other words, each language, another zone. */
 export function Proof({
@@ -22,6 +21,7 @@ export function Proof({
   draft,
   plan,
   language,
+  tested,
   shown,
 }: {
   id: number;
@@ -29,17 +29,15 @@ export function Proof({
   plan: PlanSummary | undefined;
   /** Whose words are shown above: they are proofed for someone who gets them. */
   language: string;
+  tested: TestedAnswer | null;
   /** Told whose text is shown. */
   shown: (proof: ProofText | undefined) => void;
 }) {
-  const { account, workspace } = useDesk();
+  const { workspace, offset } = useDesk();
+  const now = useNow(offset, 10_000);
   const [which, setWhich] = useState('usual');
   const [index, setIndex] = useState(0);
   const [answer, setAnswer] = useState<Answer<typeof broadcasts.proof>>();
-  const [said, setSaid] = useState('');
-  const [asking, setAsking] = useState(false);
-  const { work, error } = useWork();
-  const send = useAct(broadcasts.test);
   const settled = useSettled(draft, 250);
   const [first] = workspace.languages;
   const [seen, setSeen] = useState(language);
@@ -69,17 +67,6 @@ export function Proof({
     ...(answer && answer.languages.length > 1 ? answer.languages.map((each) => [each, languageName(each)] as const) : []),
     ...((plan?.zones.length ?? 0) > 1 ? ([['other_zone', 'other zone']] as const) : []),
   ];
-  const test = () =>
-    void work(async () => {
-      setSaid('');
-      try {
-        const { number } = await send({ params: { id }, body: { draft, which, index: answer?.index ?? 0 } });
-        setSaid(`On its way to ${showPhone(number)}.`);
-      } catch (refused) {
-        if (!(refused instanceof Refused) || refused.body.place !== 'own_number') throw refused;
-        setAsking(true);
-      }
-    });
   return (
     <Words as="section" pad="14px 0 0" aria-label="Proof">
       <Row between nowrap line above={10}>
@@ -128,7 +115,7 @@ export function Proof({
               </Column>
             )}
           </Column>
-          <Column small width={138} gap={3} fixed>
+          <Column small width={160} gap={3} fixed>
             <b>{proof.name || 'no name'}</b>
             <Bit soft>{showPhone(proof.number)}</Bit>
             <span>
@@ -139,25 +126,10 @@ export function Proof({
               at {clockTime(proof.due, proof.zone)} {zoneName(proof.zone)}
               {proof.zone_guessed ? <Bit soft>, a guess</Bit> : ''}
             </span>
-            <div>
-              <Button onClick={test}>Text this to me</Button>
-            </div>
-            {account.own_number && !said && <Bit soft>{showPhone(account.own_number)}</Bit>}
-            <span role="status">{said}</span>
+            <TestTo id={id} draft={draft} which={which} index={answer?.index ?? 0} tested={tested} now={now} />
           </Column>
         </Row>
       )}
-      {asking && (
-        <Words above={10}>
-          <OwnNumber
-            done={() => {
-              setAsking(false);
-              test();
-            }}
-          />
-        </Words>
-      )}
-      <Trouble error={error} />
     </Words>
   );
 }

@@ -79,6 +79,22 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
           </Words>
         </div>
         <RunCost spent={spent} shown={run} ended={over} currency={workspace.currency} />
+        {answer.beside.length > 0 && (
+          <div>
+            <h2>Beside them</h2>
+            {(['opt_out', 'copy'] as const).map((kind) => {
+              const those = answer.beside.filter((each) => each.kind === kind);
+              return (
+                those.length > 0 && (
+                  <Words as="p" small key={kind}>
+                    {kind === 'opt_out' ? 'texts for opting out' : 'copies for the desk'}:{' '}
+                    {those.map((each) => `${count(each.n)} ${each.state.replaceAll('_', ' ')}`).join(', ')}
+                  </Words>
+                )
+              );
+            })}
+          </div>
+        )}
         <div>
           <h2>Course</h2>
           <Words as="ul" small soft>

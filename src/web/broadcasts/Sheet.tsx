@@ -99,7 +99,7 @@ export default function Sheet() {
             language={language}
             setLanguage={setLanguage}
           />
-          <Proof id={id} draft={draft} plan={plan} language={language} shown={setShown} />
+          <Proof id={id} draft={draft} plan={plan} language={language} tested={answer.tested} shown={setShown} />
         </Pane>
         <Pane as="section" aria-label="When">
           <WhenPane id={id} draft={draft} plan={plan} senders={answer.senders} change={state.change} />

@@ -48,6 +48,7 @@ export const planOf = (part: Partial<PlanSummary> = {}): PlanSummary => ({
   ],
   codes: null,
   after: null,
+  copies: null,
   course: {
     from: '2026-12-02T22:30:00.000Z',
     step_seconds: 60,
@@ -96,6 +97,7 @@ export const broadcastOf = (part: Partial<BroadcastAnswer> = {}): BroadcastAnswe
   goes_on: false,
   next_at: null,
   labels: [],
+  tested: null,
   senders: [{ id: 1, name: 'Ferry desk', kind: 'short', address: '72345' }],
   ...part,
 });
@@ -141,5 +143,6 @@ export const runOf = (
   clicks: { clicked: 0, links: 0, by: [] },
   delays: [],
   opted_out: 0,
+  beside: [],
   ...part,
 });

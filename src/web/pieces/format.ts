@@ -51,6 +51,10 @@ export function count(n: number): string {
 export function people(n: number): string {
   return n === 1 ? '1 person' : `${count(n)} people`;
 }
+/** "A, B and C". */
+export function listed(words: readonly string[]): string {
+  return new Intl.ListFormat('en-GB', { type: 'conjunction' }).format(words);
+}
 export function ago(ms: number): string {
   const minutes = Math.max(0, Math.round(ms / 60_000));
   if (minutes < 60) return `${minutes} min`;

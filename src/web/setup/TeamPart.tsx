@@ -12,6 +12,7 @@ import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
 import { Sure } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
+import { TestersPart } from './TestersPart';
 
 const MAY: Record<Role, string> = {
   look: 'looks',
@@ -162,6 +163,7 @@ export default function TeamPart({ data, manage }: { data: SetupAnswer; manage: 
           Their sessions end at once. What they did stays in the record, with their name. Broadcasts that they scheduled still go.
         </Sure>
       )}
+      <TestersPart manage={manage} />
     </>
   );
 }

@@ -1,18 +1,18 @@
 -- The wording by which one opts out may be a text of its own after a run's text: it follows the acceptance of that text, is of the
 -- run (its money, its hours, its end), and is nobody counted again.
 ALTER TABLE outbound DROP CONSTRAINT outbound_kind_check;
-ALTER TABLE outbound ADD CONSTRAINT outbound_kind_check CHECK (kind IN ('run', 'test', 'confirmation', 'reply', 'opt_out'));
+ALTER TABLE outbound ADD CONSTRAINT outbound_kind_check CHECK (kind IN ('run', 'test', 'confirmation', 'reply', 'opt_out', 'copy'));
 -- the text it comes after; never a second one after the same
 ALTER TABLE outbound ADD COLUMN follows bigint;
 CREATE UNIQUE INDEX outbound_follows ON outbound (follows) WHERE follows IS NOT NULL;
 -- whose wording it is
 ALTER TABLE outbound ADD COLUMN language text;
 
--- Counters of a run: texts of their own for opting out cost and are open, but are no people.
+-- Counters of a run: what follows its texts, and copies to the desk, cost and are open, but are no people.
 CREATE OR REPLACE FUNCTION outbound_inserted() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
   INSERT INTO run_tally AS t
-  SELECT run_id, state, count(*) FILTER (WHERE kind <> 'opt_out'), sum(billed), sum(billed * (cost_micro / parts)), count(*) FILTER (WHERE open > 0)
+  SELECT run_id, state, count(*) FILTER (WHERE kind = 'run'), sum(billed), sum(billed * (cost_micro / parts)), count(*) FILTER (WHERE open > 0)
   FROM new_rows WHERE run_id IS NOT NULL GROUP BY run_id, state ORDER BY run_id, state
   ON CONFLICT (run_id, state) DO UPDATE SET people = t.people + excluded.people, billed_parts = t.billed_parts + excluded.billed_parts,
     billed_micro = t.billed_micro + excluded.billed_micro, open_texts = t.open_texts + excluded.open_texts;
@@ -21,7 +21,7 @@ END $$;
 CREATE OR REPLACE FUNCTION outbound_updated() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
   INSERT INTO run_tally AS t
-  SELECT run_id, state, coalesce(sum(n) FILTER (WHERE kind <> 'opt_out'), 0), sum(n * billed), sum(n * billed * (cost_micro / parts)), coalesce(sum(n) FILTER (WHERE open > 0), 0)
+  SELECT run_id, state, coalesce(sum(n) FILTER (WHERE kind = 'run'), 0), sum(n * billed), sum(n * billed * (cost_micro / parts)), coalesce(sum(n) FILTER (WHERE open > 0), 0)
   FROM (SELECT run_id, state, kind, billed, cost_micro, parts, open, 1 AS n FROM new_rows
         UNION ALL SELECT run_id, state, kind, billed, cost_micro, parts, open, -1 FROM old_rows) AS moved
   WHERE run_id IS NOT NULL GROUP BY run_id, state
@@ -34,13 +34,13 @@ CREATE OR REPLACE FUNCTION outbound_deleted() RETURNS trigger LANGUAGE plpgsql A
 BEGIN
   UPDATE run_tally t SET people = t.people - gone.people, billed_parts = t.billed_parts - gone.billed_parts,
     billed_micro = t.billed_micro - gone.billed_micro, open_texts = t.open_texts - gone.open_texts
-  FROM (SELECT run_id, state, count(*) FILTER (WHERE kind <> 'opt_out') AS people, sum(billed) AS billed_parts, sum(billed * (cost_micro / parts)) AS billed_micro,
+  FROM (SELECT run_id, state, count(*) FILTER (WHERE kind = 'run') AS people, sum(billed) AS billed_parts, sum(billed * (cost_micro / parts)) AS billed_micro,
           count(*) FILTER (WHERE open > 0) AS open_texts FROM old_rows WHERE run_id IS NOT NULL GROUP BY run_id, state) AS gone
   WHERE t.run_id = gone.run_id AND t.state = gone.state;
   RETURN NULL;
 END $$;
 
--- Consent is asked for a text of a run and for what comes after it alike.
+-- Consent is asked for all that a run sends alike.
 CREATE OR REPLACE FUNCTION line_facts(own bigint, wanted bigint[], wrote_since timestamptz) RETURNS text LANGUAGE plpgsql SET plan_cache_mode = force_generic_plan AS $$
 DECLARE
   around json;
@@ -63,7 +63,7 @@ BEGIN
       EXISTS (SELECT 1 FROM suppression s WHERE s.number = o.number),
       EXISTS (SELECT 1 FROM hold_number h WHERE h.number = o.number),
       o.person_id, person.id, person.number, person.zone, person.zone_guessed, person.quiet, person.born,
-      CASE WHEN o.kind NOT IN ('run', 'opt_out') THEN NULL
+      CASE WHEN o.kind NOT IN ('run', 'opt_out', 'copy') THEN NULL
         WHEN o.person_id IS NOT NULL THEN (SELECT act FROM consent_now c WHERE c.person_id = o.person_id AND c.purpose = run.purpose AND c.number = o.number)
         WHEN EXISTS (SELECT 1 FROM person x JOIN consent_now c ON c.person_id = x.id AND c.purpose = run.purpose AND c.number = o.number
           WHERE x.number = o.number AND c.act = 'withdrawn') THEN 'withdrawn'

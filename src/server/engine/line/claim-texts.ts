@@ -61,7 +61,7 @@ const COLUMNS = [
 interface FactRow {
   id: number;
   queue: number | null;
-  kind: 'run' | 'test' | 'confirmation' | 'reply' | 'opt_out';
+  kind: 'run' | 'test' | 'confirmation' | 'reply' | 'opt_out' | 'copy';
   number: string;
   parts: number;
   sender_id: number;
@@ -150,8 +150,8 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
 function factsOf(row: FactRow, around: Surroundings, now: number): GateFacts {
   const hours = rule(row, around);
   return {
-    // what follows a run's text is allowed what that is allowed, no more
-    kind: row.kind === 'opt_out' ? 'run' : row.kind,
+    // what follows a run's text, and its copies, are allowed what that is allowed, no more
+    kind: row.kind === 'opt_out' || row.kind === 'copy' ? 'run' : row.kind,
     purpose: row.purpose ?? 'service',
     registered: row.registered,
     person:

@@ -1,0 +1,46 @@
+import { measure } from '../text/measure';
+import { dummyCode } from './codes';
+import type { PlanTexts } from './plan';
+
+/** A number of the desk that gets a copy of every broadcast. */
+export interface DeskNumber {
+  name: string;
+  number: string;
+}
+
+/** A copy as it goes: the words of the first recipient, with what stands for a code in the place of theirs. */
+export interface Copy extends DeskNumber {
+  /** With a dummy in the place of a personal link; each copy gets links of its own, which count for nobody. */
+  text: string;
+  extended: boolean;
+  parts: number;
+  /** Millionths. */
+  cost: number;
+  /** When the first text goes, ms. */
+  due: number;
+}
+
+/**
+ * Copies of a plan's texts for the desk. Whoever of the desk gets it as a recipient gets no copy beside it; without a price there is
+ * none, since what it costs could not be said.
+ */
+export function copiesOf(
+  desk: readonly DeskNumber[],
+  texts: PlanTexts,
+  first: number | null,
+  price: (number: string) => number | undefined,
+): Copy[] {
+  if (desk.length === 0 || texts.count === 0 || first === null) return [];
+  const wanted = new Map(desk.map((each) => [each.number, each]));
+  for (const { number } of texts.people) if (number !== null) wanted.delete(number);
+  const code = texts.code(0);
+  const words = texts.write(0);
+  const text = code === null ? words : words.replaceAll(code, dummyCode(code));
+  const { alphabet, parts } = measure(text);
+  return [...wanted.values()].flatMap((each) => {
+    const perPart = price(each.number);
+    return perPart === undefined
+      ? []
+      : [{ ...each, text, extended: alphabet === 'ucs2', parts, cost: perPart * parts, due: first }];
+  });
+}

@@ -245,6 +245,39 @@ export const broadcasts = {
       ),
     }),
   }),
+  rehearse: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/rehearse',
+    role: 'look',
+    says: 'The plan of a draft played with how texts and answers fared lately: when the last arrives, how many fail, how many answers an hour; nothing is written',
+    limits: [{ most: 60, seconds: 60, by: 'session' }],
+    body: Shape({ draft: Draft }),
+    answer: Shape({
+      /** Null where too few texts have gone lately to say. */
+      past: Nullable(
+        Shape({
+          texts: Count,
+          hours: Count,
+          failed: Type.Number(),
+          answered: Type.Number(),
+          delays: Type.Array(Type.Number()),
+          lags: Type.Array(Type.Number()),
+        }),
+      ),
+      played: Nullable(
+        Shape({
+          texts: Count,
+          last_goes: Instant,
+          last_arrives: Instant,
+          fails: Type.Number(),
+          answers: Type.Number(),
+          hours: Type.Array(Shape({ at: Instant, texts: Count, answers: Type.Number() })),
+        }),
+      ),
+      /** People who may write and are signed in somewhere. */
+      desk: Count,
+    }),
+  }),
   xliff: fileEndpoint({
     path: '/api/broadcasts/:id/xliff',
     role: 'look',

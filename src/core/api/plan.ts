@@ -71,9 +71,14 @@ export const PlanSummary = Shape({
   zones: Type.Array(Shape({ zone: Text, people: Count, first: Instant, last: Instant, guessed: Count })),
   /** One-time codes: how many there are for this broadcast, how many it needs, and whether each recipient's is known. */
   codes: Nullable(Shape({ name: Text, free: Count, needed: Count, exact: Type.Boolean() })),
-  /** Texts over time, for the first zones as they are listed: how many are due in each step after `from`. */
+  /** Texts over time: how many are due in each step after `from`, in all and for the first zones as they are listed. */
   course: Nullable(
-    Shape({ from: Instant, step_seconds: Count, zones: Type.Array(Shape({ zone: Text, texts: Type.Array(Count) })) }),
+    Shape({
+      from: Instant,
+      step_seconds: Count,
+      all: Type.Array(Count),
+      zones: Type.Array(Shape({ zone: Text, texts: Type.Array(Count) })),
+    }),
   ),
   sender: Nullable(Shape({ id: Id, name: Text, kind: SenderKind, address: Text })),
   /** What characters force the extended alphabet in the words themselves, with what they cost over everyone. */

@@ -59,6 +59,8 @@ export const RunAnswer = Shape({
   }),
   delays: Type.Array(Delay),
   opted_out: Count,
+  /** Texts over time: how many were to go in each step after `from`, and how many have. Null for runs of before. */
+  course: Nullable(Shape({ from: Instant, step_seconds: Count, planned: Type.Array(Count), went: Type.Array(Count) })),
   /** What goes beside the texts and counts nobody again: texts for opting out that follow them, copies for the desk. */
   beside: Type.Array(Shape({ kind: OneOf('opt_out', 'copy'), state: Text, n: Count })),
 });

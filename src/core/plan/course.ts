@@ -31,17 +31,20 @@ export function courseOf(texts: PlanTexts, zones: PlanSummary['zones'], workspac
   const rowOfClock = new Map(shown.map(({ zone }, row) => [clockOf(zone), row]));
   const rowOfZone = new Map<string, number | undefined>();
   const counts = shown.map(() => [] as number[]);
+  const all: number[] = [];
   for (let i = 0; i < texts.count; i += 1) {
     const zone = texts.people[i].zone ?? workspaceZone;
+    const at = Math.floor((texts.due[i] - from) / 1000 / step);
+    all[at] = (all[at] ?? 0) + 1;
     let row = rowOfZone.get(zone);
     if (row === undefined && !rowOfZone.has(zone)) rowOfZone.set(zone, (row = rowOfClock.get(clockOf(zone))));
     if (row === undefined) continue;
-    const at = Math.floor((texts.due[i] - from) / 1000 / step);
     counts[row][at] = (counts[row][at] ?? 0) + 1;
   }
   return {
     from: iso(from),
     step_seconds: step,
+    all: Array.from(all, (n) => n ?? 0),
     zones: shown.map(({ zone }, row) => ({ zone, texts: Array.from(counts[row], (n) => n ?? 0) })),
   };
 }

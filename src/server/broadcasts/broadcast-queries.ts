@@ -90,6 +90,15 @@ export async function keepTested(db: Queryable, id: number, tested: NonNullable<
   await db.query(`UPDATE broadcast SET tested = $2::jsonb WHERE id = $1`, [id, JSON.stringify(tested)]);
 }
 
+/** How many people who may write are signed in somewhere. */
+export async function peopleAtTheDesk(db: Queryable, at: string): Promise<number> {
+  const { rows } = await db.query<{ n: number }>(
+    `SELECT count(DISTINCT account.id) AS n FROM account JOIN session ON session.account_id = account.id AND session.expires_at > $1::timestamptz WHERE account.role <> 'look'`,
+    [at],
+  );
+  return rows[0].n;
+}
+
 /** Every label in use, in its own order of letters. */
 export async function usedLabels(db: Queryable): Promise<{ label: string; broadcasts: number }[]> {
   const { rows } = await db.query<{ label: string; broadcasts: number }>(

@@ -23,6 +23,7 @@ import {
   latestRunOf,
   listBroadcasts,
   runsToCallOff,
+  peopleAtTheDesk,
   saveDraft,
   setLabels,
   usedLabels,
@@ -125,6 +126,10 @@ export const broadcastRoutes: Route[] = [
       now: asked.now,
       holder: holderOf(idOf(asked.params.id)),
     }),
+  })),
+  route(broadcasts.rehearse, async (app, asked) => ({
+    ...(await app.plans.rehearse(asked.body.draft, asked.now, holderOf(idOf(asked.params.id)))),
+    desk: await peopleAtTheDesk(app.db, asked.at),
   })),
   route(broadcasts.proof, async (app, asked) => {
     return app.plans.proof(asked.body.draft, asked.body.which, asked.body.index, asked.now, holderOf(idOf(asked.params.id)));

@@ -15,6 +15,7 @@ import type { Copy, DeskNumber } from '../../core/plan/copies';
 import { withBalance } from '../../core/plan/balance';
 import type { PlanSender, PlanWorkspace } from '../../core/plan/person';
 import { proofOf } from '../../core/plan/picture';
+import { rehearse, type PastFigures, type Rehearsal } from '../../core/plan/rehearsal';
 import { mergeBusy, type Busy } from '../../core/plan/timetable';
 import { nextRun } from '../../core/plan/upcoming';
 import { resolveWhen } from '../../core/plan/when';
@@ -25,6 +26,7 @@ import { balanceMicro } from '../engine/money';
 import { whoGetsCopies } from '../setup/tester-queries';
 import { broadcastOf, codesFor } from '../codes/code-store';
 import { historyFor } from './history';
+import { pastFigures } from './past-figures';
 import { loadAudience, type Audience } from './audience-stage';
 import { Kept } from './load-people';
 import { byDue, span } from './plan-order';
@@ -171,6 +173,13 @@ export class PlanDesk {
         };
       }),
     };
+  }
+
+  /** The plan played with what texts and answers did lately; `past` is null where too few have gone to say. */
+  async rehearse(draft: Draft, now: number, holder = ''): Promise<{ past: PastFigures | null; played: Rehearsal | null }> {
+    const { plan } = await this.make(draft, now, SAME_NOW, holder);
+    const past = await pastFigures(this.db, now);
+    return { past, played: past && rehearse(plan.texts.due, past) };
   }
 
   /**

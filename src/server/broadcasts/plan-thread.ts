@@ -2,7 +2,7 @@ import { Worker } from 'node:worker_threads';
 import type { Db, Param } from '../db/db';
 import { PlanDesk } from './plan-desk';
 
-type Methods = 'summary' | 'proof' | 'proofs' | 'step' | 'open' | 'rows' | 'close';
+type Methods = 'summary' | 'proof' | 'proofs' | 'step' | 'open' | 'rows' | 'close' | 'rehearse';
 /** What the rest of the server may ask of plans; each answer comes from the compute thread, or from this one in tests. */
 export type Plans = { [M in Methods]: (...args: Parameters<PlanDesk[M]>) => Promise<Awaited<ReturnType<PlanDesk[M]>>> } & {
   end(): Promise<void>;
@@ -17,7 +17,7 @@ export type FromPlanWorker =
   | { kind: 'answer'; id: number; value: unknown }
   | { kind: 'trouble'; id: number; message: string };
 
-const METHODS: readonly Methods[] = ['summary', 'proof', 'proofs', 'step', 'open', 'rows', 'close'];
+const METHODS: readonly Methods[] = ['summary', 'proof', 'proofs', 'step', 'open', 'rows', 'close', 'rehearse'];
 
 /** Plans made in this thread: for tests, and where no worker can be started. */
 export function localPlans(db: Db): Plans {

@@ -1,6 +1,7 @@
 import type { Static } from 'typebox';
 import type { OutcomeRow, Recipient, RunAnswer } from '../../core/api/runs';
 import type { Db, Queryable, Tx } from '../db/db';
+import { runCourse } from './run-course';
 
 const PAGE = 100;
 const OUTCOMES = 50;
@@ -27,7 +28,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     ),
   );
   if (!run) return undefined;
-  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts, beside] = await Promise.all([
+  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts, beside, course] = await Promise.all([
     tallyOf(db, id),
     rowsOf(
       db.query<RunAnswer['reasons'][number]>(
@@ -90,6 +91,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
         [id],
       ),
     ),
+    runCourse(db, id),
   ]);
   return {
     run,
@@ -102,6 +104,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     delays,
     opted_out: optOuts[0].n,
     beside,
+    course,
   };
 }
 

@@ -15,6 +15,7 @@ import { clockTime, count, dayOf, listed, money, people, when, zoneName } from '
 import { Bit, Column, Fact, Pane, Row, TextBox, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
+import { PlanPicture } from '../when/PlanPicture';
 import { Different } from './Different';
 import { SinceTest } from './SinceTest';
 
@@ -257,6 +258,11 @@ export default function LastLook() {
             <Bit soft small>
               and {plan.zones.length - ZONES} more {plan.zones.length === ZONES + 1 ? 'zone' : 'zones'}
             </Bit>
+          )}
+          {plan.course && (
+            <Words above={14}>
+              <PlanPicture plan={plan} also={[]} now={now} compact />
+            </Words>
           )}
           <Column grow />
           <Column above={16}>

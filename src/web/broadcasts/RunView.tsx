@@ -18,6 +18,7 @@ import { DelayChart } from './DelayChart';
 import { FollowUp } from './FollowUp';
 import { Labels } from './Labels';
 import { RunAside } from './RunAside';
+import { RunCourse } from './RunCourse';
 import { RunRecipients } from './RunRecipients';
 import { STATES, stillOpen, type RunFilter } from './run-words';
 
@@ -143,6 +144,7 @@ export default function RunView() {
               </Row>
             ))}
           </Row>
+          {answer.data.course && run.started_at && <RunCourse course={answer.data.course} zone={zone} events={events} />}
           {delays.length > 0 && <DelayChart delays={delays} zone={zone} events={events} />}
           {!leaving && <RunRecipients id={id} filter={filter} setFilter={setFilter} />}
         </Pane>

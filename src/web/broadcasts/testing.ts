@@ -52,6 +52,7 @@ export const planOf = (part: Partial<PlanSummary> = {}): PlanSummary => ({
   course: {
     from: '2026-12-02T22:30:00.000Z',
     step_seconds: 60,
+    all: [20, 20, 1],
     zones: [{ zone: 'America/New_York', texts: [20, 20, 1] }],
   },
   sender: { id: 1, name: 'Ferry desk', kind: 'short', address: '72345' },
@@ -144,5 +145,6 @@ export const runOf = (
   delays: [],
   opted_out: 0,
   beside: [],
+  course: null,
   ...part,
 });

@@ -10,7 +10,8 @@ import { Bit, Row, Words } from '../pieces/layout';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
-const ROW = 44;
+const TALL = 44;
+const LOW = 22;
 const TOP = 24;
 const LEFT = 150;
 const RIGHT = 150;
@@ -42,12 +43,15 @@ export function PlanPicture({
   plan,
   also,
   now,
+  compact,
   moveStart,
   moveEnd,
 }: {
   plan: PlanSummary;
   also: readonly AlsoGoing[];
   now: number;
+  /** Beside the figures that say the rest: low rows, no words of its own. */
+  compact?: boolean;
   /** The start at another moment, ms; where it may be moved. */
   moveStart?: (to: number) => void;
   /** Evenly until another moment, ms. */
@@ -66,6 +70,7 @@ export function PlanPicture({
     return () => watch.disconnect();
   }, []);
   const { course } = plan;
+  const high = compact ? LOW : TALL;
   if (!course || !plan.first || !plan.last) return null;
   const zone = workspace.zone;
   const first = Date.parse(plan.first);
@@ -80,7 +85,7 @@ export function PlanPicture({
   const origin = Date.parse(course.from);
   const rows = course.zones.length;
   const shownAlso = also.slice(0, 3);
-  const height = TOP + rows * ROW + (shownAlso.length > 0 ? 10 + shownAlso.length * 20 : 4);
+  const height = TOP + rows * high + (shownAlso.length > 0 ? 10 + shownAlso.length * 20 : 4);
   const ticks = ticksOf(from, to, zone, small ? 4 : 8);
   const days = to - from > 36 * HOUR;
   const drag = (edge: 'start' | 'end') => (event: React.PointerEvent<SVGRectElement>) => {
@@ -113,7 +118,7 @@ export function PlanPicture({
         x={x(at) + (which === 'start' ? -7 : 0)}
         y={TOP}
         width={7}
-        height={rows * ROW}
+        height={rows * high}
         onPointerDown={drag(which)}
         onKeyDown={(event: KeyboardEvent) => {
           const by = { ArrowRight: STEP, ArrowLeft: -STEP, PageUp: HOUR, PageDown: -HOUR }[event.key];
@@ -125,23 +130,25 @@ export function PlanPicture({
     );
   return (
     <Drawing ref={box}>
-      <Row between base below={4}>
-        <Row base>
-          <Words as="h2">{dayOf(first, zone)}</Words>
-          <Bit soft small>
-            as it would go now: first {clockTime(first, zone)}, last{' '}
-            {dayOf(last, zone) === dayOf(first, zone) ? '' : `${dayOf(last, zone)}, `}
-            {clockTime(last, zone)}
-          </Bit>
+      {!compact && (
+        <Row between base below={4}>
+          <Row base>
+            <Words as="h2">{dayOf(first, zone)}</Words>
+            <Bit soft small>
+              as it would go now: first {clockTime(first, zone)}, last{' '}
+              {dayOf(last, zone) === dayOf(first, zone) ? '' : `${dayOf(last, zone)}, `}
+              {clockTime(last, zone)}
+            </Bit>
+          </Row>
+          {(moveStart ?? moveEnd) && (
+            <Bit soft small wideOnly>
+              {dragged
+                ? `${dragged.edge === 'start' ? 'starts' : 'evenly until'} ${when(new Date(dragged.to).toISOString(), zone, now)}`
+                : 'drag an edge to change the start or the end'}
+            </Bit>
+          )}
         </Row>
-        {(moveStart ?? moveEnd) && (
-          <Bit soft small wideOnly>
-            {dragged
-              ? `${dragged.edge === 'start' ? 'starts' : 'evenly until'} ${when(new Date(dragged.to).toISOString(), zone, now)}`
-              : 'drag an edge to change the start or the end'}
-          </Bit>
-        )}
-      </Row>
+      )}
       <svg height={height} role="group" aria-label={`Texts over time, ${plan.zones.length} zones`}>
         <defs>
           <pattern id={pattern} width="10" height="10" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -161,12 +168,12 @@ export function PlanPicture({
           </text>
         )}
         {course.zones.map((row, i) => {
-          const top = TOP + i * ROW;
+          const top = TOP + i * high;
           const facts = plan.zones[i];
           return (
             <g key={row.zone}>
               {nights(row.zone, workspace.quiet_from, workspace.quiet_to, from, to).map(([a, b]) => (
-                <rect key={a} x={x(a)} y={top} width={Math.max(0, x(b) - x(a))} height={ROW} fill={`url(#${pattern})`} />
+                <rect key={a} x={x(a)} y={top} width={Math.max(0, x(b) - x(a))} height={high} fill={`url(#${pattern})`} />
               ))}
               {row.texts.map((n, at) =>
                 n === 0 ? null : (
@@ -174,18 +181,18 @@ export function PlanPicture({
                     key={at}
                     data-bar
                     x={x(origin + at * step)}
-                    y={top + ROW - Math.max(3, (n / most) * (ROW - 10))}
+                    y={top + high - Math.max(3, (n / most) * (high - (compact ? 4 : 10)))}
                     width={Math.max(2, x(origin + (at + 1) * step) - x(origin + at * step))}
-                    height={Math.max(3, (n / most) * (ROW - 10))}
+                    height={Math.max(3, (n / most) * (high - (compact ? 4 : 10)))}
                   />
                 ),
               )}
-              <line data-rule x1={0} x2={width} y1={top + ROW + 0.5} y2={top + ROW + 0.5} />
-              <text x={0} y={top + 27}>
-                <tspan fontWeight={650}>{zoneName(row.zone)}</tspan> {count(facts.people)}
+              <line data-rule x1={0} x2={width} y1={top + high + 0.5} y2={top + high + 0.5} />
+              <text x={0} y={top + (compact ? 16 : 27)}>
+                <tspan fontWeight={650}>{zoneName(row.zone)}</tspan> {compact ? '' : count(facts.people)}
               </text>
               {!small && (
-                <text x={width - right + 12} y={top + 27}>
+                <text x={width - right + 12} y={top + (compact ? 16 : 27)}>
                   {timeSpan(facts.first, facts.last, row.zone)}
                 </text>
               )}
@@ -193,7 +200,7 @@ export function PlanPicture({
           );
         })}
         {shownAlso.map((each, i) => {
-          const top = TOP + rows * ROW + 8 + i * 20;
+          const top = TOP + rows * high + 8 + i * 20;
           const a = x(Date.parse(each.first));
           return (
             <g key={`${each.name} ${each.first}`}>

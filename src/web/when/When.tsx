@@ -17,6 +17,7 @@ import { Way } from '../pieces/ways';
 import { kindOf, WHEN_KINDS, whenOf } from './kinds';
 import { NextDates } from './NextDates';
 import { PlanPicture } from './PlanPicture';
+import { Rehearse } from './Rehearse';
 import { Sentence } from './Sentence';
 
 /** When, opened: how it goes as one sentence of values, the run that comes next as a picture, and the dates after it. */
@@ -122,6 +123,7 @@ export default function When() {
                 <Words soft>{plan ? 'Nobody gets it yet, so there is nothing to draw.' : 'Counting…'}</Words>
               )}
             </Column>
+            {plan && plan.people > 0 && <Rehearse id={id} draft={draft} now={now} change={state.change} />}
             {hints.map((hint) => (
               <Words small plum key={hint.message}>
                 {hint.message}

@@ -107,4 +107,44 @@ describe('the words', () => {
     expect([words, translations]).toEqual(['The pier is closed. Ottermere', { fr: 'Le quai est ferme. Ottermere' }]);
     await visitor.close();
   });
+
+  test('two people on one draft see each other and where; what each changes is kept, and the same changed by both is asked about', async () => {
+    const id = await draft('The pier is closed. Ottermere');
+    const [ana, ben] = [await visit(), await visit()];
+    await signIn(ana, demo.url);
+    await signIn(ben, demo.url, 'ben@ottermere.example');
+    for (const each of [ana, ben]) await each.page.goto(`${demo.url}/broadcasts/${id}`);
+    await (await ben.find('textbox', 'Words')).focus();
+    await ana.sees('Ben Holm in Words');
+    await ben.sees('Ana Reyes');
+    // one writes, the other names it: both stand on both sheets
+    await ben.page.keyboard.press('End');
+    await ben.page.keyboard.type(' Ferry');
+    await ana.sees('Ottermere Ferry');
+    await ana.type('textbox', 'Name, for you only', 'Pier');
+    await ben.page.waitForFunction(() =>
+      document.querySelector<HTMLInputElement>('[aria-label="Name, for you only"]')?.value.includes('Pier'),
+    );
+    // who saves second is told so by the server, and the browser tells its console
+    expect([...ana.trouble, ...ben.trouble].filter((each) => !each.includes('409 (Conflict)'))).toEqual([]);
+    // one of them without a line, both in the same words
+    await ana.page.setOfflineMode(true);
+    await (await ana.find('textbox', 'Words')).focus();
+    await ana.page.keyboard.press('End');
+    await ana.page.keyboard.type(', says Ana');
+    await ana.sees('not saved');
+    await ben.page.keyboard.type(', says Ben');
+    await saved(id, ({ words }) => words.endsWith('says Ben'));
+    await ana.page.setOfflineMode(false);
+    await ana.page.keyboard.type('.');
+    await ana.sees('Somebody else has changed the English words while you did');
+    await ana.sees('The pier is closed. Ottermere Ferry, says Ben');
+    await ana.click('button', 'Keep mine');
+    await saved(id, ({ words }) => words === 'The pier is closed. Ottermere Ferry, says Ana.');
+    await ben.sees('says Ana.');
+    for (const each of [ana, ben]) {
+      each.trouble.length = 0;
+      await each.close();
+    }
+  });
 });

@@ -174,9 +174,9 @@ export async function visit(options: { width?: number; height?: number; night?: 
   };
 }
 
-export async function signIn(visitor: Visitor, url: string): Promise<void> {
+export async function signIn(visitor: Visitor, url: string, address = 'ana@ottermere.example'): Promise<void> {
   await visitor.page.goto(url);
-  await visitor.type('textbox', 'E-mail address', 'ana@ottermere.example');
+  await visitor.type('textbox', 'E-mail address', address);
   await visitor.type('textbox', 'Password', 'heron and kittiwake');
   await visitor.click('button', 'Sign in');
   await visitor.sees('Needs you');

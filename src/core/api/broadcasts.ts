@@ -138,7 +138,7 @@ export const broadcasts = {
     role: 'look',
     says: 'A broadcast with its draft and its latest run',
     answer: BroadcastAnswer,
-    live: ['run', 'runs', 'setup'],
+    live: ['run', 'runs', 'setup', 'draft'],
   }),
   save: endpoint({
     method: 'put',
@@ -147,7 +147,18 @@ export const broadcasts = {
     says: 'Saves the draft; the version must be the one it was made from',
     body: Shape({ name: Type.String({ maxLength: 120 }), draft: Draft, version: Type.Integer() }),
     answer: Shape({ version: Type.Integer(), updated_at: Instant }),
-    changes: ['broadcasts'],
+    changes: ['broadcasts', 'draft'],
+  }),
+  here: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/here',
+    role: 'look',
+    says: 'Says that the draft is open in a tab, and where on it somebody is (nowhere: the tab is closed); tells who else is, and where',
+    body: Shape({
+      tab: Type.String({ pattern: '^[0-9a-zA-Z-]{8,60}$' }),
+      place: OneOf('name', 'to', 'words', 'when', 'look', 'nowhere'),
+    }),
+    answer: Shape({ others: Type.Array(Shape({ name: Text, place: Text })) }),
   }),
   remove: endpoint({
     method: 'delete',

@@ -9,6 +9,7 @@ export type Topic =
   | 'clock'
   | 'import'
   | 'broadcasts'
+  | 'draft'
   | 'setup'
   | 'account'
   | 'templates'

@@ -30,6 +30,7 @@ import {
   type StoredBroadcast,
 } from './broadcast-queries';
 import { followUp, runToFollow } from './follow-up';
+import { beHere, leave } from './presence';
 import { press } from './press';
 import { shorterWords } from './shorter';
 
@@ -102,6 +103,15 @@ export const broadcastRoutes: Route[] = [
     throw new Problem(409, 'changed', 'Someone else has saved this draft since you opened it.', {
       kept: 'Your words are still on this page; copy them before you reload.',
     });
+  }),
+  route(broadcasts.here, async (app, asked) => {
+    const { tab, place } = asked.body;
+    if (place === 'nowhere') {
+      await leave(app.db, tab);
+      return { others: [] };
+    }
+    const here = { tab, place, broadcast: idOf(asked.params.id), account: who(asked).id, now: asked.now };
+    return { others: await beHere(app.db, here) };
   }),
   route(broadcasts.remove, async (app, asked) => {
     if (!(await deleteDraft(app.db, idOf(asked.params.id))))

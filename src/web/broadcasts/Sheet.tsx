@@ -15,6 +15,7 @@ import { Audience } from './Audience';
 import { useDraft } from './draft-state';
 import { Labels } from './Labels';
 import { NotADraft } from './NotADraft';
+import { Clashes, Others, useOthers } from './Others';
 import { Proof } from './Proof';
 import { SheetPanes, TitleInput } from './sheet-layout';
 import { Tally } from './Tally';
@@ -31,6 +32,7 @@ export default function Sheet() {
   const [shown, setShown] = useState<ProofText>();
   const [language, setLanguage] = useState(workspace.languages[0]);
   const { work, error: trouble } = useWork();
+  const { others, onFocus } = useOthers(id);
   useTitle(state.name || 'New broadcast');
   const { answer, draft, plan } = state;
   if (state.error && !draft)
@@ -71,6 +73,7 @@ export default function Sheet() {
           onChange={(purpose) => state.change({ purpose })}
         />
         <Labels id={id} labels={answer.labels} may />
+        <Others others={others} />
         <End soft small role="status">
           {answer.state === 'set_aside' ? 'Set aside: it does not go until you send it again · ' : ''}Draft
           {state.saved === 'saving'
@@ -82,8 +85,9 @@ export default function Sheet() {
                 : ''}
         </End>
       </Head>
+      <Clashes state={state} />
       <Spoken as="h1">{state.name || 'New broadcast'}</Spoken>
-      <SheetPanes>
+      <SheetPanes onFocus={onFocus}>
         <Pane as="section" aria-label="To">
           <Audience id={id} draft={draft} plan={plan} sources={sources} change={state.change} />
         </Pane>

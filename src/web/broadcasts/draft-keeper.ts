@@ -10,6 +10,9 @@ export interface Kept<D> {
  */
 export class DraftKeeper<D> {
   private current: Kept<D> | undefined;
+  /** What the server is known to have, and what it is about to have. */
+  private base: D | undefined;
+  private sent: D | undefined;
   /** Counts what was typed; what is saved is a count, too. */
   private typed = 0;
   private saved = 0;
@@ -21,6 +24,10 @@ export class DraftKeeper<D> {
   }
   get version(): number {
     return this.current?.version ?? 0;
+  }
+  /** What this page and the server last agreed on: what was typed here since is the difference to it. */
+  get agreed(): D | undefined {
+    return this.base;
   }
   /** Something typed is not known to be saved. */
   get unsaved(): boolean {
@@ -34,6 +41,7 @@ export class DraftKeeper<D> {
   heard(answer: Kept<D>): boolean {
     if (this.current !== undefined && (this.unsaved || this.isSending || answer.version <= this.current.version)) return false;
     this.current = { ...answer };
+    this.base = answer.value;
     return true;
   }
 
@@ -47,6 +55,7 @@ export class DraftKeeper<D> {
   begin(): Kept<D> | undefined {
     if (this.current === undefined || !this.unsaved || this.isSending) return undefined;
     this.sending = this.typed;
+    this.sent = this.current.value;
     return { ...this.current };
   }
 
@@ -54,8 +63,16 @@ export class DraftKeeper<D> {
   done(version: number): void {
     if (this.sending === undefined || this.current === undefined) return;
     this.saved = Math.max(this.saved, this.sending);
+    this.base = this.sent;
     this.sending = undefined;
     this.current = { value: this.current.value, version };
+  }
+
+  /** Somebody else has saved meanwhile: this is their version with what was typed here in it, still to be saved. */
+  rebase(theirs: Kept<D>, value: D): void {
+    this.base = theirs.value;
+    this.current = { value, version: theirs.version };
+    this.typed += 1;
   }
 
   /** It could not be saved; the words stand and are still unsaved. */

@@ -2,9 +2,11 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
 import type { PlanSummary } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
-import { ask, useGet } from '../api/client';
+import { mergeDrafts, type Clash, type NamedDraft } from '../../core/plan/merge-drafts';
+import { ask, Refused, useGet } from '../api/client';
+import { useDesk } from '../api/session';
 import { useSettled } from '../pieces/small';
-import { DraftKeeper } from './draft-keeper';
+import { DraftKeeper, type Kept } from './draft-keeper';
 
 export interface DraftState {
   answer: BroadcastAnswer | undefined;
@@ -14,6 +16,9 @@ export interface DraftState {
   planning: boolean;
   saved: string;
   error: unknown;
+  /** What somebody else has changed while it was changed here, too; it is not saved until one of the two stands. */
+  clashes: readonly Clash[];
+  settle(keep: 'mine' | 'theirs'): void;
   setName(name: string): void;
   change(part: Partial<Draft>): void;
   /** Saves what is not saved yet; resolves with the version to press. */
@@ -29,7 +34,9 @@ export function useDraft(id: number): DraftState {
   const [error, setError] = useState<unknown>();
   const [plan, setPlan] = useState<PlanSummary>();
   const [planning, setPlanning] = useState(false);
-  const [keeper] = useState(() => new DraftKeeper<{ name: string; draft: Draft }>());
+  const [keeper] = useState(() => new DraftKeeper<NamedDraft>());
+  const { languages } = useDesk().workspace;
+  const [clash, setClash] = useState<{ clashes: Clash[]; mine: NamedDraft; theirs: NamedDraft; server: Kept<NamedDraft> }>();
   const saving = useRef<Promise<void> | undefined>(undefined);
   const { data } = query;
   useEffect(() => {
@@ -38,6 +45,29 @@ export function useDraft(id: number): DraftState {
     setNameState(data.name);
     setDraft(data.draft);
   }, [data, keeper]);
+
+  const stand = useCallback(
+    (server: Kept<NamedDraft>, value: NamedDraft) => {
+      keeper.rebase(server, value);
+      setNameState(value.name);
+      setDraft(value.draft);
+    },
+    [keeper],
+  );
+  /** Somebody else has saved since: what only one of us has changed is put together; true when that can be saved. */
+  const takeIn = useCallback(async (): Promise<boolean> => {
+    const theirs = await ask(broadcasts.get, { params: { id } });
+    const { agreed, value } = keeper;
+    if (!agreed || !value || (theirs.state !== 'draft' && theirs.state !== 'set_aside')) return false;
+    const server = { value: { name: theirs.name, draft: theirs.draft }, version: theirs.version };
+    const merged = mergeDrafts(agreed, value, server.value, languages);
+    if (merged.clashes.length > 0) {
+      setClash({ ...merged, server });
+      return false;
+    }
+    stand(server, merged.mine);
+    return true;
+  }, [id, keeper, languages, stand]);
 
   const save = useCallback(async () => {
     for (;;) {
@@ -51,8 +81,9 @@ export function useDraft(id: number): DraftState {
           setSaved(answer.updated_at);
           setError(undefined);
         })
-        .catch((refused: unknown) => {
+        .catch(async (refused: unknown) => {
           keeper.failed();
+          if (isOutdated(refused) && (await takeIn())) return;
           setError(refused);
           setSaved('not saved');
           throw refused;
@@ -60,7 +91,7 @@ export function useDraft(id: number): DraftState {
         .finally(() => (saving.current = undefined));
       await saving.current;
     }
-  }, [id, keeper]);
+  }, [id, keeper, takeIn]);
 
   const touched = useSettled(draft, 500);
   const touchedName = useSettled(name, 500);
@@ -90,7 +121,13 @@ export function useDraft(id: number): DraftState {
     plan,
     planning,
     saved,
-    error: error ?? query.error,
+    error: clash ? undefined : (error ?? query.error),
+    clashes: clash?.clashes ?? [],
+    settle(keep) {
+      if (!clash) return;
+      stand(clash.server, clash[keep]);
+      setClash(undefined);
+    },
     setName(next) {
       if (!keeper.value) return;
       keeper.type({ ...keeper.value, name: next });
@@ -108,3 +145,6 @@ export function useDraft(id: number): DraftState {
     },
   };
 }
+
+const isOutdated = (refused: unknown) =>
+  refused instanceof Refused && refused.status === 409 && (refused.body.type?.endsWith(':changed') ?? false);

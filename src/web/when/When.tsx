@@ -8,6 +8,7 @@ import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { NotADraft } from '../broadcasts/NotADraft';
+import { Clashes, Others, useOthers } from '../broadcasts/Others';
 import { useDraft } from '../broadcasts/draft-state';
 import { Shown } from '../pieces/choices';
 import { when as whenWords } from '../pieces/format';
@@ -29,6 +30,7 @@ export default function When() {
   const state = useDraft(id);
   const sources = useGet(people.sources, {}, { keep: true }).data;
   const { work, error: trouble } = useWork();
+  const { others } = useOthers(id, 'when');
   useTitle('When');
   const { answer, draft, plan } = state;
   const { zone } = workspace;
@@ -81,6 +83,7 @@ export default function When() {
       <Head>
         <h1>{state.name || 'New broadcast'}</h1>
         <Bit soft>when</Bit>
+        <Others others={others} />
         <End>
           <Bit soft small role="status">
             {state.saved === 'saving' ? 'saving…' : state.saved === 'not saved' ? 'not saved' : state.saved ? 'saved' : ''}
@@ -90,6 +93,7 @@ export default function When() {
           </Button>
         </End>
       </Head>
+      <Clashes state={state} />
       <Panes columns="minmax(0, 1fr) 326px">
         <Pane as="section" aria-label="When">
           <Column gap={12}>

@@ -55,6 +55,9 @@ export const RunAnswer = Shape({
   clicks: Shape({
     clicked: Count,
     links: Count,
+    /** How often they were opened in all, and how many were opened by machines. */
+    opens: Count,
+    machines: Count,
     by: Type.Array(Shape({ name: Text, address: Text, clicked: Count, links: Count })),
   }),
   delays: Type.Array(Delay),

@@ -56,7 +56,8 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     ),
     rowsOf(
       db.query<Omit<RunAnswer['clicks'], 'by'>>(
-        `SELECT count(DISTINCT outbound_id) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(DISTINCT outbound_id) AS links
+        `SELECT count(DISTINCT outbound_id) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(DISTINCT outbound_id) AS links,
+           coalesce(sum(opens), 0)::bigint AS opens, count(DISTINCT outbound_id) FILTER (WHERE machine_at IS NOT NULL) AS machines
          FROM link WHERE run_id = $1 AND NOT opt_out`,
         [id],
       ),

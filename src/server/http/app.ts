@@ -17,6 +17,7 @@ import { limited } from './limits';
 import { LiveStreams } from './live';
 import { DbError } from '../db/db-error';
 import { EngineError } from '../engine/engine-error';
+import { openerOf } from './opener';
 import { Problem } from './problem';
 import { Download, Page, type Asked, type Route, type Upload } from './route';
 import { plainPage } from './plain-page';
@@ -195,7 +196,7 @@ async function serve(
     now,
     at,
     token,
-    looking: request.method === 'HEAD',
+    opener: openerOf(request),
     cookie: (name, value, maxAge) =>
       response.cookie(name, value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: request.secure }),
   };

@@ -261,7 +261,7 @@ test('nothing is written to a stream that was ended, though its other end has no
   }
 });
 
-test('a HEAD is no click, and a link whose address is none is not pressed', async () => {
+test('a HEAD is no click, nor is a machine, and a link whose address is none is not pressed', async () => {
   const { db } = desk.app;
   await db.query(
     `INSERT INTO link (token, number, address) VALUES ('k7w2m4nq9cxy', '+12075550142', 'https://ferry.example/pass')`,
@@ -270,8 +270,16 @@ test('a HEAD is no click, and a link whose address is none is not pressed', asyn
   const looked = await desk.ask('head', '/l/k7w2m4nq9cxy', undefined, { body: undefined });
   expect([looked.status, looked.headers.get('location')]).toEqual([302, 'https://ferry.example/pass']);
   expect(await clicked()).toBeNull();
-  expect((await desk.ask('get', '/l/k7w2m4nq9cxy', undefined)).status).toBe(302);
+  // a machine goes on to the address, too, and is told apart
+  expect((await desk.ask('get', '/l/k7w2m4nq9cxy', undefined, { headers: { 'user-agent': 'ExampleBot/1.0' } })).status).toBe(302);
+  expect(await clicked()).toBeNull();
+  const phone = { 'user-agent': 'Mozilla/5.0 (Linux; Android 14; K) AppleWebKit/537.36 Chrome/131.0.0.0 Mobile Safari/537.36' };
+  for (let n = 0; n < 2; n += 1)
+    expect((await desk.ask('get', '/l/k7w2m4nq9cxy', undefined, { headers: phone })).status).toBe(302);
   expect(await clicked()).not.toBeNull();
+  expect((await db.query(`SELECT opens, machine_at IS NOT NULL AS machine FROM link`)).rows).toEqual([
+    { opens: 2, machine: true },
+  ]);
 });
 
 test('a link that has ended, or never was, says so: to a browser as a page without a script, else as a problem', async () => {

@@ -16,10 +16,20 @@ export async function addressOfLink(db: Queryable, token: string, at: string): P
   return rows[0];
 }
 
-/** Where a link leads, for whoever follows it; the first time is remembered. */
+/** Where a link leads, for a machine that opens it: nobody has clicked, and it is remembered that one has. */
+export async function openedByMachine(db: Queryable, token: string, at: string): Promise<Followed | undefined> {
+  const { rows } = await db.query<Followed>(
+    `UPDATE link SET machine_at = coalesce(machine_at, $2::timestamptz) WHERE token = $1 AND NOT opt_out
+     RETURNING address, run_id, coalesce(expires_at <= $2::timestamptz, false) AS ended`,
+    [token, at],
+  );
+  return rows[0];
+}
+
+/** Where a link leads, for whoever follows it; the first time is remembered, and how often. */
 export async function followLink(db: Queryable, token: string, at: string): Promise<Followed | undefined> {
   const { rows } = await db.query<Followed>(
-    `UPDATE link SET clicked_at = coalesce(clicked_at, $2::timestamptz) WHERE token = $1 AND NOT opt_out
+    `UPDATE link SET clicked_at = coalesce(clicked_at, $2::timestamptz), opens = opens + 1 WHERE token = $1 AND NOT opt_out
      RETURNING address, run_id, coalesce(expires_at <= $2::timestamptz, false) AS ended`,
     [token, at],
   );

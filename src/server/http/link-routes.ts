@@ -1,6 +1,6 @@
 import { links } from '../../core/api/links';
 import { optOut } from '../engine/opt-out';
-import { addressOfLink, followLink, optOutLink, pressOptOut } from './link-queries';
+import { addressOfLink, followLink, openedByMachine, optOutLink, pressOptOut } from './link-queries';
 import { optOutPage } from './opt-out-page';
 import { nothingHere, Problem } from './problem';
 import { Page, route, type Asked, type Route } from './route';
@@ -21,10 +21,11 @@ export const linkRoutes: Route[] = [
   route(links.follow, async (app, asked) => {
     const token = asked.params.token;
     if (!TOKEN.test(token)) throw nothingHere();
-    const followed = await (asked.looking ? addressOfLink : followLink)(app.db, token, asked.at);
+    const open = { looks: addressOfLink, machine: openedByMachine, person: followLink }[asked.opener];
+    const followed = await open(app.db, token, asked.at);
     if (!followed) throw nothingHere();
     if (followed.ended) throw new Problem(410, 'ended', 'This link has ended. What it was about is over.');
-    if (!asked.looking && followed.run_id !== null) app.bus.changed('run', followed.run_id);
+    if (asked.opener !== 'looks' && followed.run_id !== null) app.bus.changed('run', followed.run_id);
     return new URL(followed.address);
   }),
   route(links.askOptOut, async (app, asked) => {

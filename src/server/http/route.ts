@@ -1,3 +1,4 @@
+import type { openerOf } from './opener';
 import type { Static, TSchema } from 'typebox';
 import type { Endpoint, Gives, ParamsOf } from '../../core/api/endpoint';
 import type { Role } from '../../core/api/roles';
@@ -33,8 +34,8 @@ export interface Asked<Body = unknown, Query = unknown, Params extends string = 
   /** For sign-in: cookies are set through this. */
   cookie(name: string, value: string, maxAgeMs: number): void;
   token: string | undefined;
-  /** HEAD: someone looks what is there, and nothing is to happen (RFC 9110, §9.2.1). */
-  looking: boolean;
+  /** `looks` is a HEAD: someone looks what is there, and nothing is to happen (RFC 9110, §9.2.1). */
+  opener: ReturnType<typeof openerOf>;
 }
 
 /** A file answer: served as a download. A long one is given piece by piece, so that memory does not grow with it. */

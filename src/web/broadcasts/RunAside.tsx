@@ -66,6 +66,15 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
           {clicks.links > 0 && (
             <Words under pad="7px 0">
               <b>{count(clicks.clicked)}</b> clicked {clicks.by.length > 1 ? 'a link' : 'the link'}
+              {(clicks.opens > clicks.clicked || clicks.machines > 0) && (
+                <Words soft small>
+                  {clicks.opens > clicks.clicked ? `opened ${count(clicks.opens)} times in all` : ''}
+                  {clicks.opens > clicks.clicked && clicks.machines > 0 ? '; ' : ''}
+                  {clicks.machines > 0
+                    ? `${count(clicks.machines)} opened by machines that say so (previews, scanners), not counted`
+                    : ''}
+                </Words>
+              )}
               {clicks.by.length > 1 &&
                 clicks.by.map((link) => (
                   <Words soft small key={`${link.name} ${link.address}`} title={link.address}>

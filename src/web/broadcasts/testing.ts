@@ -141,7 +141,7 @@ export const runOf = (
   events: [],
   replies: [],
   money: { spent: 0, parts: 0 },
-  clicks: { clicked: 0, links: 0, by: [] },
+  clicks: { clicked: 0, links: 0, opens: 0, machines: 0, by: [] },
   delays: [],
   opted_out: 0,
   beside: [],

@@ -108,6 +108,37 @@ describe('the words', () => {
     await visitor.close();
   });
 
+  test('a text to two people: names, words, send, on one small sheet; each text stands there as it goes', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await visitor.page.goto(`${demo.url}/broadcasts`);
+    await visitor.click('button', 'Short text');
+    await visitor.sees('Nobody is chosen yet.');
+    await visitor.click('button', 'Add');
+    await visitor.page.keyboard.type('Rosalind');
+    const found = await visitor.page.waitForFunction(() => {
+      const shown = [...document.querySelectorAll('[role=option]')].map((each) => each.textContent ?? '');
+      return shown.length >= 2 && shown.every((each) => each.startsWith('Rosalind')) ? shown : undefined;
+    });
+    // numbers elsewhere may be fixed lines, which take no texts
+    const names = ((await found.jsonValue()) as string[]).filter((each) => each.includes('+1 ')).slice(0, 2);
+    for (let i = 0; i < 2; i += 1)
+      await visitor.click('option', new RegExp(`^${names[i].replace(/[^\p{L} ].*$/u, '').trim()}`, 'u'));
+    await visitor.page.keyboard.press('Escape');
+    await (await visitor.find('textbox', 'Words')).focus();
+    await visitor.page.keyboard.type('{given_name or "neighbor"}, the desk opens at 9:00 AM. Ottermere');
+    await visitor.page.waitForFunction(() => document.querySelectorAll('[aria-label=Texts] li').length === 2);
+    await visitor.sees('Rosalind, the desk opens at 9:00 AM. Ottermere');
+    await visitor.click('button', 'Send to 2 people now');
+    await visitor.sees(/of 2 delivered/);
+    const run = Number(/runs\/(\d+)/.exec(visitor.page.url())?.[1]);
+    await until(async () => {
+      const { tally } = await desk.ask<{ tally: Record<string, number> }>('GET', `/api/runs/${run}`);
+      return Object.values(tally).reduce((sum, n) => sum + n, 0) === 2 && (tally.planned ?? 0) === 0;
+    });
+    await visitor.close();
+  });
+
   test('two people on one draft see each other and where; what each changes is kept, and the same changed by both is asked about', async () => {
     const id = await draft('The pier is closed. Ottermere');
     const [ana, ben] = [await visit(), await visit()];

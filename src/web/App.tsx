@@ -23,6 +23,7 @@ const Reach = lazy(() => import('./broadcasts/Reach'));
 const Broadcasts = lazy(() => import('./broadcasts/Broadcasts'));
 const Templates = lazy(() => import('./templates/Templates'));
 const When = lazy(() => import('./when/When'));
+const Short = lazy(() => import('./broadcasts/Short'));
 const Sheet = lazy(() => import('./broadcasts/Sheet'));
 const LastLook = lazy(() => import('./broadcasts/LastLook'));
 const RunView = lazy(() => import('./broadcasts/RunView'));
@@ -77,6 +78,7 @@ export function App() {
               <Route path="/broadcasts" element={<Broadcasts />} />
               <Route path="/broadcasts/templates" element={<Templates />} />
               <Route path="/broadcasts/:id" element={<Sheet />} />
+              <Route path="/broadcasts/:id/short" element={<Short />} />
               <Route path="/broadcasts/:id/when" element={<When />} />
               <Route path="/broadcasts/:id/reach" element={<Reach />} />
               <Route path="/broadcasts/:id/last-look" element={<LastLook />} />

@@ -304,6 +304,15 @@ export const broadcasts = {
     query: Type.Object({ language: Type.String({ pattern: '^[a-z]{2,3}$' }) }),
     answer: Shape({ words: Text }),
   }),
+  checkLinks: endpoint({
+    method: 'post',
+    path: '/api/links/check',
+    role: 'write',
+    says: 'Whether somebody answers at these addresses, as far as can be told from here; only pages of the public internet are asked',
+    limits: [{ most: 60, seconds: 60, by: 'session' }],
+    body: Shape({ addresses: Type.Array(Type.String({ maxLength: 500 }), { minItems: 1, maxItems: 5 }) }),
+    answer: Shape({ links: Type.Array(Shape({ address: Text, answers: OneOf('yes', 'no', 'unknown'), why: Text })) }),
+  }),
   readNumbers: endpoint({
     method: 'post',
     path: '/api/numbers/read',

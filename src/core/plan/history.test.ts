@@ -1,5 +1,5 @@
-import { expect, test } from 'vitest';
-import { alike, onTheSameMatter, unusualSize } from './history';
+import { describe, expect, test } from 'vitest';
+import { alike, contradicting, onTheSameMatter, unusualSize } from './history';
 import { NOON, person, planFor } from './testing';
 
 test.each([
@@ -40,4 +40,48 @@ test('what is scheduled and says the same is a hint, with whose it is and when; 
   expect(of('texted much lately')).toEqual(['1 person has had 3 texts or more in the last 7 days.']);
   expect(of('the same matter')).toEqual(['“Heron” by Ben Holm says much the same and goes Wed, Dec 2, 4:50 PM.']);
   expect(onTheSameMatter([], words)).toEqual([]);
+});
+
+describe('one that contradicts', () => {
+  const other = (words: string) => [{ name: 'Heron', by: null, at: NOON, words }];
+  test.each([
+    [
+      'Heron: the 7:10 AM is off Thursday, take the Kittiwake 7:40 AM.',
+      'Heron: the 7:10 AM is off Thursday, take the Kittiwake 8:10 AM.',
+      { theirs: '7:40 AM', mine: '8:10 AM' },
+    ],
+    ['The Heron is off on Thursday.', 'The Heron is on again on Thursday.', { theirs: 'is off', mine: 'is on' }],
+    ['The pier at Mill Quay is closed Friday', 'The pier at Mill Quay is open Friday', { theirs: 'closed', mine: 'open' }],
+    ['The 17:30 from Pine Point is late', 'The 17:45 from Pine Point is late', { theirs: '17:30', mine: '17:45' }],
+  ])('%s / %s', (said, words, differs) => expect(contradicting(other(said), words)).toMatchObject([differs]));
+  test.each([
+    ['the same time written otherwise', 'The Heron leaves 7:00 AM Thursday', 'The Heron leaves at 7 am Thursday'],
+    ['another matter', 'Berths renew at 9:00 AM', 'The Heron leaves Mill Quay 7:10 AM'],
+    ['more of the same', 'The Heron leaves 7:10 AM', 'The Heron leaves 7:10 AM, back 5:30 PM'],
+  ])('%s does not', (_what, said, words) => expect(contradicting(other(said), words)).toEqual([]));
+  test('it is a hint with its place and when it goes', () => {
+    const { summary } = planFor({ words: 'Ottermere: the Heron leaves 8:10 AM Thursday' }, [person(1)], {
+      history: { sizes: [], texted: new Map(), others: other('Ottermere: the Heron leaves 7:40 AM Thursday') },
+    });
+    expect(summary.hints.filter(({ check }) => ['one that contradicts', 'the same matter'].includes(check))).toMatchObject([
+      {
+        check: 'one that contradicts',
+        place: 'words',
+        message: expect.stringContaining('says “7:40 AM” where this says “8:10 AM”') as string,
+      },
+    ]);
+  });
+});
+
+test('a link that ends while its text is of use is a hint', () => {
+  const of = (days: number | undefined) =>
+    planFor(
+      {
+        words: 'Ottermere {link map}',
+        links: [{ name: 'map', address: 'https://example.org/', days }],
+        no_use_after: { date: '2026-12-05', time: '12:00' },
+      },
+      [person(1)],
+    ).summary.hints.some(({ check }) => check === 'links that end too soon');
+  expect([of(1), of(2), of(9), of(undefined)]).toEqual([true, true, false, false]);
 });

@@ -43,3 +43,52 @@ export function alike(a: string, b: string): number {
 export function onTheSameMatter(others: History['others'], words: string): History['others'] {
   return words.trim() === '' ? [] : others.filter((other) => alike(other.words, words) >= ALIKE);
 }
+
+/** Words that are each other's contrary in notices (common practice; English). */
+const CONTRARY = [
+  ['is on', 'is off'],
+  ['open', 'closed'],
+  ['opens', 'closes'],
+  ['runs', 'canceled'],
+  ['running', 'canceled'],
+  ['early', 'late'],
+  ['starts', 'ends'],
+];
+/** Fewer words in common are another matter. */
+const SAME_MATTER = 0.5;
+const TIME = /\b\d{1,2}(?::\d{2})?\s?(?:[ap]m\b|[ap]\.m\.)|\b\d{1,2}:\d{2}\b/gi;
+
+/**
+ * Others about the same matter that say something else of it: another time, or the contrary word. One that says all that this says and
+ * more contradicts nothing.
+ */
+export function contradicting(
+  others: History['others'],
+  words: string,
+): { name: string; at: number; theirs: string; mine: string }[] {
+  return others.flatMap(({ name, at, words: said }) => {
+    if (alike(said, words) < SAME_MATTER) return [];
+    const differs = otherTime(said, words) ?? contrary(said, words);
+    return differs ? [{ name, at, ...differs }] : [];
+  });
+}
+
+const timesOf = (source: string) =>
+  [...source.matchAll(TIME)].map(([time]) => ({ shown: time, is: time.toLowerCase().replace(/[\s.]|:00/g, '') }));
+
+function otherTime(theirs: string, mine: string): { theirs: string; mine: string } | undefined {
+  const [t, m] = [timesOf(theirs), timesOf(mine)];
+  const other = t.find(({ is }) => !m.some((each) => each.is === is));
+  const own = m.find(({ is }) => !t.some((each) => each.is === is));
+  return other && own ? { theirs: other.shown, mine: own.shown } : undefined;
+}
+
+function contrary(theirs: string, mine: string): { theirs: string; mine: string } | undefined {
+  const has = (source: string, phrase: string) => new RegExp(`\\b${phrase}\\b`, 'i').test(source);
+  for (const [a, b] of CONTRARY) {
+    const [ta, tb, ma, mb] = [has(theirs, a), has(theirs, b), has(mine, a), has(mine, b)];
+    if (ta && mb && !tb && !ma) return { theirs: a, mine: b };
+    if (tb && ma && !ta && !mb) return { theirs: b, mine: a };
+  }
+  return undefined;
+}

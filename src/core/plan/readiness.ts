@@ -5,7 +5,7 @@ import type { PlanCodes } from './codes';
 import type { Draft } from './draft';
 import { linksOf } from './links';
 import { shortOf } from './balance';
-import { LATELY_DAYS, MUCH, onTheSameMatter, unusualSize, type History } from './history';
+import { contradicting, LATELY_DAYS, MUCH, onTheSameMatter, unusualSize, type History } from './history';
 import { showMoney } from './money';
 import type { Pace } from './pace';
 import type { PlanSender, PlanWorkspace } from './person';
@@ -69,6 +69,7 @@ interface Check {
   find(facts: ReadinessFacts): Finding[];
 }
 
+const DAY = 86_400_000;
 const people = (n: number, is: string, are: string) => `${n.toLocaleString('en-US')} ${n === 1 ? is : are}`;
 const one = (wrong: boolean, place: Place, message: () => string, fix?: string): Finding[] =>
   wrong ? [{ place, message: message(), fix }] : [];
@@ -281,10 +282,36 @@ export const CHECKS: readonly Check[] = [
       ),
   },
   {
+    name: 'links that end too soon',
+    kind: 'hint',
+    find: ({ draft, writer, when }) =>
+      linksOf(draft)
+        .filter(
+          ({ name, days }) =>
+            days !== undefined && writer.compiled.links.includes(name) && days * DAY < when.notAfter - when.base,
+        )
+        .map(({ name, days }) => ({
+          place: 'words',
+          message: `The link “${name}” ends ${days === 1 ? 'a day' : `${days} days`} after its text went, while the text is of use for longer.`,
+        })),
+  },
+  {
+    name: 'one that contradicts',
+    kind: 'hint',
+    find: ({ history, draft, workspace }) =>
+      contradicting(history?.others ?? [], draft.words)
+        .slice(0, 2)
+        .map(({ name, at, theirs, mine }) => ({
+          place: 'words',
+          message: `“${name}” goes ${shownMoment(wallClock(at, workspace.zone), workspace.hours)} and says “${theirs}” where this says “${mine}”.`,
+        })),
+  },
+  {
     name: 'the same matter',
     kind: 'hint',
     find: ({ history, draft, workspace }) =>
       onTheSameMatter(history?.others ?? [], draft.words)
+        .filter((other) => contradicting([other], draft.words).length === 0)
         .slice(0, 2)
         .map(({ name, by, at }) => ({
           place: 'words',

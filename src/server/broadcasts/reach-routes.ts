@@ -1,3 +1,5 @@
+import { workspaceOf } from '../setup/workspace';
+import { reach } from './reach-address';
 import { broadcasts } from '../../core/api/broadcasts';
 import { holderOf } from '../codes/code-store';
 import { idOf } from '../http/problem';
@@ -16,6 +18,11 @@ export const reachRoutes: Route[] = [
       asked.now,
       holderOf(idOf(asked.params.id)),
     );
+  }),
+  route(broadcasts.checkLinks, async (app, asked) => {
+    const own = new URL((await workspaceOf(app.db)).public_address).host;
+    const { addresses } = asked.body;
+    return { links: await Promise.all(addresses.map(async (address) => ({ address, ...(await reach(address, [own])) }))) };
   }),
   route(broadcasts.readNumbers, async (app, asked) => {
     const country = await countryOf(app.db);

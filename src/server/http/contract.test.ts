@@ -227,6 +227,7 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       `SELECT body FROM outbound WHERE kind = 'test' ORDER BY id DESC LIMIT 1`,
     );
     await call('post', '/api/session/own-number/code', { body: { code: code.rows[0].body.slice(0, 6) } });
+    await call('post', '/api/links/check', { body: { addresses: ['http://127.0.0.1:1/'] } });
     await call('post', '/api/broadcasts/:id/here', { params, body: { tab: 'tab-of-a-test', place: 'words' } });
     await call('post', '/api/broadcasts/:id/rehearse', { params, body: { draft } });
     const tester = await call<{ id: number }>('post', '/api/testers', {

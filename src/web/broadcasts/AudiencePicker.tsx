@@ -48,7 +48,8 @@ export function AudiencePicker({
   sources: Sources | undefined;
   counted: readonly { id: number; people: number }[] | undefined;
   change: (sources: Source[]) => void;
-  paste: () => void;
+  /** Numbers are pasted elsewhere; left out where there is no place for them. */
+  paste?: () => void;
   close: () => void;
 }) {
   const { workspace } = useDesk();
@@ -168,7 +169,7 @@ export function AudiencePicker({
           slots={{ popper: InFlow }}
         />
         <Row between above={4}>
-          <Button onClick={paste}>Typed or pasted numbers…</Button>
+          {paste && <Button onClick={paste}>Typed or pasted numbers…</Button>}
           <Button variant="contained" onClick={close}>
             Done
           </Button>

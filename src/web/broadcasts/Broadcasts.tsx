@@ -68,10 +68,10 @@ export default function Broadcasts() {
   const pages = list.data?.pages ?? [];
   const rows = pages.flatMap((page) => page.broadcasts);
   const total = pages[0]?.total;
-  const begin = (copy?: number) =>
+  const begin = (copy?: number, short?: boolean) =>
     work(async () => {
       const { id } = await make({ body: { name: '', copy } });
-      await navigate(`/broadcasts/${id}`);
+      await navigate(short ? `/broadcasts/${id}/short` : `/broadcasts/${id}`);
     });
   const wanted = params.get('new') === '1';
   useEffect(() => {
@@ -213,6 +213,11 @@ export default function Broadcasts() {
             />
           </Row>
           <ColumnsMenu columns={columns} layout={layout} />
+          {mayWrite && (
+            <Button disabled={busy} onClick={() => void begin(undefined, true)}>
+              Short text
+            </Button>
+          )}
           {mayWrite && (
             <Button variant="contained" disabled={busy} onClick={() => void begin()}>
               New broadcast

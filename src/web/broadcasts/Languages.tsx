@@ -69,7 +69,9 @@ export function Languages({
               <InWords words={draft.words} known={known} />
             )}
           </TextBox>
-          {draft.words.trim() !== '' && <Translator id={id} language={language} write={write} flush={flush} />}
+          {draft.words.trim() !== '' && (
+            <Translator id={id} language={language} begun={own(language)} write={write} flush={flush} />
+          )}
           {!own(language) && (
             <Row small>
               <Bit soft>Until there are words in {languageName(language)}, they get these.</Bit>
@@ -86,20 +88,23 @@ export function Languages({
 function Translator({
   id,
   language,
+  begun,
   write,
   flush,
 }: {
   id: number;
   language: string;
+  /** There are words in it already: the file has them, or is for a translation from the beginning. */
+  begun: boolean;
   write: (words: string) => void;
   flush: () => Promise<unknown>;
 }): ReactNode {
   const say = useSay();
   const { work, busy, error } = useWork();
-  const take = () =>
+  const take = (whole: 'yes' | 'no') =>
     void work(async () => {
       await flush();
-      window.location.assign(fileAt(broadcasts.xliff, { params: { id }, query: { language } }));
+      window.location.assign(fileAt(broadcasts.xliff, { params: { id }, query: { language, whole } }));
     });
   const bring = (file: File) =>
     void work(async () => {
@@ -112,9 +117,14 @@ function Translator({
     <>
       <Row small>
         <Bit soft>For a translator, as XLIFF:</Bit>
-        <Way small onClick={take}>
+        <Way small onClick={() => take('yes')}>
           take the file
         </Way>
+        {begun && (
+          <Way small onClick={() => take('no')}>
+            without the words there are
+          </Way>
+        )}
         <FileButton
           variant="quiet"
           label={`Translation into ${languageName(language)}`}

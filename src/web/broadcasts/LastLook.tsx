@@ -17,6 +17,7 @@ import { showPhone } from '../pieces/phone';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { PlanPicture } from '../when/PlanPicture';
 import { Different } from './Different';
+import { linkRemarks, useLinkCheck } from './link-check';
 import { SinceTest } from './SinceTest';
 
 const Slip = styled(Box)(({ theme }) => ({
@@ -38,6 +39,7 @@ const Slip = styled(Box)(({ theme }) => ({
   },
 }));
 const ZONES = 5;
+const NO_LINKS = { link: null };
 const parts = (n: number) => (n === 1 ? '1 part' : `${count(n)} parts`);
 
 /** The final summary before the irreversible act. What stands here is what then happens. */
@@ -69,6 +71,7 @@ export default function LastLook() {
   useEffect(() => {
     void look();
   }, [look]);
+  const linkStates = useLinkCheck(broadcast?.draft ?? NO_LINKS);
   if (!broadcast || !shown)
     return error ? (
       <Pane>
@@ -203,6 +206,11 @@ export default function LastLook() {
               `Everyone chosen gets it.`
             )}
           </Words>
+          {linkRemarks(broadcast.draft, linkStates).map((each) => (
+            <Words as="p" small brick={each.sure} plum={!each.sure} key={each.says}>
+              {each.says}
+            </Words>
+          ))}
           {plan.hints
             .filter((hint) => !broadcast.draft.dismissed?.includes(hint.check))
             .map((hint) => (

@@ -6,6 +6,7 @@ import { TypedValue } from '../pieces/choices';
 import { Field } from '../pieces/Field';
 import { Bit, Column, Row } from '../pieces/layout';
 import { Value, Way } from '../pieces/ways';
+import { useLinkCheck, type LinkState } from './link-check';
 
 /** A name as it stands in `{link name}`. */
 const slugOf = (typed: string) =>
@@ -26,6 +27,7 @@ export function Links({
   putIn: (source: string) => void;
 }): ReactNode {
   const links = linksOf(draft);
+  const states = useLinkCheck(draft);
   const keep = (next: LinkSpec[]) => change({ link: null, links: next });
   const shown = links.length > 0 ? links : [{ name: 'more', address: '' }];
   const set = (at: number, part: Partial<LinkSpec>) => keep(shown.map((link, i) => (i === at ? { ...link, ...part } : link)));
@@ -59,6 +61,7 @@ export function Links({
               Put it in
             </Button>
           </Row>
+          <LinkAnswers state={states.get(link.address)} />
           <Row small gap={6} base>
             {link.days === undefined ? (
               <Value soft aria-label={`“${link.name}” leads there for good`} onClick={() => set(at, { days: 45 })}>
@@ -103,5 +106,18 @@ export function Links({
         </Row>
       )}
     </Column>
+  );
+}
+
+function LinkAnswers({ state }: { state: LinkState | undefined }): ReactNode {
+  if (!state) return null;
+  return (
+    <Bit small soft={state.answers === 'yes'} brick={state.answers === 'no'} plum={state.answers === 'unknown'} role="status">
+      {state.answers === 'yes'
+        ? state.why
+        : state.answers === 'no'
+          ? `does not work: ${state.why}`
+          : `could not be checked: ${state.why}`}
+    </Bit>
   );
 }

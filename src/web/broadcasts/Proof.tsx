@@ -58,7 +58,8 @@ export function Proof({
     return () => {
       current = false;
     };
-  }, [id, settled, which, index, shown]);
+    // the plan is another when the people are: then somebody's text may be, too
+  }, [id, settled, which, index, shown, plan]);
   const proof = answer?.proof;
   const views: (readonly [string, string])[] = [
     ['usual', 'usual'],

@@ -8,6 +8,7 @@ import { Bit, Column, Fact, Row, Words } from '../pieces/layout';
 import { Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { wayTo } from '../setup/parts';
+import { linkRemarks, useLinkCheck } from './link-check';
 import { Stale, TallyFacts, TallyPane } from './sheet-layout';
 
 /** Checks that are put right elsewhere, and where. */
@@ -32,6 +33,7 @@ export function Tally({
   look: () => void;
 }) {
   const { workspace, offset } = useDesk();
+  const linkStates = useLinkCheck(draft);
   const now = useNow(offset, 20_000);
   const aside = new Set(draft.dismissed ?? []);
   const hints = plan?.hints.filter((each) => !aside.has(each.check)) ?? [];
@@ -111,6 +113,11 @@ export function Tally({
             </Words>
           );
         })}
+        {linkRemarks(draft, linkStates).map((each) => (
+          <Words brick={each.sure} plum={!each.sure} key={each.says}>
+            {each.says}
+          </Words>
+        ))}
         {hints.map((each) => (
           <Row key={each.message} nowrap starts between gap={4}>
             <span>

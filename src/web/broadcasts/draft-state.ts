@@ -1,5 +1,7 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { broadcasts, type BroadcastAnswer } from '../../core/api/broadcasts';
+import type { Topic } from '../../core/api/topics';
 import type { PlanSummary } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
 import { mergeDrafts, type Clash, type NamedDraft } from '../../core/plan/merge-drafts';
@@ -8,12 +10,19 @@ import { useDesk } from '../api/session';
 import { useSettled } from '../pieces/small';
 import { DraftKeeper, type Kept } from './draft-keeper';
 
+/** What a plan is made from beside its draft: when one of these changes, it is counted anew. */
+const MOVES_A_PLAN: readonly Topic[] = ['people', 'runs', 'balance', 'setup', 'codes'];
+
 export interface DraftState {
   answer: BroadcastAnswer | undefined;
   name: string;
   draft: Draft | undefined;
   plan: PlanSummary | undefined;
   planning: boolean;
+  /** Of the plan that is shown. */
+  digest: string | undefined;
+  /** The world has moved, as the server says: what is shown is counted anew. */
+  countAnew(): void;
   saved: string;
   error: unknown;
   /** What somebody else has changed while it was changed here, too; it is not saved until one of the two stands. */
@@ -32,8 +41,6 @@ export function useDraft(id: number): DraftState {
   const [draft, setDraft] = useState<Draft>();
   const [saved, setSaved] = useState('');
   const [error, setError] = useState<unknown>();
-  const [plan, setPlan] = useState<PlanSummary>();
-  const [planning, setPlanning] = useState(false);
   const [keeper] = useState(() => new DraftKeeper<NamedDraft>());
   const { languages } = useDesk().workspace;
   const [clash, setClash] = useState<{ clashes: Clash[]; mine: NamedDraft; theirs: NamedDraft; server: Kept<NamedDraft> }>();
@@ -101,27 +108,30 @@ export function useDraft(id: number): DraftState {
   }, [touched, touchedName, save, keeper]);
 
   const wanted = useSettled(draft, 180);
-  useEffect(() => {
-    if (!wanted) return;
-    let current = true;
-    setPlanning(true);
-    ask(broadcasts.plan, { params: { id }, body: { draft: wanted } })
-      .then((answer) => current && setPlan(answer.plan))
-      .catch((refused: unknown) => current && setError(refused))
-      .finally(() => current && setPlanning(false));
-    return () => {
-      current = false;
-    };
-  }, [wanted, id]);
+  const editable = data?.state === 'draft' || data?.state === 'set_aside';
+  const counted = useQuery({
+    // of one that is set aside the plan is another: its own run no longer fills the line
+    queryKey: ['plan of a draft', id, data?.state, wanted],
+    queryFn: () => ask(broadcasts.plan, { params: { id }, body: { draft: wanted as Draft } }),
+    enabled: wanted !== undefined && editable,
+    placeholderData: keepPreviousData,
+    meta: { live: MOVES_A_PLAN },
+    // a time that was to come is over, quiet hours draw nearer
+    refetchInterval: 60_000,
+    gcTime: 20_000,
+    retry: false,
+  });
 
   return {
     answer: data,
     name,
     draft,
-    plan,
-    planning,
+    plan: counted.data?.plan,
+    digest: counted.data?.digest,
+    countAnew: () => void counted.refetch(),
+    planning: counted.isPlaceholderData || (counted.isPending && counted.isFetching),
     saved,
-    error: clash ? undefined : (error ?? query.error),
+    error: clash ? undefined : (error ?? query.error ?? counted.error),
     clashes: clash?.clashes ?? [],
     settle(keep) {
       if (!clash) return;

@@ -88,6 +88,6 @@ test('those who are chosen are written to; one press more chooses all of the fil
   await user.click(screen.getByRole('button', { name: 'choose all 50 people' }));
   expect(all).toHaveBeenCalledOnce();
   await user.click(screen.getByRole('button', { name: 'Write to 3' }));
-  await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/31'));
+  await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/31/short'));
   expect(bodies()).toEqual([['/api/broadcasts', { name: '', people: [1, 2, 4] }]]);
 });

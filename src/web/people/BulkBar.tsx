@@ -1,3 +1,4 @@
+import { A_DOZEN } from '../broadcasts/a-dozen';
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -88,7 +89,7 @@ export function BulkBar({
   const write = () =>
     void work(async () => {
       const made = await make({ body: { name: '', people: [...(ids ?? [])] } });
-      await navigate(`/broadcasts/${made.id}`);
+      await navigate(n <= A_DOZEN ? `/broadcasts/${made.id}/short` : `/broadcasts/${made.id}`);
     });
   return (
     <Row role="group" aria-label="Change those chosen" gap={12}>

@@ -1,19 +1,12 @@
 // @vitest-environment jsdom
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeAll, expect, test } from 'vitest';
+import { afterEach, expect, test } from 'vitest';
 import type { Draft } from '../../core/plan/draft';
 import { broadcastOf, draftOf, planOf } from '../broadcasts/testing';
 import { choose, serve, show } from '../testing';
 import When from './When';
 
-beforeAll(() => {
-  globalThis.ResizeObserver ??= class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  };
-});
 afterEach(cleanup);
 
 const DAY = { runs: [], coming: [], next: null, sending: null };
@@ -23,6 +16,7 @@ async function open(draft: Partial<Draft> = {}, plan: Parameters<typeof planOf>[
   const { asked } = serve({
     'GET /api/broadcasts/32': broadcastOf({ draft: draftOf(draft) }),
     'POST /api/broadcasts/32/plan': { plan: planOf(plan), digest: '' },
+    'POST /api/broadcasts/32/here': { others: [] },
     'PUT /api/broadcasts/32': () => ({ version: (version += 1), updated_at: '2026-12-02T20:51:00.000Z' }),
     'GET /api/people/sources': { lists: [{ id: 3, name: 'Berth holders', people: 40 }], tags: [], segments: [], fields: [] },
     'GET /api/day': DAY,

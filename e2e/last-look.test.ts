@@ -163,4 +163,73 @@ describe('last look = what the phones got', () => {
     const { money } = await desk.ask<{ money: { spent: number; parts: number } }>('GET', `/api/runs/${run_id}`);
     expect(money.parts).toBe(parts);
   });
+
+  test('with a text of its own for opting out, and a copy for the desk: both at the cost that was shown, each once', async () => {
+    const journal = join(demo.folder, 'carrier.journal');
+    const { senders } = await desk.ask<{ senders: { id: number; name: string }[] }>('GET', '/api/setup');
+    await desk.ask('POST', '/api/testers', { name: 'Desk', number: '+13055550177', copies: true });
+    const { lists } = await desk.ask<{ lists: { id: number; name: string }[] }>('GET', '/api/people/sources');
+    const { id } = await desk.ask<{ id: number }>('POST', '/api/broadcasts', {
+      name: 'Passes',
+      list_id: lists.find((each) => each.name === 'Pass holders')?.id,
+    });
+    const made = await desk.ask<{ draft: Record<string, unknown>; version: number }>('GET', `/api/broadcasts/${id}`);
+    const draft = {
+      ...made.draft,
+      words: '{given_name or "neighbor"}: your pass ends soon. Ottermere Ferry',
+      sender_id: senders.find((each) => each.name === 'Fast')?.id,
+      opt_out: 'after',
+      opt_out_words: { en: 'Reply STOP and we text no more' },
+    };
+    const { version } = await desk.ask<{ version: number }>('PUT', `/api/broadcasts/${id}`, {
+      name: 'Passes',
+      draft,
+      version: made.version,
+    });
+    interface Look {
+      digest: string;
+      plan: { people: number; parts: number; cost_micro: number; must_fix: unknown[]; copies: { parts: number } | null };
+    }
+    const look = await desk.ask<Look>('POST', `/api/broadcasts/${id}/plan`, { draft });
+    expect([look.plan.must_fix, look.plan.copies?.parts]).toEqual([[], 1]);
+    const { proofs } = await desk.ask<{ proofs: (Proof & { after: { text: string; parts: number } | null })[] }>(
+      'POST',
+      `/api/broadcasts/${id}/proofs`,
+      { draft },
+    );
+    const before = readJournal(journal).length;
+    const { run_id } = await desk.ask<{ run_id: number }>('POST', `/api/broadcasts/${id}/press`, {
+      version,
+      digest: look.digest,
+      press_id: 'last-look-test-2',
+    });
+    await desk.ask('POST', '/api/clock', { minutes: 30 });
+    const { money, beside } = await until(async () => {
+      const answer = await desk.ask<{
+        run: { state: string };
+        money: { spent: number; parts: number };
+        beside: { kind: string; state: string; n: number }[];
+      }>('GET', `/api/runs/${run_id}`);
+      const delivered = answer.beside.filter((each) => each.state === 'delivered').reduce((sum, each) => sum + each.n, 0);
+      return answer.run.state === 'finished' && delivered === look.plan.people + 1 && answer;
+    }, 240);
+    expect(money).toEqual({ spent: look.plan.cost_micro, parts: look.plan.parts });
+    expect(beside).toEqual([
+      { kind: 'copy', state: 'delivered', n: 1 },
+      { kind: 'opt_out', state: 'delivered', n: look.plan.people },
+    ]);
+    const got = received(journal, before);
+    for (const proof of proofs) {
+      const texts = (got.get(proof.number) ?? []).map(({ text, parts }) => [text, parts]);
+      expect([proof.number, texts]).toEqual([
+        proof.number,
+        [
+          [proof.text, proof.parts],
+          [proof.after?.text, proof.after?.parts],
+        ],
+      ]);
+    }
+    expect(got.get('+13055550177')?.map(({ text }) => text)).toEqual([expect.stringContaining('your pass ends soon')]);
+    expect(got.size).toBe(proofs.length + 1);
+  });
 });

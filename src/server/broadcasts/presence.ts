@@ -15,11 +15,11 @@ export async function beHere(
     [here.tab, here.broadcast, here.account, here.place, iso(here.now)],
   );
   await db.query(`DELETE FROM draft_presence WHERE seen_at < $1::timestamptz`, [iso(here.now - GONE)]);
-  // of one person with two sheets open, where they were last
+  // somebody's own other sheets are nobody else; of another with two, where they were last
   const { rows } = await db.query<{ name: string; place: string }>(
     `SELECT name, place FROM (SELECT DISTINCT ON (p.account_id) account.name, p.place, p.account_id FROM draft_presence p JOIN account ON account.id = p.account_id
-       WHERE p.broadcast_id = $1 AND p.tab <> $2 ORDER BY p.account_id, p.seen_at DESC) AS others ORDER BY name LIMIT 20`,
-    [here.broadcast, here.tab],
+       WHERE p.broadcast_id = $1 AND p.tab <> $2 AND p.account_id <> $3 ORDER BY p.account_id, p.seen_at DESC) AS others ORDER BY name LIMIT 20`,
+    [here.broadcast, here.tab, here.account],
   );
   return rows;
 }

@@ -8,6 +8,7 @@ import type { PlanSummary } from '../../core/api/plan';
 import { mayDo } from '../../core/api/roles';
 import { reasonWords } from '../../core/plan/differences';
 import type { Draft } from '../../core/plan/draft';
+import { linksOf } from '../../core/plan/links';
 import { ask, Refused, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
@@ -127,7 +128,7 @@ function WordsPart({
     sources,
     words: draft.words,
     language,
-    links: draft.links ?? [],
+    links: linksOf(draft),
     reader: plan?.samples[0],
     sender: plan?.sender?.name,
     codes: typeof draft.code_list_id === 'number',

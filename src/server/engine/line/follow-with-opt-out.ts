@@ -34,7 +34,9 @@ export async function followWithOptOut(
 ): Promise<boolean> {
   const taken = moved.filter((text) => {
     const was = before.get(text.id);
-    return text.open === 0 && TAKEN.includes(text.state) && was !== undefined && was.run_id !== null && !TAKEN.includes(was.state);
+    return (
+      text.open === 0 && TAKEN.includes(text.state) && was !== undefined && was.run_id !== null && !TAKEN.includes(was.state)
+    );
   });
   if (taken.length === 0) return false;
   const { rows } = await tx.query<Followed>(

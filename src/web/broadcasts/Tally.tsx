@@ -84,7 +84,7 @@ export function Tally({
           </Bit>
         </Fact>
       </TallyFacts>
-      <Column wideOnly small above={10} gap={6} scrolls aria-live="polite">
+      <Column wideOnly small above={10} gap={6} grow scrolls aria-live="polite">
         <Words strong>
           {!plan
             ? ''
@@ -139,8 +139,7 @@ export function Tally({
           </Way>
         )}
       </Column>
-      <Column above={10} grow gap={8}>
-        <Column grow />
+      <Column above={10} gap={8}>
         <Trouble error={trouble} />
         <Button variant="go" disabled={!ready || planning} onClick={look}>
           Last look

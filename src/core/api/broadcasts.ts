@@ -63,7 +63,7 @@ export const BroadcastAnswer = Shape({
 });
 export type BroadcastAnswer = Static<typeof BroadcastAnswer>;
 
-const Which = Shape({ draft: Draft, which: Type.String({ maxLength: 12 }), index: Type.Integer({ minimum: 0 }) });
+const Which = Shape({ draft: Draft, which: Type.String({ maxLength: 20 }), index: Type.Integer({ minimum: 0 }) });
 
 /** Someone in a step of the reach ledger. */
 export const StepPerson = Shape({
@@ -204,7 +204,7 @@ export const broadcasts = {
     says: 'The people of one step of the reach ledger: will_get, chosen, named_twice, call_list, or a reason; found by name or number',
     body: Shape({
       draft: Draft,
-      step: Type.String({ maxLength: 20 }),
+      step: Type.String({ maxLength: 80 }),
       skip: Type.Integer({ minimum: 0, maximum: 10_000_000 }),
       search: Type.Optional(Type.String({ maxLength: 100 })),
     }),

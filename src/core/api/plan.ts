@@ -35,6 +35,8 @@ export const Remark = Shape({
   fix: Type.Optional(Text),
   /** A time that could be taken instead, on the workspace's wall clock. */
   instead: Type.Optional(Shape({ date: Text, time: Text })),
+  /** The step of the reach ledger that lists its people. */
+  step: Type.Optional(Text),
   check: Text,
 });
 export type Remark = Static<typeof Remark>;
@@ -71,6 +73,8 @@ export const PlanSummary = Shape({
   zones: Type.Array(Shape({ zone: Text, people: Count, first: Instant, last: Instant, guessed: Count })),
   /** One-time codes: how many there are for this broadcast, how many it needs, and whether each recipient's is known. */
   codes: Nullable(Shape({ name: Text, free: Count, needed: Count, exact: Type.Boolean() })),
+  /** By where it goes, as the rate card calls it; the prefix stands for it. */
+  destinations: Type.Array(Shape({ prefix: Text, name: Text, people: Count, parts: Count, cost_micro: Micro })),
   /** Texts over time: how many are due in each step after `from`, in all and for the first zones as they are listed. */
   course: Nullable(
     Shape({

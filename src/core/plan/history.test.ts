@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { alike, contradicting, onTheSameMatter, unusualSize } from './history';
+import { destinationsOf, rateOf } from './destinations';
 import { NOON, person, planFor } from './testing';
 
 test.each([
@@ -84,4 +85,39 @@ test('a link that ends while its text is of use is a hint', () => {
       [person(1)],
     ).summary.hints.some(({ check }) => check === 'links that end too soon');
   expect([of(1), of(2), of(9), of(undefined)]).toEqual([true, true, false, false]);
+});
+
+test('those that a remark speaks of can be looked at', () => {
+  const crowd = [
+    person(1, { family_name: '' }),
+    person(2, { language: 'es' }),
+    person(3, { number: '+442079460123', number_kind: 'mobile' }),
+  ];
+  const plan = planFor({ words: 'Ottermere: {family_name}' }, crowd, {
+    history: { sizes: [], texted: new Map([[crowd[0].number ?? '', 4]]), others: [] },
+  });
+  const steps = [...plan.summary.must_fix, ...plan.summary.hints].flatMap(({ step }) => step ?? []);
+  expect(steps).toEqual(['missing_family_name', 'unworded', 'texted_much']);
+  expect(steps.map((step) => plan.hinted.get(step)?.people.map(({ id }) => id))).toEqual([[1], [2], [1]]);
+});
+
+test('what it costs by where it goes, the dearest first; a number of no line of the rate card is none of them', () => {
+  const rates = [
+    { prefix: '+1', destination: 'United States, Canada', price_micro: 7500 },
+    { prefix: '+44', destination: 'United Kingdom', price_micro: 31_000 },
+    { prefix: '+1876', destination: 'Jamaica', price_micro: 90_000 },
+  ];
+  const { texts } = planFor({}, [
+    person(1),
+    person(2),
+    person(3, { number: '+442079460123' }),
+    person(4, { number: '+18765550142' }),
+    person(5, { number: '+4915115550142' }),
+  ]);
+  for (let i = 0; i < texts.count; i += 1) texts.cost[i] = rateOf(rates)(texts.people[i].number ?? '')?.price_micro ?? 0;
+  expect(destinationsOf(texts, rates)).toEqual([
+    { prefix: '+1876', name: 'Jamaica', people: 1, parts: 1, cost_micro: 90_000 },
+    { prefix: '+44', name: 'United Kingdom', people: 1, parts: 1, cost_micro: 31_000 },
+    { prefix: '+1', name: 'United States, Canada', people: 2, parts: 2, cost_micro: 15_000 },
+  ]);
 });

@@ -2,11 +2,12 @@ import type { PlanSummary } from '../api/plan';
 import { measure } from '../text/measure';
 import { forcing } from '../text/plain-replacements';
 import { copiesOf } from './copies';
+import { destinationsOf } from './destinations';
 import { digestOf } from './digest';
 import { groupsOf } from './groups';
-import { MUCH } from './history';
+import { LATELY_DAYS, MUCH } from './history';
 import { languagesOf, sumUp } from './sums';
-import { keepTimely, partsOnTheLine, writeAll } from './written';
+import { keepTimely, partsOnTheLine, writeAll, type Written } from './written';
 import type { Plan, PlanAsked } from './plan';
 import type { PlanPerson } from './person';
 import { courseOf } from './course';
@@ -70,6 +71,7 @@ export function makePlan(asked: PlanAsked): Plan {
     parts: 0,
     cost: 0,
   });
+  const much = textedMuch(asked.history, texts);
   const { must, hints } = readiness({
     draft,
     workspace,
@@ -93,7 +95,7 @@ export function makePlan(asked: PlanAsked): Plan {
     codes: asked.codes,
     needed: written.needed,
     history: asked.history,
-    textedMuch: textedMuch(asked.history, texts),
+    textedMuch: much.length,
     gone: asked.gone,
     filling: asked.filling,
   });
@@ -131,6 +133,7 @@ export function makePlan(asked: PlanAsked): Plan {
     fallback: sums.fell,
     zones,
     codes,
+    destinations: destinationsOf(texts, asked.rates),
     course: courseOf(texts, zones, workspace.zone),
     sender: asked.sender
       ? { id: asked.sender.id, name: asked.sender.name, kind: asked.sender.kind, address: asked.sender.address }
@@ -163,6 +166,7 @@ export function makePlan(asked: PlanAsked): Plan {
     spilled: sums.spilled,
     links: writer.links,
     copies,
+    hinted: hintedPeople(asked, texts, written, much),
     relay,
   };
 
@@ -193,9 +197,22 @@ export function makePlan(asked: PlanAsked): Plan {
 }
 
 /** Recipients who have had many texts lately already. */
-function textedMuch(history: PlanAsked['history'], texts: Plan['texts']): number {
-  if (!history || history.texted.size === 0) return 0;
-  return texts.people.reduce((sum, each) => sum + ((history.texted.get(each.number ?? '') ?? 0) >= MUCH ? 1 : 0), 0);
+function textedMuch(history: PlanAsked['history'], texts: Plan['texts']): PlanPerson[] {
+  if (!history || history.texted.size === 0) return [];
+  return texts.people.filter((each) => (history.texted.get(each.number ?? '') ?? 0) >= MUCH);
+}
+
+/** Those that the remarks speak of, by step. */
+function hintedPeople({ writer }: PlanAsked, texts: Plan['texts'], written: Written, much: PlanPerson[]): Plan['hinted'] {
+  const unworded = texts.people.filter((_, i) => {
+    const language = texts.languages[texts.language[i]];
+    return writer.wordedIn(language) !== language;
+  });
+  return new Map<string, { why: string; people: PlanPerson[] }>([
+    ...[...written.missing].map(([name, people]) => [`missing_${name}`, { why: `has no “${name}”`, people }] as const),
+    ['unworded', { why: 'gets the words of another language', people: unworded }] as const,
+    ['texted_much', { why: `had ${MUCH} texts or more in the last ${LATELY_DAYS} days`, people: much }] as const,
+  ]);
 }
 
 function inOrder(people: readonly PlanPerson[]): PlanPerson[] {

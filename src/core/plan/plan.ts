@@ -8,6 +8,7 @@ import type { DummyLink } from './links';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
 import type { DropReason, Reach } from './reach';
 import type { Busy } from './timetable';
+import type { Rate } from './destinations';
 import type { When } from './when';
 import type { Writer } from './writer';
 
@@ -49,6 +50,8 @@ export interface Plan {
   spilled: number;
   links: DummyLink[];
   copies: Copy[];
+  /** People that a remark speaks of, by its step, each step with why. */
+  hinted: ReadonlyMap<string, { why: string; people: readonly PlanPerson[] }>;
   /** The same texts begun at another moment: new due times, or undefined when that changes more than the times. */
   relay(base: number): { due: Float64Array; busy: Busy[]; spilled: number } | undefined;
 }
@@ -61,6 +64,7 @@ export interface PlanAsked {
   writer: Writer;
   when: When;
   price: (number: string) => number | undefined;
+  rates: readonly Rate[];
   balance: number;
   reach: Reach<PlanPerson>;
   steppedIn: number;

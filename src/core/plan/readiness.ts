@@ -33,7 +33,7 @@ export interface ReadinessFacts {
   first: number | null;
   last: number | null;
   /** Field name → people who have no value and no fallback. */
-  missing: ReadonlyMap<string, number>;
+  missing: ReadonlyMap<string, readonly unknown[]>;
   tooLong: number;
   unpriced: ReadonlySet<string>;
   /** Of those who get it, how many later than an hour after the start because of their hours. */
@@ -59,6 +59,8 @@ export interface Finding {
   place: Place;
   message: string;
   fix?: string;
+  /** The step of the reach ledger that lists its people. */
+  step?: string;
   /** A time that could be taken instead, on the workspace's wall clock. */
   instead?: { date: string; time: string };
 }
@@ -122,9 +124,10 @@ export const CHECKS: readonly Check[] = [
     name: 'missing values',
     kind: 'must',
     find: ({ missing }) =>
-      [...missing].map(([name, n]) => ({
+      [...missing].map(([name, those]) => ({
         place: 'words',
-        message: `${people(n, 'person has', 'people have')} no “${name}”. Add words to use instead: {${name} or "…"}.`,
+        step: `missing_${name}`,
+        message: `${people(those.length, 'person has', 'people have')} no “${name}”. Add words to use instead: {${name} or "…"}.`,
         fix: `{${name} or "…"}`,
       })),
   },
@@ -237,7 +240,7 @@ export const CHECKS: readonly Check[] = [
         'words',
         () =>
           `${joined(without.map((each) => `${languageName(each.language)} (${people(each.people, 'person', 'people')})`))} ${without.length === 1 ? 'gets' : 'get'} the ${languageName(first)} words.`,
-      );
+      ).map((each) => ({ ...each, step: 'unworded' }));
     },
   },
   {
@@ -279,7 +282,7 @@ export const CHECKS: readonly Check[] = [
         textedMuch > 0,
         'to',
         () => `${people(textedMuch, 'person has', 'people have')} had ${MUCH} texts or more in the last ${LATELY_DAYS} days.`,
-      ),
+      ).map((each) => ({ ...each, step: 'texted_much' })),
   },
   {
     name: 'links that end too soon',

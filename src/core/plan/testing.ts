@@ -29,6 +29,8 @@ export const SENDER: PlanSender = { id: 1, name: 'Ferry desk', kind: 'short', ad
 /** Wed, Dec 2, 2026, 3:50 PM Eastern. */
 export const NOON = Date.parse('2026-12-02T20:50:00Z');
 
+const RATES = [{ prefix: '+1', destination: 'United States, Canada', price_micro: 7500 }];
+
 export const person = (id: number, part: Partial<PlanPerson> = {}): PlanPerson => ({
   id,
   known: true,
@@ -83,7 +85,8 @@ export function planFor(
     codes: around.codes,
     history: around.history,
     when: resolveWhen(draft, workspace, now, book),
-    price: pricer([{ prefix: '+1', price_micro: 7500 }]),
+    price: pricer(RATES),
+    rates: RATES,
     balance: 1_000_000_000,
     reach: decideReach(people, {
       purpose: draft.purpose,

@@ -26,7 +26,8 @@ export interface Written {
   /** How many get a code; and for each, theirs, once as many are reserved. */
   needed: number;
   codes: readonly (string | undefined)[] | undefined;
-  missing: Map<string, number>;
+  /** Field name → people who have no value and no fallback. */
+  missing: Map<string, PlanPerson[]>;
   unpriced: Set<string>;
   /** What extended characters of the words cost, over everyone and by the wording's language. */
   extra: { parts: number; cost: number };
@@ -70,7 +71,11 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     const language = writer.languageOf(person);
     written.language[i] = workspace.languages.indexOf(language);
     const { text, fell, missing } = writer.write(person, language, written.days[groups.of[i]], written.codes?.[i]);
-    for (const name of missing) written.missing.set(name, (written.missing.get(name) ?? 0) + 1);
+    for (const name of missing) {
+      const known = written.missing.get(name);
+      if (known) known.push(person);
+      else written.missing.set(name, [person]);
+    }
     if (fell) written.fell[i] = 1;
     const perPart = price(number);
     if (perPart === undefined) written.unpriced.add(number);

@@ -7,6 +7,7 @@ import { fold } from '../../core/people/fold';
 import type { Draft } from '../../core/plan/draft';
 import type { History } from '../../core/plan/history';
 import type { DummyLink } from '../../core/plan/links';
+import type { Rate } from '../../core/plan/destinations';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
 import { pricer } from '../../core/plan/money';
@@ -72,7 +73,7 @@ interface Around {
   workspace: PlanWorkspace;
   senders: PlanSender[];
   types: Map<string, FieldType>;
-  rates: { prefix: string; price_micro: number }[];
+  rates: Rate[];
   desk: DeskNumber[];
 }
 
@@ -275,9 +276,7 @@ export class PlanDesk {
     ).rows[0];
     const senders = (await this.db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second FROM sender ORDER BY id`))
       .rows;
-    const rates = (
-      await this.db.query<{ prefix: string; price_micro: number }>(`SELECT prefix, price_micro FROM rate ORDER BY prefix`)
-    ).rows;
+    const rates = (await this.db.query<Rate>(`SELECT prefix, destination, price_micro FROM rate ORDER BY prefix`)).rows;
     const { rows } = await this.db.query<{ slug: string; type: FieldType; about: string }>(
       `SELECT slug, type, about FROM field_def ORDER BY about, slug`,
     );
@@ -376,6 +375,7 @@ export class PlanDesk {
       history: await this.historyOf(holder, now),
       when: resolveWhen(draft, workspace, now, this.book),
       price: pricer(around.rates),
+      rates: around.rates,
       balance: await balanceMicro(this.db),
       ...audience,
       gone: await goneSources(this.db, draft),

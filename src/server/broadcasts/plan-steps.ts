@@ -1,4 +1,5 @@
 import { fold } from '../../core/people/fold';
+import { rateOf } from '../../core/plan/destinations';
 import type { PlanPerson } from '../../core/plan/person';
 import type { Plan } from '../../core/plan/plan';
 import { reasonWords } from '../../core/plan/differences';
@@ -20,6 +21,11 @@ export function pick(plan: Plan, which: string, zone: string): number[] {
     case 'usual':
       return all;
     default:
+      if (which.startsWith('parts_')) return all.filter((i) => texts.parts[i] === Number(which.slice('parts_'.length)));
+      if (which.startsWith('to_')) {
+        const of = rateOf(plan.summary.destinations.map(({ prefix, name }) => ({ prefix, destination: name, price_micro: 0 })));
+        return all.filter((i) => of(texts.people[i].number ?? '')?.prefix === which.slice('to_'.length));
+      }
       return all.filter((i) => texts.languages[texts.language[i]] === which);
   }
 }
@@ -46,7 +52,9 @@ export function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; wh
       return [...getting(), ...STEPS.flatMap(dropped)];
     default: {
       const reason = STEPS.find((each) => each === step);
-      return reason ? dropped(reason) : [];
+      if (reason) return dropped(reason);
+      const hinted = plan.hinted.get(step);
+      return (hinted?.people ?? []).map((person) => ({ person, why: hinted?.why ?? '' }));
     }
   }
 }

@@ -180,7 +180,7 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     const { digest } = await makePlan(db, draft, NOW);
     await press(app(db), pressing(digest), asked);
     const { rows } = await db.query<{ token: string; number: string; opt_out: boolean; language: string; body: string }>(
-      `SELECT token, link.number, opt_out, language, body FROM link JOIN outbound ON outbound.id = link.outbound_id`,
+      `SELECT token, link.number, opt_out, link.language, body FROM link JOIN outbound ON outbound.id = link.outbound_id`,
     );
     expect(new Set(rows.map(({ token }) => token)).size).toBe(3);
     for (const { token, opt_out, language, body } of rows) {

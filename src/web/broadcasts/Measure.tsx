@@ -8,7 +8,7 @@ import { plainFor } from '../../core/text/plain-replacements';
 import { Choose, TypedValue } from '../pieces/choices';
 import { count, languageName, money, people } from '../pieces/format';
 import { Bit, Column, Row, Words } from '../pieces/layout';
-import { Value } from '../pieces/ways';
+import { Value, Way } from '../pieces/ways';
 
 const NAMED: Record<string, string> = {
   '–': 'dash',
@@ -83,6 +83,7 @@ export function Measure({
   language,
   plan,
   change,
+  seeProofs,
 }: {
   draft: Draft;
   /** Those that are shown, and their language. */
@@ -90,6 +91,7 @@ export function Measure({
   language: string;
   plan: PlanSummary | undefined;
   change: (part: Partial<Draft>) => void;
+  seeProofs: (which: string) => void;
 }) {
   const own = measure(words);
   const row = plan?.languages.find((each) => each.language === language);
@@ -128,18 +130,16 @@ export function Measure({
         />
       </Column>
       {known && (
-        <Spread
-          nowrap
-          gap={6}
-          fixed
-          role="img"
-          aria-label={known.distribution
-            .map((each) => `${each.parts} ${each.parts === 1 ? 'part' : 'parts'}: ${people(each.people)}`)
-            .join(', ')}
-        >
+        <Spread nowrap gap={6} fixed role="group" aria-label="Texts by number of parts">
           {known.distribution.slice(0, 5).map((each) => (
             <Share small nobreak key={each.parts}>
-              {each.parts} {each.parts === 1 ? 'part' : 'parts'} <b>{count(each.people)}</b>
+              {each.parts} {each.parts === 1 ? 'part' : 'parts'}{' '}
+              <Way
+                aria-label={`${count(each.people)} with ${each.parts} ${each.parts === 1 ? 'part' : 'parts'}: see their texts`}
+                onClick={() => seeProofs(`parts_${each.parts}`)}
+              >
+                <b>{count(each.people)}</b>
+              </Way>
               <ShareBar style={{ height: 3 + (27 * each.people) / most }} />
             </Share>
           ))}

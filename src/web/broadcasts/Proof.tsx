@@ -22,6 +22,8 @@ export function Proof({
   plan,
   language,
   tested,
+  which,
+  setWhich,
   shown,
 }: {
   id: number;
@@ -30,20 +32,20 @@ export function Proof({
   /** Whose words are shown above: they are proofed for someone who gets them. */
   language: string;
   tested: TestedAnswer | null;
+  /** Whose: usual, longest, of so many parts, to a destination, a language. */
+  which: string;
+  setWhich: (which: string) => void;
   /** Told whose text is shown. */
   shown: (proof: ProofText | undefined) => void;
 }) {
-  const { workspace, offset } = useDesk();
+  const { offset } = useDesk();
   const now = useNow(offset, 10_000);
-  const [which, setWhich] = useState('usual');
   const [index, setIndex] = useState(0);
   const [answer, setAnswer] = useState<Answer<typeof broadcasts.proof>>();
   const settled = useSettled(draft, 250);
-  const [first] = workspace.languages;
-  const [seen, setSeen] = useState(language);
-  if (seen !== language) {
-    setSeen(language);
-    setWhich(language === first ? 'usual' : language);
+  const [seen, setSeen] = useState({ language, which });
+  if (seen.language !== language || seen.which !== which) {
+    setSeen({ language, which });
     setIndex(0);
   }
   useEffect(() => {
@@ -67,6 +69,10 @@ export function Proof({
     ...((plan?.fallback ?? 0) > 0 ? ([['fallback', 'other words']] as const) : []),
     ...(answer && answer.languages.length > 1 ? answer.languages.map((each) => [each, languageName(each)] as const) : []),
     ...((plan?.zones.length ?? 0) > 1 ? ([['other_zone', 'other zone']] as const) : []),
+    ...(which.startsWith('parts_') ? ([[which, partsWords(Number(which.slice(6)))]] as const) : []),
+    ...(which.startsWith('to_')
+      ? ([[which, plan?.destinations.find(({ prefix }) => `to_${prefix}` === which)?.name ?? which.slice(3)]] as const)
+      : []),
   ];
   return (
     <Words as="section" pad="14px 0 0" aria-label="Proof">
@@ -93,15 +99,7 @@ export function Proof({
         </Row>
       </Row>
       <Row small below={10}>
-        <Shown
-          label="Which recipient"
-          value={which}
-          options={views}
-          onChange={(next) => {
-            setWhich(next);
-            setIndex(0);
-          }}
-        />
+        <Shown label="Which recipient" value={which} options={views} onChange={setWhich} />
       </Row>
       {proof && (
         <Row nowrap starts gap={16}>
@@ -134,3 +132,5 @@ export function Proof({
     </Words>
   );
 }
+
+const partsWords = (n: number) => (n === 1 ? '1 part' : `${n} parts`);

@@ -20,6 +20,8 @@ const TITLES: Record<string, string> = {
   will_get: 'Will get it',
   named_twice: 'Named twice, counted once',
   call_list: 'Call list: those who cannot be texted',
+  unworded: 'Get the words of another language',
+  texted_much: 'Texted much lately',
 };
 const PAGE = 200;
 
@@ -56,7 +58,9 @@ export default function Reach() {
       <Waiting what="Counting…" />
     );
   }
-  const title = heading(TITLES[step] ?? STEP_WORDS[step as Step] ?? step);
+  const title = heading(
+    TITLES[step] ?? STEP_WORDS[step as Step] ?? (step.startsWith('missing_') ? `No “${step.slice('missing_'.length)}”` : step),
+  );
   const editable = state.answer?.state === 'draft' || state.answer?.state === 'set_aside';
   const withDependants = (page?.people ?? []).some((person) => person.dependants.length > 0);
   const calling = step === 'call_list';

@@ -30,7 +30,9 @@ export default function Sheet() {
   const state = useDraft(id);
   const sources = useGet(people.sources, {}, { keep: true }).data;
   const [shown, setShown] = useState<ProofText>();
-  const [language, setLanguage] = useState(workspace.languages[0]);
+  const [first] = workspace.languages;
+  const [language, setLanguage] = useState(first);
+  const [which, setWhich] = useState('usual');
   const { work, error: trouble } = useWork();
   const { others, onFocus } = useOthers(id);
   useTitle(state.name || 'New broadcast');
@@ -101,14 +103,30 @@ export default function Sheet() {
             change={state.change}
             reader={shown}
             language={language}
-            setLanguage={setLanguage}
+            setLanguage={(next) => {
+              setLanguage(next);
+              // words are proofed for someone who gets them
+              setWhich(next === first ? 'usual' : next);
+            }}
+            seeProofs={setWhich}
           />
-          <Proof id={id} draft={draft} plan={plan} language={language} tested={answer.tested} shown={setShown} />
+          <Proof
+            id={id}
+            draft={draft}
+            plan={plan}
+            language={language}
+            tested={answer.tested}
+            which={which}
+            setWhich={setWhich}
+            shown={setShown}
+          />
         </Pane>
         <Pane as="section" aria-label="When">
           <WhenPane id={id} draft={draft} plan={plan} senders={answer.senders} change={state.change} />
         </Pane>
         <Tally
+          id={id}
+          seeProofs={setWhich}
           draft={draft}
           plan={plan}
           planning={state.planning}

@@ -16,6 +16,8 @@ const ELSEWHERE: Record<string, string> = { balance: 'balance', price: 'prices',
 
 /** What it comes to, over the real audience; what must be fixed; and the way to the last look. */
 export function Tally({
+  id,
+  seeProofs,
   draft,
   plan,
   planning,
@@ -24,6 +26,9 @@ export function Tally({
   change,
   look,
 }: {
+  id: number;
+  /** Steps through the proofs of these: `to_+44`. */
+  seeProofs: (which: string) => void;
   draft: Draft;
   plan: PlanSummary | undefined;
   planning: boolean;
@@ -84,6 +89,25 @@ export function Tally({
           </Bit>
         </Fact>
       </TallyFacts>
+      {plan && plan.destinations.length > 1 && (
+        <Column wideOnly small above={8} gap={2}>
+          {plan.destinations.slice(0, 3).map((each) => (
+            <Row key={each.prefix} nowrap between base gap={6}>
+              <Bit soft cut>
+                {each.name}
+              </Bit>
+              <Way
+                nobreak
+                aria-label={`${money(each.cost_micro, plan.currency)} to ${each.name}: see those ${count(each.people)} texts`}
+                onClick={() => seeProofs(`to_${each.prefix}`)}
+              >
+                {money(each.cost_micro, plan.currency)}
+              </Way>
+            </Row>
+          ))}
+          {plan.destinations.length > 3 && <Bit soft>and {plan.destinations.length - 3} more destinations</Bit>}
+        </Column>
+      )}
       <Column wideOnly small above={10} gap={6} grow scrolls aria-live="polite">
         <Words strong>
           {!plan
@@ -97,7 +121,7 @@ export function Tally({
           const fix = fixFor(each, draft, plan);
           return (
             <Words brick key={each.message}>
-              {each.message}
+              {each.message} {each.step && <Way to={`/broadcasts/${id}/reach?step=${each.step}`}>see them</Way>}
               {part && (
                 <>
                   {' '}
@@ -121,7 +145,8 @@ export function Tally({
         {hints.map((each) => (
           <Row key={each.message} nowrap starts between gap={4}>
             <span>
-              {each.message} <HintFix hint={each} draft={draft} plan={plan} change={change} />
+              {each.message} {each.step && <Way to={`/broadcasts/${id}/reach?step=${each.step}`}>see them</Way>}{' '}
+              <HintFix hint={each} draft={draft} plan={plan} change={change} />
             </span>
             <Way
               small

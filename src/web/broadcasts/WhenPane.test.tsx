@@ -30,7 +30,17 @@ const pane = (draft: Draft, plan: PlanSummary | undefined = planOf(), senders = 
   show(<WhenPane id={32} draft={draft} plan={plan} senders={senders} change={change} />);
 const tally = (plan: PlanSummary | undefined, planning = false, draft = draftOf()) =>
   show(
-    <Tally draft={draft} plan={plan} planning={planning} hasSenders={false} trouble={undefined} change={change} look={look} />,
+    <Tally
+      id={32}
+      seeProofs={vi.fn()}
+      draft={draft}
+      plan={plan}
+      planning={planning}
+      hasSenders={false}
+      trouble={undefined}
+      change={change}
+      look={look}
+    />,
   );
 
 test('a time that is past offers the next one, taken with one press', async () => {

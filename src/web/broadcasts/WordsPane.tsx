@@ -30,6 +30,7 @@ export function WordsPane({
   reader,
   language,
   setLanguage,
+  seeProofs,
 }: {
   id: number;
   flush: () => Promise<unknown>;
@@ -42,6 +43,8 @@ export function WordsPane({
   /** Whose words are shown. */
   language: string;
   setLanguage: (language: string) => void;
+  /** Steps through the proofs of these: `parts_3`. */
+  seeProofs: (which: string) => void;
 }) {
   const { workspace } = useDesk();
   const insert = useRef<((text: string) => void) | undefined>(undefined);
@@ -145,7 +148,7 @@ export function WordsPane({
         handle={insert}
       />
       <Forcing words={words} language={language} plan={plan} change={write} />
-      <Measure draft={draft} words={words} language={language} plan={plan} change={change} />
+      <Measure draft={draft} words={words} language={language} plan={plan} change={change} seeProofs={seeProofs} />
       {words.trim() !== '' && (
         <Row small>
           <Way small aria-expanded={shorter} onClick={() => setShorter(!shorter)}>

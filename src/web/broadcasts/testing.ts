@@ -47,6 +47,7 @@ export const planOf = (part: Partial<PlanSummary> = {}): PlanSummary => ({
     },
   ],
   codes: null,
+  destinations: [{ prefix: '+1', name: 'United States, Canada', people: 41, parts: 41, cost_micro: 307_500 }],
   after: null,
   copies: null,
   course: {

@@ -3,7 +3,7 @@ import { parsePhoneNumberFromString } from 'libphonenumber-js/max';
 import { split as splitSms } from 'split-sms';
 import { compileText, type FieldType } from '../src/core/merge/compile';
 import { readPhone } from '../src/core/phone/read';
-import { pricer } from '../src/core/plan/money';
+import { rateOf } from '../src/core/plan/destinations';
 import { measure } from '../src/core/text/measure';
 import { figures, race, say, sink } from './figures';
 import { line, queue } from './line';
@@ -66,16 +66,17 @@ async function texts(): Promise<void> {
       ['home_landing', 'text'],
     ]),
   );
-  const price = pricer([
+  const rates = [
     { prefix: '+1', price_micro: 7500 },
     { prefix: '+44', price_micro: 31_000 },
-  ]);
+  ];
+  const rate = rateOf(rates);
   const [all, loop] = await race(
     7,
     () => {
       for (let i = 0; i < 200_000; i += 1) {
         const { text } = compiled.render((name) => (name === 'given_name' ? NAMES[i % 7] : LANDINGS[i % 4]), 'en');
-        sink.value += measure(text).parts * (price('+12075550142') ?? 0);
+        sink.value += measure(text).parts * rates[rate('+12075550142')].price_micro;
       }
     },
     floor,

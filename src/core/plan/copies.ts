@@ -1,5 +1,6 @@
 import { measure } from '../text/measure';
 import { dummyCode } from './codes';
+import { NO_RATE, rateOf, type Rate } from './destinations';
 import type { PlanTexts } from './plan';
 
 /** A number of the desk that gets a copy of every broadcast. */
@@ -24,12 +25,7 @@ export interface Copy extends DeskNumber {
  * Copies of a plan's texts for the desk. Whoever of the desk gets it as a recipient gets no copy beside it; without a price there is
  * none, since what it costs could not be said.
  */
-export function copiesOf(
-  desk: readonly DeskNumber[],
-  texts: PlanTexts,
-  first: number | null,
-  price: (number: string) => number | undefined,
-): Copy[] {
+export function copiesOf(desk: readonly DeskNumber[], texts: PlanTexts, first: number | null, rates: readonly Rate[]): Copy[] {
   if (desk.length === 0 || texts.count === 0 || first === null) return [];
   const wanted = new Map(desk.map((each) => [each.number, each]));
   for (const { number } of texts.people) if (number !== null) wanted.delete(number);
@@ -38,9 +34,9 @@ export function copiesOf(
   const text = code === null ? words : words.replaceAll(code, dummyCode(code));
   const { alphabet, parts } = measure(text);
   return [...wanted.values()].flatMap((each) => {
-    const perPart = price(each.number);
-    return perPart === undefined
+    const rate = rateOf(rates)(each.number);
+    return rate === NO_RATE
       ? []
-      : [{ ...each, text, extended: alphabet === 'ucs2', parts, cost: perPart * parts, due: first }];
+      : [{ ...each, text, extended: alphabet === 'ucs2', parts, cost: rates[rate].price_micro * parts, due: first }];
   });
 }

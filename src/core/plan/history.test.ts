@@ -114,7 +114,10 @@ test('what it costs by where it goes, the dearest first; a number of no line of 
     person(4, { number: '+18765550142' }),
     person(5, { number: '+4915115550142' }),
   ]);
-  for (let i = 0; i < texts.count; i += 1) texts.cost[i] = rateOf(rates)(texts.people[i].number ?? '')?.price_micro ?? 0;
+  for (let i = 0; i < texts.count; i += 1) {
+    texts.rate[i] = rateOf(rates)(texts.people[i].number ?? '');
+    texts.cost[i] = rates[texts.rate[i]]?.price_micro ?? 0;
+  }
   expect(destinationsOf(texts, rates)).toEqual([
     { prefix: '+1876', name: 'Jamaica', people: 1, parts: 1, cost_micro: 90_000 },
     { prefix: '+44', name: 'United Kingdom', people: 1, parts: 1, cost_micro: 31_000 },

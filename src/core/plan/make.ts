@@ -65,7 +65,7 @@ export function makePlan(asked: PlanAsked): Plan {
   const languages = languagesOf(asked, texts, written);
   const hash = asked.hash();
   const first = sums.first;
-  const copies = copiesOf(asked.desk ?? [], texts, first, asked.price);
+  const copies = copiesOf(asked.desk ?? [], texts, first, asked.rates);
   const digest = digestOf(hash, asked, texts, copies);
   const copied = copies.reduce((sum, each) => ({ parts: sum.parts + each.parts, cost: sum.cost + each.cost }), {
     parts: 0,
@@ -166,6 +166,7 @@ export function makePlan(asked: PlanAsked): Plan {
     spilled: sums.spilled,
     links: writer.links,
     copies,
+    rates: asked.rates,
     hinted: hintedPeople(asked, texts, written, much),
     relay,
   };

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { pricer, showMoney } from './money';
+import { NO_RATE, rateOf } from './destinations';
+import { showMoney } from './money';
 import { decideReach, DROP_REASONS, type Candidate } from './reach';
 import { localInstant, wallClock } from './zones';
 
@@ -112,15 +113,7 @@ describe('reach', () => {
 test('money', () => {
   expect(showMoney(9_487_500)).toBe('$9.49');
   expect(showMoney(22_500)).toBe('$0.0225');
-  const price = pricer([
-    { prefix: '+1', price_micro: 7500 },
-    { prefix: '+1204', price_micro: 9000 },
-    { prefix: '+44', price_micro: 31000 },
-  ]);
-  expect([price('+12075550142'), price('+12045550142'), price('+442079460123'), price('+9715')]).toEqual([
-    7500,
-    9000,
-    31000,
-    undefined,
-  ]);
+  // the longest prefix holds
+  const rate = rateOf([{ prefix: '+1' }, { prefix: '+1204' }, { prefix: '+44' }]);
+  expect([rate('+12075550142'), rate('+12045550142'), rate('+442079460123'), rate('+9715')]).toEqual([0, 1, 2, NO_RATE]);
 });

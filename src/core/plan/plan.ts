@@ -25,6 +25,8 @@ export interface PlanTexts {
   /** Of the text itself, without what follows it. */
   cost: Float64Array;
   afterCost: Float64Array;
+  /** Index of a line of the rate card. */
+  rate: Uint16Array;
   due: Float64Array;
   language: Uint8Array;
   languages: string[];
@@ -50,6 +52,7 @@ export interface Plan {
   spilled: number;
   links: DummyLink[];
   copies: Copy[];
+  rates: readonly Rate[];
   /** People that a remark speaks of, by its step, each step with why. */
   hinted: ReadonlyMap<string, { why: string; people: readonly PlanPerson[] }>;
   /** The same texts begun at another moment: new due times, or undefined when that changes more than the times. */
@@ -63,7 +66,6 @@ export interface PlanAsked {
   sender: PlanSender | null;
   writer: Writer;
   when: When;
-  price: (number: string) => number | undefined;
   rates: readonly Rate[];
   balance: number;
   reach: Reach<PlanPerson>;

@@ -4,7 +4,6 @@ import { EMPTY_DRAFT, type Draft } from './draft';
 import type { PlanCodes } from './codes';
 import type { History } from './history';
 import { makePlan } from './make';
-import { pricer } from './money';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
 import type { Plan } from './plan';
 import { decideReach } from './reach';
@@ -85,7 +84,6 @@ export function planFor(
     codes: around.codes,
     history: around.history,
     when: resolveWhen(draft, workspace, now, book),
-    price: pricer(RATES),
     rates: RATES,
     balance: 1_000_000_000,
     reach: decideReach(people, {

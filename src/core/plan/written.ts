@@ -1,6 +1,7 @@
 import { measure } from '../text/measure';
 import { forcing, type Forcing } from '../text/plain-replacements';
 import type { Groups } from './groups';
+import { NO_RATE, rateOf } from './destinations';
 import type { PlanPerson } from './person';
 import type { PlanAsked, PlanTexts } from './plan';
 import type { Starts } from './starts';
@@ -19,6 +20,8 @@ export interface Written {
   fell: Uint8Array;
   language: Uint8Array;
   price: Float64Array;
+  /** Index of a line of the rate card. */
+  rate: Uint16Array;
   /** The words themselves, up to so many people that they may be kept. */
   texts: string[] | undefined;
   /** For each group, the day of sending that its words were written with. */
@@ -37,7 +40,8 @@ export interface Written {
 
 /** Language, words and parts of everyone; the day of sending is that of the first hour they may get it. */
 export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups: Groups, starts: Starts): Written {
-  const { workspace, writer, book, price } = asked;
+  const { workspace, writer, book, rates } = asked;
+  const rateFor = rateOf(rates);
   const n = people.length;
   const written: Written = {
     parts: new Uint8Array(n),
@@ -47,6 +51,7 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     fell: new Uint8Array(n),
     language: new Uint8Array(n),
     price: new Float64Array(n),
+    rate: new Uint16Array(n),
     texts: n <= MOST_TEXTS_KEPT ? new Array<string>(n) : undefined,
     days: groups.rules.map(
       (rule, g) => wallClock(book.next(rule, starts.of[g])?.from ?? starts.of[g], groups.zones[g].zone).date,
@@ -77,9 +82,11 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
       else written.missing.set(name, [person]);
     }
     if (fell) written.fell[i] = 1;
-    const perPart = price(number);
-    if (perPart === undefined) written.unpriced.add(number);
-    written.price[i] = perPart ?? 0;
+    const rate = rateFor(number);
+    if (rate === NO_RATE) written.unpriced.add(number);
+    const perPart = rate === NO_RATE ? 0 : rates[rate].price_micro;
+    written.rate[i] = rate;
+    written.price[i] = perPart;
     const measured = note(written, i, text);
     const worded = writer.wordedIn(language);
     const forced = plainly.get(worded);
@@ -87,9 +94,9 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
       const more = measured - measure(withoutForced(text, forced)).parts;
       written.extendedByWords += 1;
       const of = written.extraIn.get(worded) ?? { parts: 0, cost: 0 };
-      written.extraIn.set(worded, { parts: of.parts + more, cost: of.cost + more * (perPart ?? 0) });
+      written.extraIn.set(worded, { parts: of.parts + more, cost: of.cost + more * perPart });
       written.extra.parts += more;
-      written.extra.cost += more * (perPart ?? 0);
+      written.extra.cost += more * perPart;
     }
   }
   return written;
@@ -169,6 +176,7 @@ export function keepTimely(
     fell: pick(written.fell, new Uint8Array(kept.length)),
     cost: Float64Array.from(kept, (i, k) => written.price[i] * parts[k]),
     afterCost: Float64Array.from(kept, (i, k) => written.price[i] * after[k]),
+    rate: pick(written.rate, new Uint16Array(kept.length)),
     due: Float64Array.from(kept, (i) => due[i]),
     language,
     languages: workspace.languages,

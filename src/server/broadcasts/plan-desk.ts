@@ -10,7 +10,6 @@ import type { DummyLink } from '../../core/plan/links';
 import type { Rate } from '../../core/plan/destinations';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
-import { pricer } from '../../core/plan/money';
 import type { PlanCodes } from '../../core/plan/codes';
 import type { Copy, DeskNumber } from '../../core/plan/copies';
 import { withBalance } from '../../core/plan/balance';
@@ -374,7 +373,6 @@ export class PlanDesk {
       desk: around.desk,
       history: await this.historyOf(holder, now),
       when: resolveWhen(draft, workspace, now, this.book),
-      price: pricer(around.rates),
       rates: around.rates,
       balance: await balanceMicro(this.db),
       ...audience,

@@ -1,5 +1,4 @@
 import { fold } from '../../core/people/fold';
-import { rateOf } from '../../core/plan/destinations';
 import type { PlanPerson } from '../../core/plan/person';
 import type { Plan } from '../../core/plan/plan';
 import { reasonWords } from '../../core/plan/differences';
@@ -23,8 +22,8 @@ export function pick(plan: Plan, which: string, zone: string): number[] {
     default:
       if (which.startsWith('parts_')) return all.filter((i) => texts.parts[i] === Number(which.slice('parts_'.length)));
       if (which.startsWith('to_')) {
-        const of = rateOf(plan.summary.destinations.map(({ prefix, name }) => ({ prefix, destination: name, price_micro: 0 })));
-        return all.filter((i) => of(texts.people[i].number ?? '')?.prefix === which.slice('to_'.length));
+        const line = plan.rates.findIndex(({ prefix }) => prefix === which.slice('to_'.length));
+        return all.filter((i) => texts.rate[i] === line);
       }
       return all.filter((i) => texts.languages[texts.language[i]] === which);
   }

@@ -1,7 +1,7 @@
 import { measure } from '../text/measure';
 import { dummyCode } from './codes';
 import { NO_RATE, rateOf, type Rate } from './destinations';
-import type { PlanTexts } from './plan';
+import type { PlanTexts } from './texts';
 
 /** A number of the desk that gets a copy of every broadcast. */
 export interface DeskNumber {

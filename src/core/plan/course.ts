@@ -1,6 +1,6 @@
 import type { PlanSummary } from '../api/plan';
 import { iso } from '../clock';
-import type { PlanTexts } from './plan';
+import type { PlanTexts } from './texts';
 import { wallClock } from './zones';
 
 /** Steps that a course may have, seconds; and how many of them are drawn at most. */

@@ -1,5 +1,5 @@
 import type { PlanSummary } from '../api/plan';
-import type { PlanTexts } from './plan';
+import type { PlanTexts } from './texts';
 
 /** A line of the rate card. */
 export interface Rate {

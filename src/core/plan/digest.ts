@@ -1,7 +1,8 @@
 import type { Copy } from './copies';
 import { linksOf } from './links';
 import type { Repeats } from './repeats';
-import type { PlanAsked, PlanTexts } from './plan';
+import type { PlanAsked } from './plan';
+import type { PlanTexts } from './texts';
 
 const repeatsKey = ({ every, n, days, on, times, until, skip, extra, wait }: Repeats) => [
   every,

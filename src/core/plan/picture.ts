@@ -1,7 +1,7 @@
 import type { PlanSummary, ProofText } from '../api/plan';
 import { iso } from '../clock';
 import { wallClock } from './zones';
-import type { PlanTexts } from './plan';
+import type { PlanTexts } from './texts';
 
 /** Zones that show the same wall clock then are one row, under the name most people there have. */
 export function zonesOf(texts: PlanTexts, workspaceZone: string): PlanSummary['zones'] {

@@ -1,7 +1,8 @@
 import type { PlanSummary } from '../api/plan';
 import { MOST_PARTS } from '../text/measure';
 import type { Groups } from './groups';
-import type { PlanAsked, PlanTexts } from './plan';
+import type { PlanAsked } from './plan';
+import type { PlanTexts } from './texts';
 import type { Starts } from './starts';
 import type { Written } from './written';
 

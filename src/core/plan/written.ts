@@ -3,7 +3,8 @@ import { forcing, type Forcing } from '../text/plain-replacements';
 import type { Groups } from './groups';
 import { NO_RATE, rateOf } from './destinations';
 import type { PlanPerson } from './person';
-import type { PlanAsked, PlanTexts } from './plan';
+import type { PlanAsked } from './plan';
+import type { PlanTexts } from './texts';
 import type { Starts } from './starts';
 import { wallClock } from './zones';
 

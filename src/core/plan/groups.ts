@@ -13,8 +13,22 @@ export interface Groups {
   zones: { zone: string; people: number }[];
 }
 
+/** Kept while the people are, by what else they depend on: with most plans only the words change. */
+const made = new WeakMap<readonly PlanPerson[], { key: string; groups: Groups }>();
+
 /** Recipients by the hours that hold for them, in the order given. */
 export function groupsOf(asked: PlanAsked, people: readonly PlanPerson[]): Groups {
+  const { workspace, draft } = asked;
+  const hours = [draft.allowed ?? null, draft.urgent !== undefined && draft.purpose === 'service'];
+  const key = JSON.stringify([workspace.zone, workspace.quiet_from, workspace.quiet_to, ...hours]);
+  const before = made.get(people);
+  if (before?.key === key) return before.groups;
+  const groups = groupPeople(asked, people);
+  made.set(people, { key, groups });
+  return groups;
+}
+
+function groupPeople(asked: PlanAsked, people: readonly PlanPerson[]): Groups {
   const { workspace, draft } = asked;
   const groups: Groups = { of: new Uint32Array(people.length), rules: [], zones: [] };
   const known = new Map<readonly string[], Map<string, number>>();

@@ -35,17 +35,17 @@ function hashOrder(number: string): number {
  */
 export function makePlan(asked: PlanAsked): Plan {
   const { draft, workspace, writer, reach, book } = asked;
-  const ordered = inOrder(reach.willGet);
-  const groups = groupsOf(asked, ordered);
+  const recipients = inOrder(reach.willGet);
+  const groups = groupsOf(asked, recipients);
   const starts = startsOf(draft, asked.when, groups.zones, asked.now, workspace.hours);
-  const pace = paceOf(draft, workspace.zone, starts.base, ordered.length);
+  const pace = paceOf(draft, workspace.zone, starts.base, recipients.length);
   const when = {
     ...asked.when,
     base: starts.base,
     notAfter: starts.notAfter,
     wrong: [...asked.when.wrong, ...starts.wrong, ...(pace.wrong ? [{ message: pace.wrong }] : [])],
   };
-  const written = writeAll(asked, ordered, groups, starts);
+  const written = writeAll(asked, recipients, groups, starts);
   const onTheLine = partsOnTheLine(written);
   const { due, busy } = makeTimetable({
     base: when.base,
@@ -60,7 +60,7 @@ export function makePlan(asked: PlanAsked): Plan {
     book,
   });
   const dropped: Plan['dropped'] = { ...reach.dropped, too_late: [] };
-  const texts = keepTimely(asked, ordered, written, groups, due, dropped.too_late);
+  const texts = keepTimely(asked, recipients, written, groups, due, dropped.too_late);
   const sums = sumUp(asked, texts, groups, starts);
   const languages = languagesOf(asked, texts, written);
   const hash = asked.hash();
@@ -180,10 +180,10 @@ export function makePlan(asked: PlanAsked): Plan {
       groupOf: groups.of,
       parts: onTheLine,
       busy: asked.busy,
-      perText: paceOf(draft, workspace.zone, base, ordered.length).perText,
+      perText: paceOf(draft, workspace.zone, base, recipients.length).perText,
       book,
     });
-    if (laid.due.some(Number.isNaN) !== due.some(Number.isNaN) || texts.count !== ordered.length) return undefined;
+    if (laid.due.some(Number.isNaN) !== due.some(Number.isNaN) || texts.count !== recipients.length) return undefined;
     if (writer.compiled.dated)
       for (let i = 0; i < texts.count; i += 1) {
         const zone = groups.zones[groups.of[i]].zone;
@@ -216,10 +216,16 @@ function hintedPeople({ writer }: PlanAsked, texts: Plan['texts'], written: Writ
   ]);
 }
 
-function inOrder(people: readonly PlanPerson[]): PlanPerson[] {
+/** While an audience is kept, so is its order: only the words of a draft change with most plans. */
+const ordered = new WeakMap<readonly PlanPerson[], PlanPerson[]>();
+function inOrder(people: readonly PlanPerson[]): readonly PlanPerson[] {
+  const known = ordered.get(people);
+  if (known) return known;
   const keys = new Float64Array(people.length);
   // hash and position in one number: sorted natively, and stable
   for (let i = 0; i < people.length; i += 1) keys[i] = hashOrder(people[i].number ?? '') * 2 ** 21 + i;
   keys.sort();
-  return Array.from(keys, (key) => people[key % 2 ** 21]);
+  const sorted = Array.from(keys, (key) => people[key % 2 ** 21]);
+  ordered.set(people, sorted);
+  return sorted;
 }

@@ -106,6 +106,7 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
 /** Codes go to those whose words have one, in the order of going; all or none, since what is not exact for one is for nobody. */
 function codesFor(asked: PlanAsked, people: readonly PlanPerson[]): Pick<Written, 'needed' | 'codes'> {
   const { writer, codes } = asked;
+  if (!writer.compiled.fields.includes('code')) return { needed: 0, codes: undefined };
   const given = new Map<string, boolean>();
   const gets = people.map((person) => {
     const language = writer.languageOf(person);
@@ -159,29 +160,42 @@ export function keepTimely(
     if (day !== first)
       note(written, i, writer.write(people[i], workspace.languages[written.language[i]], day, written.codes?.[i]).text);
   }
-  const pick = <T extends Uint8Array | Uint16Array>(from: T, made: T): T => {
-    kept.forEach((i, k) => (made[k] = from[i]));
-    return made;
+  // mostly nobody is late, and the columns stand as they are
+  const all = kept.length === people.length;
+  const pick = <T extends Uint8Array | Uint16Array | Uint32Array | Float64Array>(from: T, made: () => T): T => {
+    if (all) return from;
+    const picked = made();
+    for (let k = 0; k < kept.length; k += 1) picked[k] = from[kept[k]];
+    return picked;
   };
-  const chosen = kept.length === people.length ? people : kept.map((i) => people[i]);
-  const parts = pick(written.parts, new Uint8Array(kept.length));
-  const language = pick(written.language, new Uint8Array(kept.length));
-  const after = Uint8Array.from(language, (each) => written.after[each]);
+  const n = kept.length;
+  const chosen = all ? people : kept.map((i) => people[i]);
+  const parts = pick(written.parts, () => new Uint8Array(n));
+  const language = pick(written.language, () => new Uint8Array(n));
+  const price = pick(written.price, () => new Float64Array(n));
+  const after = new Uint8Array(n);
+  const cost = new Float64Array(n);
+  const afterCost = new Float64Array(n);
+  for (let k = 0; k < n; k += 1) {
+    after[k] = written.after[language[k]];
+    cost[k] = price[k] * parts[k];
+    afterCost[k] = price[k] * after[k];
+  }
   return {
-    count: kept.length,
+    count: n,
     people: [...chosen],
     parts,
     after,
-    units: pick(written.units, new Uint16Array(kept.length)),
-    extended: pick(written.extended, new Uint8Array(kept.length)),
-    fell: pick(written.fell, new Uint8Array(kept.length)),
-    cost: Float64Array.from(kept, (i, k) => written.price[i] * parts[k]),
-    afterCost: Float64Array.from(kept, (i, k) => written.price[i] * after[k]),
-    rate: pick(written.rate, new Uint16Array(kept.length)),
-    due: Float64Array.from(kept, (i) => due[i]),
+    units: pick(written.units, () => new Uint16Array(n)),
+    extended: pick(written.extended, () => new Uint8Array(n)),
+    fell: pick(written.fell, () => new Uint8Array(n)),
+    cost,
+    afterCost,
+    rate: pick(written.rate, () => new Uint16Array(n)),
+    due: pick(due, () => new Float64Array(n)),
     language,
     languages: workspace.languages,
-    group: Uint32Array.from(kept, (i) => groups.of[i]),
+    group: pick(groups.of, () => new Uint32Array(n)),
     write: (k) =>
       written.texts?.[kept[k]] ??
       writer.write(

@@ -10,6 +10,7 @@ import { line, queue } from './line';
 import { hostile } from './hostile';
 import { files, imports, million, millionRows } from './people';
 import { sheet } from './sheet';
+import { dueTimes } from './due-times';
 import { calledOff, millionPlan, plans } from './plans';
 import { screens } from './screens';
 
@@ -143,6 +144,7 @@ for (const [name, run] of Object.entries({
   queue,
   plans,
   sheet,
+  dueTimes,
   calledOff,
   million,
   millionPlan,

@@ -18,7 +18,7 @@ interface Queue {
   rule: HoursRule;
   key: string;
   /** Positions of its recipients, in order, and how many have their time. */
-  members: number[];
+  members: Uint32Array;
   next: number;
   opens: number;
   closes: number;
@@ -55,8 +55,15 @@ export function makeTimetable(asked: {
   const taken = asked.busy ?? [];
   const perPart = 1000 / rate;
   const perText = asked.perText ?? 0;
-  const queues = rules.map((rule): Queue => ({ rule, key: hoursKey(rule), members: [], next: 0, opens: 0, closes: 0 }));
-  for (let i = 0; i < groupOf.length; i += 1) queues[groupOf[i]].members.push(i);
+  const members = membersOf(groupOf, rules.length);
+  const queues = rules.map((rule, g): Queue => ({
+    rule,
+    key: hoursKey(rule),
+    members: members[g],
+    next: 0,
+    opens: 0,
+    closes: 0,
+  }));
   const open = new Heap<Queue>((queue) => queue.members[queue.next]);
   const shut = new Heap<Queue>((queue) => queue.opens);
   // the last seconds before hours close are kept free: nobody begins what cannot be delivered
@@ -109,6 +116,17 @@ export function makeTimetable(asked: {
     else open.sink();
   }
   return { due, busy: coarser(busy) };
+}
+
+/** Positions by group, in order: counted first, so that each group is one piece of one array. */
+function membersOf(groupOf: ArrayLike<number>, groups: number): Uint32Array[] {
+  const ends = new Uint32Array(groups + 1);
+  for (let i = 0; i < groupOf.length; i += 1) ends[groupOf[i] + 1] += 1;
+  for (let g = 0; g < groups; g += 1) ends[g + 1] += ends[g];
+  const all = new Uint32Array(groupOf.length);
+  const next = ends.slice();
+  for (let i = 0; i < groupOf.length; i += 1) all[next[groupOf[i]]++] = i;
+  return Array.from({ length: groups }, (_, g) => all.subarray(ends[g], ends[g + 1]));
 }
 
 /** The narrowest gaps are closed until there are few enough stretches to keep with a run. */
@@ -169,14 +187,25 @@ class Heap<T> {
   }
   sink(): void {
     const { items, rank } = this;
+    const sinking = items[0];
+    const own = rank(sinking);
     let i = 0;
     for (;;) {
-      const left = 2 * i + 1;
-      if (left >= items.length) return;
-      const least = left + 1 < items.length && rank(items[left + 1]) < rank(items[left]) ? left + 1 : left;
-      if (rank(items[i]) <= rank(items[least])) return;
-      [items[i], items[least]] = [items[least], items[i]];
+      let least = 2 * i + 1;
+      if (least >= items.length) break;
+      let its = rank(items[least]);
+      if (least + 1 < items.length) {
+        const other = rank(items[least + 1]);
+        if (other < its) {
+          least += 1;
+          its = other;
+        }
+      }
+      if (own <= its) break;
+      // the gap moves down, and what sinks is put into it once
+      items[i] = items[least];
       i = least;
     }
+    items[i] = sinking;
   }
 }

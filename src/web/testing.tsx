@@ -77,6 +77,8 @@ export function serve(answers: Record<string, unknown>): { asked: { call: string
     const answer: unknown = typeof given === 'function' ? (given as () => unknown)() : given;
     // a broken line
     if (answer instanceof TypeError) return Promise.reject(answer);
+    // one that takes its time
+    if (answer instanceof Promise) return answer.then((later: unknown) => new Response(JSON.stringify(later)));
     const refused = answer instanceof Response;
     return Promise.resolve(refused ? answer.clone() : new Response(JSON.stringify(answer)));
   });

@@ -11,6 +11,8 @@ export interface DeskNumber {
 
 /** A copy as it goes: the words of the first recipient, with what stands for a code in the place of theirs. */
 export interface Copy extends DeskNumber {
+  /** Whose words they are, where that is somebody in the address book. */
+  of: number | null;
   /** With a dummy in the place of a personal link; each copy gets links of its own, which count for nobody. */
   text: string;
   extended: boolean;
@@ -29,6 +31,7 @@ export function copiesOf(desk: readonly DeskNumber[], texts: PlanTexts, first: n
   if (desk.length === 0 || texts.count === 0 || first === null) return [];
   const wanted = new Map(desk.map((each) => [each.number, each]));
   for (const { number } of texts.people) if (number !== null) wanted.delete(number);
+  const [model] = texts.people;
   const code = texts.code(0);
   const words = texts.write(0);
   const text = code === null ? words : words.replaceAll(code, dummyCode(code));
@@ -37,6 +40,16 @@ export function copiesOf(desk: readonly DeskNumber[], texts: PlanTexts, first: n
     const rate = rateOf(rates)(each.number);
     return rate === NO_RATE
       ? []
-      : [{ ...each, text, extended: alphabet === 'ucs2', parts, cost: rates[rate].price_micro * parts, due: first }];
+      : [
+          {
+            ...each,
+            of: model.known ? model.id : null,
+            text,
+            extended: alphabet === 'ucs2',
+            parts,
+            cost: rates[rate].price_micro * parts,
+            due: first,
+          },
+        ];
   });
 }

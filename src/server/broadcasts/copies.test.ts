@@ -3,8 +3,10 @@ import { iso } from '../../core/clock';
 import { holderOf, reserveCodes } from '../codes/code-store';
 import type { Db } from '../db/db';
 import { ENGINES } from '../db/testing/engines';
+import { callOff, dismantle } from '../engine/sweep';
 import { NOW } from '../engine/testing/world';
 import { Problem } from '../http/problem';
+import { erasePerson } from '../people/erase';
 import { localPlans } from './plan-thread';
 import { pressAndStore, presser, world } from './testing';
 
@@ -56,6 +58,35 @@ describe.each(ENGINES)('copies for the desk on %s', (engine) => {
     expect(
       (await db.query(`SELECT sum(amount_micro)::bigint AS held FROM balance_entry WHERE run_id = $1`, [run_id])).rows,
     ).toEqual([{ held: -4 * 7500 }]);
+  });
+
+  test('taken back, nothing of them is left; and whoever is erased is erased there, too', async () => {
+    const { db, draft } = await world(engine, {
+      words: '{given_name or "neighbor"}, Ottermere Ferry: {link map}',
+      links: [{ name: 'map', address: 'https://example.org/m' }],
+    });
+    await tester(db, 'Desk', '+12075550190', true);
+    const plans = localPlans(db);
+    const go = async (pressId: string, version: number) => {
+      const { digest } = await plans.summary(draft, NOW, holderOf(1));
+      return (await pressAndStore(presser(db, NOW, plans), { broadcastId: 1, version, digest, pressId }, asked)).run_id;
+    };
+    const first = await go('copies-3', 1);
+    expect((await db.query(`SELECT 1 FROM link WHERE run_id IS NULL`)).rowCount).toBe(1);
+    await callOff(db, first, 'draft', iso(NOW));
+    await dismantle(db, first);
+    for (const table of ['link', 'outbound', 'line_queue']) expect((await db.query(`SELECT 1 FROM ${table}`)).rowCount).toBe(0);
+
+    await go('copies-4', 2);
+    const copy = async () =>
+      (
+        await db.query<{ body: string; state: string; copy_of: number }>(
+          `SELECT body, state, copy_of FROM outbound WHERE kind = 'copy'`,
+        )
+      ).rows[0];
+    const { copy_of } = await copy();
+    await db.transaction((tx) => erasePerson(tx, copy_of, iso(NOW)));
+    expect(await copy()).toMatchObject({ body: '', state: 'not_sent' });
   });
 
   test('somebody who is to get one since the last look is a difference: nothing goes', async () => {

@@ -82,8 +82,9 @@ async function storeCopies(bulk: Db, now: number, runId: number, plan: OpenedPla
       queueId,
       null,
       null,
+      copy.of,
     ]);
-    await tx.copyIn('outbound', OUTBOUND, [texts]);
+    await tx.copyIn('outbound', [...OUTBOUND, 'copy_of'], [texts]);
     if (links.length > 0) await tx.copyIn('link', LINK, [links]);
     const parts = plan.copies.reduce((sum, each) => sum + each.parts, 0);
     await tx.copyIn('line_queue', QUEUE, [[[queueId, runId, plan.summary.sender?.id, 2, iso(due), parts, ids]]]);

@@ -32,6 +32,17 @@ export async function removeByPerson(
   );
 }
 
+/** Copies for the desk that hold somebody's words. */
+export async function removeCopiesOf(db: Queryable, person: number, reason: string, now: string): Promise<number[]> {
+  return runsOf(
+    await db.query<{ run_id: number | null }>(
+      `UPDATE outbound SET state = 'not_sent', reason = $2, final_at = $3::timestamptz, open = 0, queue = NULL
+       WHERE copy_of = $1 AND state = 'planned' AND ${FREE} RETURNING run_id`,
+      [person, reason, now],
+    ),
+  );
+}
+
 function runsOf({ rows }: { rows: { run_id: number | null }[] }): number[] {
   return [...new Set(rows.flatMap((row) => (row.run_id === null ? [] : [row.run_id])))];
 }

@@ -57,6 +57,11 @@ export async function sweepEnded(db: Db, now: number, alive: () => boolean): Pro
 export async function dismantle(db: Db, runId: number, alive: () => boolean = () => true): Promise<void> {
   const bulk = db.lane('bulk');
   const pace = new Pace(db, 200, 4000);
+  // links of copies count for no run
+  await bulk.query(
+    `DELETE FROM link WHERE run_id IS NULL AND outbound_id IN (SELECT id FROM outbound WHERE run_id = $1 AND kind = 'copy')`,
+    [runId],
+  );
   for (const [table, key] of [
     ['link', 'token'],
     ['outbound', 'id'],

@@ -1,7 +1,7 @@
 import { nanoid } from 'nanoid';
 import type { Db, Tx } from '../db/db';
 import { Pace } from '../db/pace';
-import { removeByPerson } from '../engine/removals';
+import { removeByPerson, removeCopiesOf } from '../engine/removals';
 
 /** Digits of a number that are looked for in the cells of files; fewer would find others. */
 const DIGITS = 9;
@@ -29,6 +29,9 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
     [id, nobody],
   );
   await tx.query(`UPDATE outbound SET body = '' WHERE person_id = $1 AND open = 0`, [id]);
+  // a copy that is on its way goes; one that has not begun does not, and none keeps their words
+  runs.push(...(await removeCopiesOf(tx, id, 'erased', at)));
+  await tx.query(`UPDATE outbound SET body = '' WHERE copy_of = $1 AND open = 0`, [id]);
   const ids = closed.map((row) => row.id);
   await tx.query(`UPDATE outbound_part SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);

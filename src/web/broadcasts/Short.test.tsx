@@ -86,6 +86,19 @@ test.each<[string, Partial<Draft>, Partial<PlanSummary>]>([
   await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/32/last-look'));
 });
 
+test('texts of before are not sent from: until those of the plan that is shown are there, nothing can be pressed', async () => {
+  let answer: (() => void) | undefined;
+  const { changed } = open();
+  await screen.findByText('Ana, it is off.');
+  // somebody is renamed: another plan, whose texts take their time
+  answers['POST /api/broadcasts/32/plan'] = { plan: planOf({ people: 2, parts: 2, cost_micro: 15_001 }), digest: 'e'.repeat(64) };
+  answers['POST /api/broadcasts/32/proofs'] = () => new Promise((resolve) => (answer = () => resolve({ total: 2, proofs: [] })));
+  await changed('people');
+  await waitFor(() => expect(answer).toBeDefined());
+  expect(screen.getByRole('button', { name: 'Send to 2 people now' })).toHaveProperty('disabled', true);
+  answer?.();
+});
+
 test('what must be fixed stands there, and nothing can be sent', async () => {
   open({}, { must_fix: [{ place: 'words', check: 'no words', message: 'There are no words yet.' }] });
   await screen.findByText('There are no words yet.');

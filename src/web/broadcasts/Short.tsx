@@ -160,13 +160,16 @@ function Ending({ id, state, draft }: { id: number; state: ReturnType<typeof use
   const navigate = useNavigate();
   const { plan, planning, digest } = state;
   const few = plan !== undefined && plan.people > 0 && plan.people <= A_DOZEN;
-  const texts = useQuery({
-    queryKey: ['texts of a short one', id, digest],
+  const asked = useQuery({
+    // of this very plan and these very words: others may stand there meanwhile, but nothing is sent from them
+    queryKey: ['texts of a short one', id, digest, draft],
     queryFn: () => ask(broadcasts.proofs, { params: { id }, body: { draft } }),
-    enabled: few,
+    enabled: few && !planning,
     placeholderData: (before) => before,
     gcTime: 20_000,
-  }).data?.proofs;
+  });
+  const texts = asked.data?.proofs;
+  const shown = asked.isSuccess && !asked.isPlaceholderData;
   const send = useAct(broadcasts.press);
   const { work, busy, error } = useWork();
   // one id for one press, however often the button is hit or the line breaks
@@ -275,7 +278,7 @@ function Ending({ id, state, draft }: { id: number; state: ReturnType<typeof use
               Last look
             </Button>
           ) : mayDo(account.role, 'send') ? (
-            <Button variant="go" disabled={busy || planning || plan.must_fix.length > 0 || texts === undefined} onClick={press}>
+            <Button variant="go" disabled={busy || planning || plan.must_fix.length > 0 || !shown} onClick={press}>
               Send to {people(plan.people)} now
             </Button>
           ) : (

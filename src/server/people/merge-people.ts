@@ -62,6 +62,7 @@ export async function mergePeople(
   await mergeConsent(tx, keepId, otherId, at, accountId);
   for (const table of ['outbound', 'inbound'])
     await tx.query(`UPDATE ${table} SET person_id = $1 WHERE person_id = $2`, [keepId, otherId]);
+  await tx.query(`UPDATE outbound SET copy_of = $1 WHERE copy_of = $2`, [keepId, otherId]);
   await tx.query(`DELETE FROM consent_event WHERE person_id = $1`, [otherId]);
   await tx.query(`DELETE FROM person WHERE id = $1`, [otherId]);
   await updatePeople(tx, [merged], await fieldTypes(tx), at);

@@ -55,6 +55,7 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
       problems.push({
         from: node.from,
         to: node.to,
+        unknown: node.name,
         message: isWriterField(node.name)
           ? `What stands for “${node.name}” is not said in your account. Say it there, or write it here.`
           : `There is no field “${node.name}”.`,

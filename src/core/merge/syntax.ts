@@ -37,6 +37,8 @@ export interface SyntaxProblem {
   to: number;
   /** One sentence. */
   message: string;
+  /** The name of a field that there is none of. */
+  unknown?: string;
 }
 
 const PLACEHOLDER =

@@ -124,3 +124,8 @@ test('what it costs by where it goes, the dearest first; a number of no line of 
     { prefix: '+1', name: 'United States, Canada', people: 2, parts: 2, cost_micro: 15_000 },
   ]);
 });
+
+test('a field that there is none of is one mistake, not also a value that people lack', () => {
+  const { must_fix } = planFor({ words: 'Ottermere: {given_nme}' }, [person(1)]).summary;
+  expect(must_fix.map(({ message }) => message)).toEqual(['There is no field “given_nme”.']);
+});

@@ -123,13 +123,16 @@ export const CHECKS: readonly Check[] = [
   {
     name: 'missing values',
     kind: 'must',
-    find: ({ missing }) =>
-      [...missing].map(([name, those]) => ({
-        place: 'words',
-        step: `missing_${name}`,
-        message: `${people(those.length, 'person has', 'people have')} no “${name}”. Add words to use instead: {${name} or "…"}.`,
-        fix: `{${name} or "…"}`,
-      })),
+    find: ({ missing, writer }) =>
+      // words to use instead do not help where there is no such field
+      [...missing]
+        .filter(([name]) => !writer.compiled.problems.some(({ unknown }) => unknown === name))
+        .map(([name, those]) => ({
+          place: 'words',
+          step: `missing_${name}`,
+          message: `${people(those.length, 'person has', 'people have')} no “${name}”. Add words to use instead: {${name} or "…"}.`,
+          fix: `{${name} or "…"}`,
+        })),
   },
   {
     name: 'too long',

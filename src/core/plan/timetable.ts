@@ -64,8 +64,9 @@ export function makeTimetable(asked: {
     opens: 0,
     closes: 0,
   }));
-  const open = new Heap<Queue>((queue) => queue.members[queue.next]);
-  const shut = new Heap<Queue>((queue) => queue.opens);
+  // who is open goes in the order of the recipients, who is shut opens in the order of their hours
+  const open = new Heap<Queue>();
+  const shut = new Heap<Queue>();
   // the last seconds before hours close are kept free: nobody begins what cannot be delivered
   const until = (closes: number) => closes - LEAST_VALIDITY;
   const reopen = (queue: Queue, at: number): void => {
@@ -75,14 +76,17 @@ export function makeTimetable(asked: {
     if (!stretch || stretch.from >= notAfter) return;
     queue.opens = stretch.from;
     queue.closes = until(stretch.until);
-    shut.push(queue);
+    shut.push(queue, queue.opens);
   };
   queues.forEach((queue, i) => reopen(queue, Math.max(base, asked.starts?.[i] ?? base)));
   const busy: Busy[] = [];
   let at = base;
   let nextBusy = 0;
   for (;;) {
-    while (shut.top !== undefined && shut.top.opens <= at) open.push(shut.pop());
+    while (shut.top !== undefined && shut.top.opens <= at) {
+      const queue = shut.pop();
+      open.push(queue, queue.members[queue.next]);
+    }
     if (open.top === undefined) {
       if (shut.top === undefined) break;
       at = Math.max(at, shut.top.opens);
@@ -113,7 +117,7 @@ export function makeTimetable(asked: {
     at = Math.max(end, at + perText);
     queue.next += 1;
     if (queue.next >= queue.members.length) open.pop();
-    else open.sink();
+    else open.sink(queue.members[queue.next]);
   }
   return { due, busy: coarser(busy) };
 }
@@ -157,55 +161,55 @@ export function mergeBusy(all: readonly Busy[]): Busy[] {
   return merged;
 }
 
-/** The least first, by a number that may change only for the top (then `sink`). */
+/** The least first, by a rank that may change only for the top (`sink`); ranks stand beside the items, so that comparing is cheap. */
 class Heap<T> {
   private readonly items: T[] = [];
-  constructor(private readonly rank: (item: T) => number) {}
+  private readonly ranks: number[] = [];
   get top(): T | undefined {
     return this.items[0];
   }
-  push(item: T): void {
-    const { items, rank } = this;
+  push(item: T, rank: number): void {
+    const { items, ranks } = this;
+    let i = items.length;
     items.push(item);
-    let i = items.length - 1;
+    ranks.push(rank);
     while (i > 0) {
       const up = (i - 1) >> 1;
-      if (rank(items[up]) <= rank(items[i])) break;
-      [items[up], items[i]] = [items[i], items[up]];
+      if (ranks[up] <= rank) break;
+      items[i] = items[up];
+      ranks[i] = ranks[up];
       i = up;
     }
+    items[i] = item;
+    ranks[i] = rank;
   }
   pop(): T {
-    const { items } = this;
+    const { items, ranks } = this;
     const [top] = items;
     const last = items.pop() as T;
+    const rank = ranks.pop() as number;
     if (items.length > 0) {
       items[0] = last;
-      this.sink();
+      this.sink(rank);
     }
     return top;
   }
-  sink(): void {
-    const { items, rank } = this;
+  sink(own: number): void {
+    const { items, ranks } = this;
+    const { length } = ranks;
     const sinking = items[0];
-    const own = rank(sinking);
     let i = 0;
     for (;;) {
       let least = 2 * i + 1;
-      if (least >= items.length) break;
-      let its = rank(items[least]);
-      if (least + 1 < items.length) {
-        const other = rank(items[least + 1]);
-        if (other < its) {
-          least += 1;
-          its = other;
-        }
-      }
-      if (own <= its) break;
+      if (least >= length) break;
+      if (least + 1 < length && ranks[least + 1] < ranks[least]) least += 1;
+      if (own <= ranks[least]) break;
       // the gap moves down, and what sinks is put into it once
       items[i] = items[least];
+      ranks[i] = ranks[least];
       i = least;
     }
     items[i] = sinking;
+    ranks[i] = own;
   }
 }

@@ -127,9 +127,14 @@ export async function plans(): Promise<void> {
       await new Promise((resolve) => setTimeout(resolve, 20));
     }
   })();
+  // the thread has been running since the server was started; what is cold is that nobody's data is in it
+  await plans.summary({ ...draft, to: [] }, clock.now());
   const cold = await timed(() => plans.summary(draft, clock.now()));
-  const other = { ...draft, words: '{given_name or "neighbor"}: Kittiwake leaves at 7:40 AM. Ottermere Ferry' };
-  const warm = await timed(() => plans.summary(other, clock.now()));
+  let warm = Infinity;
+  for (const at of ['7:40', '8:10', '8:40', '9:10', '9:40']) {
+    const other = { ...draft, words: `{given_name or "neighbor"}: Kittiwake leaves at ${at} AM. Ottermere Ferry` };
+    warm = Math.min(warm, await timed(() => plans.summary(other, clock.now())));
+  }
   // the press, and the same rows into the same tables (keys, indexes, checks and counters) as of another run: by turns, the best of each
   let pressed = Infinity;
   let copied = Infinity;

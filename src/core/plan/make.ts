@@ -6,7 +6,7 @@ import { destinationsOf } from './destinations';
 import { digestOf } from './digest';
 import { groupsOf } from './groups';
 import { LATELY_DAYS, MUCH } from './history';
-import { languagesOf, sumUp } from './sums';
+import { languagesOf, sumUp, WAITS } from './sums';
 import { keepTimely, partsOnTheLine, writeAll, type Written } from './written';
 import type { Plan, PlanAsked } from './plan';
 import type { PlanPerson } from './person';
@@ -167,7 +167,7 @@ export function makePlan(asked: PlanAsked): Plan {
     links: writer.links,
     copies,
     rates: asked.rates,
-    hinted: hintedPeople(asked, texts, written, much),
+    hinted: hintedPeople(asked, texts, written, much, sums.waits),
     relay,
   };
 
@@ -204,7 +204,13 @@ function textedMuch(history: PlanAsked['history'], texts: Plan['texts']): PlanPe
 }
 
 /** Those that the remarks speak of, by step. */
-function hintedPeople({ writer }: PlanAsked, texts: Plan['texts'], written: Written, much: PlanPerson[]): Plan['hinted'] {
+function hintedPeople(
+  { writer }: PlanAsked,
+  texts: Plan['texts'],
+  written: Written,
+  much: PlanPerson[],
+  waits: Uint8Array,
+): Plan['hinted'] {
   const unworded = texts.people.filter((_, i) => {
     const language = texts.languages[texts.language[i]];
     return writer.wordedIn(language) !== language;
@@ -212,6 +218,14 @@ function hintedPeople({ writer }: PlanAsked, texts: Plan['texts'], written: Writ
   return new Map<string, { why: string; people: PlanPerson[] }>([
     ...[...written.missing].map(([name, people]) => [`missing_${name}`, { why: `has no “${name}”`, people }] as const),
     ['unworded', { why: 'gets the words of another language', people: unworded }] as const,
+    ['quiet', { why: 'waits until quiet hours end', people: texts.people.filter((_, i) => waits[i] === WAITS.hours) }] as const,
+    [
+      'spilled',
+      {
+        why: 'waits for the sender, until after quiet hours',
+        people: texts.people.filter((_, i) => waits[i] === WAITS.line),
+      },
+    ] as const,
     ['texted_much', { why: `had ${MUCH} texts or more in the last ${LATELY_DAYS} days`, people: much }] as const,
   ]);
 }

@@ -36,7 +36,7 @@ export interface ReadinessFacts {
   missing: ReadonlyMap<string, readonly unknown[]>;
   tooLong: number;
   unpriced: ReadonlySet<string>;
-  /** Of those who get it, how many later than an hour after the start because of their hours. */
+  /** Of those who get it, how many later than an hour after the start because their hours are shut then. */
   delayed: number;
   /** People who wait for a later window because the sender's line cannot take all in the first. */
   spilled: number;
@@ -342,7 +342,7 @@ export const CHECKS: readonly Check[] = [
       one(spilled > 0, 'when', () => {
         const at = last === null ? undefined : wallClock(last, workspace.zone);
         return `${sender?.name ?? 'The sender'} takes ${sender?.parts_per_second ?? 1} ${sender?.parts_per_second === 1 ? 'part' : 'parts'} a second, so ${people(spilled, 'person does', 'people do')} not get it before quiet hours. They get it when those end${at ? `, the last ${shownMoment(at, workspace.hours)}` : ''}.`;
-      }),
+      }).map((each) => ({ ...each, step: 'spilled' })),
   },
   {
     name: 'not evenly by then',
@@ -358,13 +358,13 @@ export const CHECKS: readonly Check[] = [
   {
     name: 'quiet hours',
     kind: 'hint',
-    find: ({ delayed, spilled }) =>
+    find: ({ delayed }) =>
       one(
-        delayed - spilled > 0,
+        delayed > 0,
         'when',
         () =>
-          `${people(delayed - spilled, 'person is', 'people are')} in quiet hours then and ${delayed - spilled === 1 ? 'gets' : 'get'} it when they end.`,
-      ),
+          `${people(delayed, 'person is', 'people are')} in quiet hours then and ${delayed === 1 ? 'gets' : 'get'} it when they end.`,
+      ).map((each) => ({ ...each, step: 'quiet' })),
   },
 ];
 

@@ -30,6 +30,9 @@ export function languagesOf({ workspace, writer }: PlanAsked, texts: PlanTexts, 
   return rows;
 }
 
+/** Why a text goes more than an hour after its start: its hours are shut, or the line is full until they are. */
+export const WAITS = { not: 0, hours: 1, line: 2 } as const;
+
 /** Parts, cost, times and lengths over everyone who gets it. */
 export function sumUp(asked: PlanAsked, texts: PlanTexts, groups: Groups, starts: Starts) {
   const sums = {
@@ -42,6 +45,8 @@ export function sumUp(asked: PlanAsked, texts: PlanTexts, groups: Groups, starts
     tooLong: 0,
     delayed: 0,
     spilled: 0,
+    /** By text, one of `WAITS`. */
+    waits: new Uint8Array(texts.count),
     first: null as number | null,
     last: null as number | null,
     usualUnits: undefined as number | undefined,
@@ -63,8 +68,13 @@ export function sumUp(asked: PlanAsked, texts: PlanTexts, groups: Groups, starts
     const base = starts.of[texts.group[i]];
     if (due - base > 3_600_000) {
       const stretch = closes[texts.group[i]];
-      if (stretch && due >= stretch.until) sums.spilled += 1;
-      if (stretch && (due >= stretch.until || stretch.from - base > 3_600_000)) sums.delayed += 1;
+      if (stretch && due >= stretch.until) {
+        sums.spilled += 1;
+        sums.waits[i] = WAITS.line;
+      } else if (stretch && stretch.from - base > 3_600_000) {
+        sums.delayed += 1;
+        sums.waits[i] = WAITS.hours;
+      }
     }
     if (sums.first === null || due < sums.first) sums.first = due;
     if (sums.last === null || due > sums.last) sums.last = due;

@@ -1,37 +1,31 @@
 import { createHash } from 'node:crypto';
 import type { PlanSummary, ProofText } from '../../core/api/plan';
-import { looksAtActivity, type Condition } from '../../core/audience/condition';
 import { HoursBook } from '../../core/gate/hours';
-import { BUILT_IN, type FieldType } from '../../core/merge/compile';
 import { fold } from '../../core/people/fold';
 import type { Draft } from '../../core/plan/draft';
 import type { History } from '../../core/plan/history';
 import type { DummyLink } from '../../core/plan/links';
-import type { Rate } from '../../core/plan/destinations';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
-import type { PlanCodes } from '../../core/plan/codes';
-import type { Copy, DeskNumber } from '../../core/plan/copies';
+import type { Copy } from '../../core/plan/copies';
 import { withBalance } from '../../core/plan/balance';
-import type { PlanSender, PlanWorkspace } from '../../core/plan/person';
 import { proofOf } from '../../core/plan/picture';
 import { rehearse, type PastFigures, type Rehearsal } from '../../core/plan/rehearsal';
-import { mergeBusy, type Busy } from '../../core/plan/timetable';
+import type { Busy } from '../../core/plan/timetable';
 import { nextRun } from '../../core/plan/upcoming';
 import { resolveWhen } from '../../core/plan/when';
 import { makeWriter, type Writer } from '../../core/plan/writer';
 import { wallClock } from '../../core/plan/zones';
 import type { Queryable } from '../db/db';
 import { balanceMicro } from '../engine/money';
-import { whoGetsCopies } from '../setup/tester-queries';
-import { broadcastOf, codesFor } from '../codes/code-store';
+import { broadcastOf } from '../codes/code-store';
 import { historyFor } from './history';
 import { pastFigures } from './past-figures';
 import { loadAudience, type Audience } from './audience-stage';
 import { Kept } from './load-people';
 import { byDue, span } from './plan-order';
+import { audienceVersion, busyOf, codesOf, planKey, surroundings, type Surroundings } from './plan-surroundings';
 import { nameOf, peopleOfStep, pick } from './plan-steps';
-import { outcomeVersion } from './named-by-run';
 import { fillingLists, goneSources } from './draft-sources';
 
 /** One page of the reach ledger. */
@@ -66,15 +60,6 @@ export type PlanRow = [
   code: string | null,
   language: string,
 ];
-
-interface Around {
-  version: string;
-  workspace: PlanWorkspace;
-  senders: PlanSender[];
-  types: Map<string, FieldType>;
-  rates: Rate[];
-  desk: DeskNumber[];
-}
 
 interface Known {
   key: string;
@@ -189,11 +174,11 @@ export class PlanDesk {
    * @param credit held already for what this takes the place of, micro
    */
   async open(asked: Draft, digest: string, now: number, holder = '', credit = 0): Promise<OpenedPlan> {
-    const around = await this.around();
+    const around = await surroundings(this.db);
     const draft = nextRun(asked, now, around.workspace.zone);
     const shown = this.plans.find((known) => known.plan.digest === digest);
-    const codes = await this.codesOf(draft, holder, now);
-    const key = await this.keyOf(draft, around, codes, now);
+    const codes = await codesOf(this.db, draft, holder, now);
+    const key = await planKey(this.db, draft, around, codes, now);
     let plan = shown?.key === key ? shown.plan : undefined;
     let { due, busy, spilled } = { due: plan?.texts.due, busy: plan?.busy ?? [], spilled: plan?.spilled ?? 0 };
     if (plan && draft.when.kind !== 'at') {
@@ -264,51 +249,6 @@ export class PlanDesk {
     return this.plans.find((known) => known.plan === plan)?.writer.aboutDependants ?? true;
   }
 
-  private async around(): Promise<Around> {
-    const version = (
-      await this.db.query<{ version: string }>(`SELECT count(*) || '-' || coalesce(max(id), 0) AS version FROM audience_change`)
-    ).rows[0].version;
-    const workspace = (
-      await this.db.query<PlanWorkspace>(
-        `SELECT name, zone, currency, languages, quiet_from, quiet_to, hours, public_address, opt_out_wording, opt_out_link_wording FROM workspace`,
-      )
-    ).rows[0];
-    const senders = (await this.db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second FROM sender ORDER BY id`))
-      .rows;
-    const rates = (await this.db.query<Rate>(`SELECT prefix, destination, price_micro FROM rate ORDER BY prefix`)).rows;
-    const { rows } = await this.db.query<{ slug: string; type: FieldType; about: string }>(
-      `SELECT slug, type, about FROM field_def ORDER BY about, slug`,
-    );
-    const types = new Map<string, FieldType>([
-      ...BUILT_IN.map((field): [string, FieldType] => [field.slug, field.type]),
-      ['ready_text', 'text'],
-      ['dependants.given_name', 'text'],
-      ['dependants.family_name', 'text'],
-      ...rows.map((row): [string, FieldType] =>
-        // of several dependants the values are joined, so whatever they are, together they are words
-        row.about === 'dependant' ? [`dependants.${row.slug}`, 'text'] : [row.slug, row.type],
-      ),
-    ]);
-    return { version, workspace, senders, rates, types, desk: await whoGetsCopies(this.db) };
-  }
-
-  /** Everything a plan depends on but the moment; equal keys are equal plans. */
-  private async keyOf(draft: Draft, around: Around, codes: PlanCodes | undefined, now: number): Promise<string> {
-    const { version, workspace, senders, rates, types, desk } = around;
-    return JSON.stringify([
-      draft,
-      await this.audienceVersion(draft, version),
-      workspace,
-      senders,
-      rates,
-      desk,
-      [...types],
-      wallClock(now, workspace.zone).date,
-      codes ? [codes.name, codes.free, codes.dummy, codes.reserved.length, codes.reserved[0], codes.reserved.at(-1)] : null,
-      await this.busyOf(draft.sender_id, now),
-    ]);
-  }
-
   /** What went before, asked anew only after a while: it is for hints. */
   private async historyOf(holder: string, now: number): Promise<History | undefined> {
     if (holder === '') return undefined;
@@ -317,42 +257,13 @@ export class PlanDesk {
     return this.history.known;
   }
 
-  /** The codes that this holder's broadcast may give, where its words give any. */
-  private async codesOf(draft: Draft, holder: string, now: number): Promise<PlanCodes | undefined> {
-    const list = draft.code_list_id ?? null;
-    const gives = [draft.words, ...Object.values(draft.translations ?? {})].some((words) => /\{\s*code\b/.test(words));
-    return list === null || !gives ? undefined : codesFor(this.db, list, holder, now);
-  }
-
-  /** The audience's version; a segment that looks at what was sent, clicked or answered moves with every moment. */
-  private async audienceVersion(draft: Draft, version: string): Promise<string> {
-    const segments = [...draft.to, ...draft.leave_out].flatMap((source) => (source.kind === 'segment' ? [source.id] : []));
-    const moving =
-      segments.length > 0 &&
-      (await this.db.query<{ rule: Condition }>(`SELECT rule FROM segment WHERE id = ANY ($1::bigint[])`, [segments])).rows.some(
-        (row) => looksAtActivity(row.rule),
-      );
-    const runs = [...draft.to, ...draft.leave_out].flatMap((source) => (source.kind === 'run' ? [source.id] : []));
-    const known = runs.length > 0 ? `${version} ${await outcomeVersion(this.db, runs)}` : version;
-    const asksOutcome = moving || [...draft.to, ...draft.leave_out].some((source) => source.kind === 'unreachable');
-    return asksOutcome ? `${known} ${(this.token += 1)}` : known;
-  }
-
-  private async busyOf(senderId: number | null, now: number): Promise<Busy[]> {
-    const { rows } = await this.db.query<{ busy: Busy[] }>(
-      `SELECT busy FROM run WHERE sender_id = $1 AND state IN ('planning', 'waiting', 'sending', 'paused') AND NOT called_off ORDER BY id`,
-      [senderId ?? 0],
-    );
-    return mergeBusy(rows.flatMap((row) => row.busy).filter((each) => each.until > now));
-  }
-
   /** The plan itself. @param sameFor how old a plan for a start at once may be, ms */
   async make(asked: Draft, now: number, sameFor = 0, holder = ''): Promise<{ plan: Plan; zone: string }> {
-    const around = await this.around();
+    const around = await surroundings(this.db);
     // of one that is repeated, the run that comes next
     const draft = nextRun(asked, now, around.workspace.zone);
-    const codes = await this.codesOf(draft, holder, now);
-    const key = await this.keyOf(draft, around, codes, now);
+    const codes = await codesOf(this.db, draft, holder, now);
+    const key = await planKey(this.db, draft, around, codes, now);
     const known = this.plans.find((each) => each.key === key);
     if (known && (draft.when.kind === 'at' ? known.plan.base > now : now - known.at <= sameFor))
       return { plan: known.plan, zone: around.workspace.zone };
@@ -378,7 +289,7 @@ export class PlanDesk {
       ...audience,
       gone: await goneSources(this.db, draft),
       filling: await fillingLists(this.db, draft),
-      busy: await this.busyOf(draft.sender_id, now),
+      busy: await busyOf(this.db, draft.sender_id, now),
       book: this.book,
       hash: () => createHash('sha256'),
     });
@@ -389,8 +300,13 @@ export class PlanDesk {
     return { plan, zone: workspace.zone };
   }
 
-  private async audience(draft: Draft, writer: Writer, around: Around, today: { day: string; zone: string }): Promise<Audience> {
-    const version = await this.audienceVersion(draft, around.version);
+  private async audience(
+    draft: Draft,
+    writer: Writer,
+    around: Surroundings,
+    today: { day: string; zone: string },
+  ): Promise<Audience> {
+    const version = await audienceVersion(this.db, draft, around.version);
     const loading = JSON.stringify([around.version, draft.purpose, writer.fields, today.day]);
     const key = JSON.stringify([
       version,

@@ -1,17 +1,12 @@
-import { styled, useTheme } from '@mui/material/styles';
-import { CategoryScale, Chart as ChartJs, Filler, LinearScale, LineElement, PointElement, Tooltip } from 'chart.js';
 import { Line } from 'react-chartjs-2';
 import type { Delay } from '../../core/api/runs';
+import { Figure, useChartLook } from '../pieces/chart';
 import { clockTime } from '../pieces/format';
 import { Words } from '../pieces/layout';
 
-ChartJs.register(CategoryScale, Filler, LinearScale, LineElement, PointElement, Tooltip);
-
-const Plot = styled('div')({ height: 92 });
-
 /** Seconds from handing over to delivered, by minute: the slowest tenth as a line, half of the texts as the wash beneath. */
 export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: { at: string; what: string }[] }) {
-  const { palette, typography } = useTheme();
+  const { palette, plain, along, counted } = useChartLook();
   const notes = events.filter((event) => event.what.startsWith('line'));
   if (delays.length < 2) {
     return (
@@ -22,54 +17,41 @@ export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: st
     );
   }
   return (
-    <Words as="figure" above={12}>
-      <Words as="figcaption" small soft>
-        seconds from handing over to delivered: slowest tenth (line), half of them (beneath)
-        {notes.map((note) => ` · ${note.what} ${clockTime(note.at, zone, true)}`)}
-      </Words>
-      <Plot>
-        <Line
-          aria-label={`Slowest tenth: up to ${Math.round(Math.max(...delays.map((each) => each.slow)))} seconds`}
-          data={{
-            labels: delays.map((each) => clockTime(each.at, zone)),
-            datasets: [
-              {
-                data: delays.map((each) => each.slow),
-                borderColor: palette.text.primary,
-                borderWidth: 2,
-                pointRadius: 0,
-                tension: 0,
-              },
-              {
-                data: delays.map((each) => each.half),
-                borderColor: palette.primary.main,
-                backgroundColor: palette.divider,
-                borderWidth: 1,
-                pointRadius: 0,
-                fill: 'origin',
-                tension: 0,
-              },
-            ],
-          }}
-          options={{
-            animation: false,
-            responsive: true,
-            maintainAspectRatio: false,
-            plugins: { legend: { display: false } },
-            scales: {
-              x: {
-                grid: { display: false },
-                ticks: { color: palette.text.secondary, maxTicksLimit: 6, font: { family: typography.fontFamily, size: 12 } },
-              },
-              y: {
-                beginAtZero: true,
-                grid: { color: palette.divider },
-                ticks: { color: palette.text.secondary, maxTicksLimit: 4, font: { family: typography.fontFamily, size: 12 } },
-              },
+    <Figure
+      above={12}
+      height={92}
+      caption={
+        <>
+          seconds from handing over to delivered: slowest tenth (line), half of them (beneath)
+          {notes.map((note) => ` · ${note.what} ${clockTime(note.at, zone, true)}`)}
+        </>
+      }
+    >
+      <Line
+        aria-label={`Slowest tenth: up to ${Math.round(Math.max(...delays.map((each) => each.slow)))} seconds`}
+        data={{
+          labels: delays.map((each) => clockTime(each.at, zone)),
+          datasets: [
+            {
+              data: delays.map((each) => each.slow),
+              borderColor: palette.text.primary,
+              borderWidth: 2,
+              pointRadius: 0,
+              tension: 0,
             },
-          }}
-        />
-      </Plot>
-    </Words>
+            {
+              data: delays.map((each) => each.half),
+              borderColor: palette.primary.main,
+              backgroundColor: palette.divider,
+              borderWidth: 1,
+              pointRadius: 0,
+              fill: 'origin',
+              tension: 0,
+            },
+          ],
+        }}
+        options={{ ...plain, scales: { x: along(6), y: counted(4) } }}
+      />
+    </Figure>
   );
 }

@@ -1,5 +1,4 @@
-import DeleteOutline from '@mui/icons-material/DeleteOutlined';
-import { Button, IconButton, Tooltip } from '@mui/material';
+import { Button } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import { SenderBody, setup, type SetupAnswer } from '../../core/api/setup';
@@ -9,6 +8,7 @@ import { useWork } from '../api/work';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { FormChoice, FormText, useContractForm, useSubmit } from '../pieces/form';
 import { Bit, Form, FormGrid, Row, Words } from '../pieces/layout';
+import { RemoveButton } from '../pieces/RemoveButton';
 import { useSay } from '../pieces/Said';
 import { Nothing, Trouble } from '../pieces/small';
 
@@ -39,15 +39,12 @@ export default function SendersPart({ data, manage }: { data: SetupAnswer; manag
       cell: (each) =>
         manage &&
         !each.used && (
-          <Tooltip title="Remove; nothing has ever come from it">
-            <IconButton
-              disabled={busy}
-              aria-label={`Remove ${each.name}`}
-              onClick={() => void work(() => remove({ params: { id: each.id } }).then(() => say(`${each.name} is removed.`)))}
-            >
-              <DeleteOutline fontSize="small" />
-            </IconButton>
-          </Tooltip>
+          <RemoveButton
+            name={each.name}
+            why="Remove; nothing has ever come from it"
+            disabled={busy}
+            onClick={() => void work(() => remove({ params: { id: each.id } }).then(() => say(`${each.name} is removed.`)))}
+          />
         ),
     },
   ];

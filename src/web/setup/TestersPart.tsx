@@ -1,5 +1,4 @@
-import DeleteOutline from '@mui/icons-material/DeleteOutlined';
-import { Button, IconButton, Tooltip } from '@mui/material';
+import { Button } from '@mui/material';
 import { useState } from 'react';
 import { TesterBody, testers, type Tester } from '../../core/api/testers';
 import { useAct, useGet } from '../api/client';
@@ -9,6 +8,7 @@ import { DataTable, type Column } from '../pieces/DataTable';
 import { FormText, useContractForm, useSubmit } from '../pieces/form';
 import { Bit, Form, FormGrid, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
+import { RemoveButton } from '../pieces/RemoveButton';
 import { useSay } from '../pieces/Said';
 import { Nothing, Trouble } from '../pieces/small';
 
@@ -51,15 +51,11 @@ export function TestersPart({ manage }: { manage: boolean }) {
       num: true,
       cell: (each) =>
         manage && (
-          <Tooltip title="Remove">
-            <IconButton
-              disabled={busy}
-              aria-label={`Remove ${each.name}`}
-              onClick={() => void work(() => remove({ params: { id: each.id } }).then(() => say(`${each.name} is removed.`)))}
-            >
-              <DeleteOutline fontSize="small" />
-            </IconButton>
-          </Tooltip>
+          <RemoveButton
+            name={each.name}
+            disabled={busy}
+            onClick={() => void work(() => remove({ params: { id: each.id } }).then(() => say(`${each.name} is removed.`)))}
+          />
         ),
     },
   ];

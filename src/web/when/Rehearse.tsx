@@ -1,6 +1,4 @@
 import { Button } from '@mui/material';
-import { styled, useTheme } from '@mui/material/styles';
-import { BarController, BarElement, CategoryScale, Chart as ChartJs, LinearScale, Tooltip } from 'chart.js';
 import { useEffect, useState } from 'react';
 import { Bar } from 'react-chartjs-2';
 import { broadcasts } from '../../core/api/broadcasts';
@@ -10,16 +8,14 @@ import { deskPace } from '../../core/plan/rehearsal';
 import { ask } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
+import { Figure, useChartLook } from '../pieces/chart';
 import { TypedValue } from '../pieces/choices';
 import { clockTime, count, dayOf, people, when } from '../pieces/format';
 import { Bit, Column, Row, Words } from '../pieces/layout';
 import { Trouble } from '../pieces/small';
 import { Way } from '../pieces/ways';
 
-ChartJs.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
-
 type Played = Answer<typeof broadcasts.rehearse>;
-const Plot = styled('div')({ height: 110 });
 /** Answers that one person gives in an hour, until somebody says otherwise: common practice, not measured. */
 const AN_HOUR = 30;
 /** The clock runs so many hours in a second. */
@@ -148,65 +144,50 @@ function useFastClock(hours: number): number {
 }
 
 function Hours({ hours, shown, zone }: { hours: { at: string; texts: number; answers: number }[]; shown: number; zone: string }) {
-  const { palette, typography } = useTheme();
-  const font = { family: typography.fontFamily, size: 12 };
+  const { palette, plain, along, counted } = useChartLook();
   const days = hours.length > 24;
   const of = (pick: (hour: (typeof hours)[number]) => number) => hours.map((hour, i) => (i < shown ? pick(hour) : 0));
-  const axis = (max: number) => ({
-    beginAtZero: true,
-    suggestedMax: max,
-    ticks: { color: palette.text.secondary, maxTicksLimit: 3, precision: 0, font },
-  });
   return (
-    <Words as="figure">
-      <Words as="figcaption" small soft>
-        hour by hour: texts that go (wash, left) and answers to expect (right)
-      </Words>
-      <Plot>
-        <Bar
-          aria-label={`Answers to expect by hour: ${hours.map((hour) => `${clockTime(hour.at, zone)} ${Math.round(hour.answers)}`).join(', ')}`}
-          data={{
-            labels: hours.map((hour) =>
-              days ? `${dayOf(hour.at, zone)} ${clockTime(hour.at, zone)}` : clockTime(hour.at, zone),
-            ),
-            datasets: [
-              {
-                label: 'texts',
-                data: of((hour) => hour.texts),
-                backgroundColor: palette.divider,
-                yAxisID: 'texts',
-                grouped: false,
-                categoryPercentage: 1,
-                barPercentage: 0.96,
-              },
-              {
-                label: 'answers',
-                data: of((hour) => Math.round(hour.answers * 10) / 10),
-                backgroundColor: palette.primary.main,
-                yAxisID: 'answers',
-                grouped: false,
-                categoryPercentage: 1,
-                barPercentage: 0.4,
-              },
-            ],
-          }}
-          options={{
-            animation: false,
-            responsive: true,
-            maintainAspectRatio: false,
-            plugins: { legend: { display: false } },
-            scales: {
-              x: { grid: { display: false }, ticks: { color: palette.text.secondary, maxTicksLimit: 8, maxRotation: 0, font } },
-              texts: {
-                position: 'left',
-                grid: { color: palette.divider },
-                ...axis(Math.max(...hours.map((hour) => hour.texts))),
-              },
-              answers: { position: 'right', grid: { display: false }, ...axis(Math.max(...hours.map((hour) => hour.answers))) },
+    <Figure height={110} caption="hour by hour: texts that go (wash, left) and answers to expect (right)">
+      <Bar
+        aria-label={`Answers to expect by hour: ${hours.map((hour) => `${clockTime(hour.at, zone)} ${Math.round(hour.answers)}`).join(', ')}`}
+        data={{
+          labels: hours.map((hour) => (days ? `${dayOf(hour.at, zone)} ${clockTime(hour.at, zone)}` : clockTime(hour.at, zone))),
+          datasets: [
+            {
+              label: 'texts',
+              data: of((hour) => hour.texts),
+              backgroundColor: palette.divider,
+              yAxisID: 'texts',
+              grouped: false,
+              categoryPercentage: 1,
+              barPercentage: 0.96,
             },
-          }}
-        />
-      </Plot>
-    </Words>
+            {
+              label: 'answers',
+              data: of((hour) => Math.round(hour.answers * 10) / 10),
+              backgroundColor: palette.primary.main,
+              yAxisID: 'answers',
+              grouped: false,
+              categoryPercentage: 1,
+              barPercentage: 0.4,
+            },
+          ],
+        }}
+        options={{
+          ...plain,
+          scales: {
+            x: along(8),
+            texts: { position: 'left', suggestedMax: Math.max(...hours.map((hour) => hour.texts)), ...counted(3) },
+            answers: {
+              position: 'right',
+              suggestedMax: Math.max(...hours.map((hour) => hour.answers)),
+              ...counted(3),
+              grid: { display: false },
+            },
+          },
+        }}
+      />
+    </Figure>
   );
 }

@@ -11,6 +11,7 @@ import { Bit, Column, Row, Words } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 import { AudiencePicker } from './AudiencePicker';
 import { untickedCount } from './audience-words';
+import { Counting } from './Counting';
 import { Ledger } from './Ledger';
 import { PasteNumbers } from './PasteNumbers';
 import { SourceLine } from './SourceLine';
@@ -22,12 +23,15 @@ export function Audience({
   id,
   draft,
   plan,
+  uncounted,
   sources,
   change,
 }: {
   id: number;
   draft: Draft;
   plan: PlanSummary | undefined;
+  /** Why there is no plan. */
+  uncounted: unknown;
   sources: Sources | undefined;
   change: (part: Partial<Draft>) => void;
 }) {
@@ -85,11 +89,7 @@ export function Audience({
       <Words as="h3" below={4}>
         Reach
       </Words>
-      {!plan && (
-        <Words soft small role="status">
-          Counting…
-        </Words>
-      )}
+      {!plan && <Counting error={uncounted} />}
       {plan && <Ledger plan={plan} stepTo={(step) => `/broadcasts/${id}/reach?step=${step}`} />}
       {plan && (
         <Column small gap={5} above={8}>

@@ -63,6 +63,7 @@ export default function LastLook() {
       const answer = await ask(broadcasts.get, { params: { id } });
       setBroadcast(answer);
       setShown(await ask(broadcasts.plan, { params: { id }, body: { draft: answer.draft, reserve: true } }));
+      setError(undefined);
       pressId.current ||= crypto.randomUUID();
     } catch (refused) {
       setError(refused);
@@ -75,7 +76,11 @@ export default function LastLook() {
   if (!broadcast || !shown)
     return error ? (
       <Pane>
-        <Trouble error={error} />
+        <Trouble error={error}>
+          <Button variant="quiet" onClick={() => void look()}>
+            Load it again
+          </Button>
+        </Trouble>
       </Pane>
     ) : (
       <Waiting what="Counting once more…" />

@@ -41,7 +41,7 @@ export function Proof({
   const { offset } = useDesk();
   const now = useNow(offset, 10_000);
   const [index, setIndex] = useState(0);
-  const [answer, setAnswer] = useState<Answer<typeof broadcasts.proof>>();
+  const [answer, setAnswer] = useState<Answer<typeof broadcasts.proof> | null>();
   const settled = useSettled(draft, 250);
   const [seen, setSeen] = useState({ language, which });
   if (seen.language !== language || seen.which !== which) {
@@ -56,7 +56,8 @@ export function Proof({
         setAnswer(next);
         shown(next.proof ?? undefined);
       })
-      .catch(() => undefined); // the sheet itself says when the server is away
+      // the sheet itself says what is wrong; no text stands here that may not be theirs any more
+      .catch(() => current && setAnswer(null));
     return () => {
       current = false;
     };
@@ -87,7 +88,13 @@ export function Proof({
             <ChevronLeft fontSize="small" />
           </IconButton>
           <Bit small>
-            {!answer ? 'counting…' : answer.total > 0 ? `${count(answer.index + 1)} of ${count(answer.total)}` : 'nobody yet'}
+            {answer === null
+              ? 'not counted'
+              : !answer
+                ? 'counting…'
+                : answer.total > 0
+                  ? `${count(answer.index + 1)} of ${count(answer.total)}`
+                  : 'nobody yet'}
           </Bit>
           <IconButton
             aria-label="The next one"

@@ -22,6 +22,8 @@ const TITLES: Record<string, string> = {
   call_list: 'Call list: those who cannot be texted',
   unworded: 'Get the words of another language',
   texted_much: 'Texted much lately',
+  quiet: 'Wait until quiet hours end',
+  spilled: 'Wait for the sender',
 };
 const PAGE = 200;
 
@@ -50,9 +52,10 @@ export default function Reach() {
     };
   }, [id, draft, step, skip, search]);
   if (!state.draft || !state.plan) {
-    return state.error ? (
+    const trouble = state.error ?? state.uncounted;
+    return trouble ? (
       <Pane>
-        <Trouble error={state.error} />
+        <Trouble error={trouble} />
       </Pane>
     ) : (
       <Waiting what="Counting…" />

@@ -91,7 +91,7 @@ export default function Sheet() {
       <Spoken as="h1">{state.name || 'New broadcast'}</Spoken>
       <SheetPanes onFocus={onFocus}>
         <Pane as="section" aria-label="To">
-          <Audience id={id} draft={draft} plan={plan} sources={sources} change={state.change} />
+          <Audience id={id} draft={draft} plan={plan} uncounted={state.uncounted} sources={sources} change={state.change} />
         </Pane>
         <Pane as="section" aria-label="Words">
           <WordsPane
@@ -132,6 +132,7 @@ export default function Sheet() {
           planning={state.planning}
           hasSenders={answer.senders.length > 0}
           trouble={trouble ?? (state.saved === 'not saved' ? state.error : undefined)}
+          uncounted={state.uncounted !== null}
           change={state.change}
           look={look}
         />

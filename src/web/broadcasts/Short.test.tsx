@@ -104,3 +104,14 @@ test('what must be fixed stands there, and nothing can be sent', async () => {
   await screen.findByText('There are no words yet.');
   expect(screen.getByRole('button', { name: 'Send to 2 people now' })).toHaveProperty('disabled', true);
 });
+
+test('a plan that could not be made is said, not waited for, and is asked for again by a press', async () => {
+  const user = userEvent.setup();
+  open();
+  answers['POST /api/broadcasts/32/plan'] = refusal(500, 'Something went wrong here.');
+  await user.click(await screen.findByRole('button', { name: 'Load it again' }));
+  expect(screen.queryByText('Counting…')).toBeNull();
+  answers['POST /api/broadcasts/32/plan'] = { plan: planOf({ people: 2 }), digest: DIGEST };
+  await user.click(await screen.findByRole('button', { name: 'Load it again' }));
+  await screen.findByRole('button', { name: 'Send to 2 people now' });
+});

@@ -20,6 +20,7 @@ import { Way } from '../pieces/ways';
 import { A_DOZEN } from './a-dozen';
 import { AudiencePicker } from './AudiencePicker';
 import { Different } from './Different';
+import { Counting } from './Counting';
 import { useDraft } from './draft-state';
 import { Editor } from './Editor';
 import { useEditorKnows } from './editor-knows';
@@ -175,12 +176,7 @@ function Ending({ id, state, draft }: { id: number; state: ReturnType<typeof use
   // one id for one press, however often the button is hit or the line breaks
   const pressId = useRef(crypto.randomUUID());
   const [refusedWith, setRefusedWith] = useState<PlanSummary>();
-  if (!plan)
-    return (
-      <Words soft small role="status">
-        Counting…
-      </Words>
-    );
+  if (!plan) return <Counting error={state.uncounted} />;
   // what the small sheet does not show is looked at on the large one
   const whole =
     plan.people > A_DOZEN ||

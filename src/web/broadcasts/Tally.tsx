@@ -23,6 +23,7 @@ export function Tally({
   planning,
   hasSenders,
   trouble,
+  uncounted,
   change,
   look,
 }: {
@@ -34,6 +35,8 @@ export function Tally({
   planning: boolean;
   hasSenders: boolean;
   trouble: unknown;
+  /** The plan could not be made. */
+  uncounted: boolean;
   change: (part: Partial<Draft>) => void;
   look: () => void;
 }) {
@@ -56,7 +59,13 @@ export function Tally({
             <Stale stale={planning}>{plan ? count(plan.people) : '…'}</Stale>
           </Words>
           <Words soft pad="2px 0 12px">
-            {!plan ? 'counting who will get it' : plan.people === 1 ? 'person will get it' : 'people will get it'}
+            {!plan
+              ? uncounted
+                ? 'not counted'
+                : 'counting who will get it'
+              : plan.people === 1
+                ? 'person will get it'
+                : 'people will get it'}
             {plan && planning ? ', counting anew' : ''}
           </Words>
         </div>

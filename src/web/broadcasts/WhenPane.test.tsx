@@ -38,6 +38,7 @@ const tally = (plan: PlanSummary | undefined, planning = false, draft = draftOf(
       planning={planning}
       hasSenders={false}
       trouble={undefined}
+      uncounted={false}
       change={change}
       look={look}
     />,

@@ -25,6 +25,8 @@ export interface DraftState {
   countAnew(): void;
   saved: string;
   error: unknown;
+  /** Why there is no plan. */
+  uncounted: unknown;
   /** What somebody else has changed while it was changed here, too; it is not saved until one of the two stands. */
   clashes: readonly Clash[];
   settle(keep: 'mine' | 'theirs'): void;
@@ -131,7 +133,8 @@ export function useDraft(id: number): DraftState {
     countAnew: () => void counted.refetch(),
     planning: counted.isPlaceholderData || (counted.isPending && counted.isFetching),
     saved,
-    error: clash ? undefined : (error ?? query.error ?? counted.error),
+    error: clash ? undefined : (error ?? query.error),
+    uncounted: counted.error,
     clashes: clash?.clashes ?? [],
     settle(keep) {
       if (!clash) return;

@@ -9,6 +9,7 @@ import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { NotADraft } from '../broadcasts/NotADraft';
 import { Clashes, Others, useOthers } from '../broadcasts/Others';
+import { Counting } from '../broadcasts/Counting';
 import { useDraft } from '../broadcasts/draft-state';
 import { Shown } from '../pieces/choices';
 import { when as whenWords } from '../pieces/format';
@@ -123,8 +124,10 @@ export default function When() {
                   moveStart={when.kind === 'at' ? moveStart : undefined}
                   moveEnd={moveEnd}
                 />
+              ) : plan ? (
+                <Words soft>Nobody gets it yet, so there is nothing to draw.</Words>
               ) : (
-                <Words soft>{plan ? 'Nobody gets it yet, so there is nothing to draw.' : 'Counting…'}</Words>
+                <Counting error={state.uncounted} />
               )}
             </Column>
             {plan && plan.people > 0 && <Rehearse id={id} draft={draft} now={now} change={state.change} />}

@@ -1,18 +1,14 @@
-import { Button } from '@mui/material';
-import type { PlanSummary, Remark } from '../../core/api/plan';
-import { fixFor } from '../../core/plan/fixes';
+import { Button, Drawer } from '@mui/material';
+import { useState } from 'react';
+import type { PlanSummary } from '../../core/api/plan';
 import type { Draft } from '../../core/plan/draft';
 import { useDesk } from '../api/session';
 import { count, money, when } from '../pieces/format';
 import { Bit, Column, Fact, Row, Words } from '../pieces/layout';
 import { Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
-import { wayTo } from '../setup/parts';
-import { linkRemarks, useLinkCheck } from './link-check';
+import { Remarks, remarksInShort } from './Remarks';
 import { Stale, TallyFacts, TallyPane } from './sheet-layout';
-
-/** Checks that are put right elsewhere, and where. */
-const ELSEWHERE: Record<string, string> = { balance: 'balance', price: 'prices', no_price: 'prices', no_sender: 'senders' };
 
 /** What it comes to, over the real audience; what must be fixed; and the way to the last look. */
 export function Tally({
@@ -41,16 +37,14 @@ export function Tally({
   look: () => void;
 }) {
   const { workspace, offset } = useDesk();
-  const linkStates = useLinkCheck(draft);
   const now = useNow(offset, 20_000);
-  const aside = new Set(draft.dismissed ?? []);
-  const hints = plan?.hints.filter((each) => !aside.has(each.check)) ?? [];
-  const put = (plan?.hints.length ?? 0) - hints.length;
   const ready = plan !== undefined && plan.must_fix.length === 0;
   const goes = (at: string | null) => (at ? when(at, workspace.zone, now) : '–');
   const first = plan && draft.when.kind === 'now' && plan.first ? 'now' : plan ? goes(plan.first) : '…';
   const last = plan ? goes(plan.last) : '…';
-  const wayOf = (check: string, place: string) => ELSEWHERE[check] ?? (place === 'from' && !hasSenders ? 'senders' : undefined);
+  const [opened, setOpened] = useState(false);
+  const remarks = <Remarks id={id} draft={draft} plan={plan} hasSenders={hasSenders} change={change} />;
+  const said = plan ? remarksInShort(plan, draft) : '';
   return (
     <TallyPane aria-label="Tally">
       <TallyFacts aria-live="polite" aria-busy={planning}>
@@ -118,61 +112,23 @@ export function Tally({
         </Column>
       )}
       <Column wideOnly small above={10} gap={6} grow scrolls aria-live="polite">
-        <Words strong>
-          {!plan
-            ? ''
-            : plan.must_fix.length === 0
-              ? `Nothing to fix${hints.length > 0 ? `. ${hints.length === 1 ? 'One hint' : `${hints.length} hints`}:` : '.'}`
-              : `To fix: ${plan.must_fix.length}`}
-        </Words>
-        {plan?.must_fix.map((each) => {
-          const part = wayOf(each.check, each.place);
-          const fix = fixFor(each, draft, plan);
-          return (
-            <Words brick key={each.message}>
-              {each.message} {each.step && <Way to={`/broadcasts/${id}/reach?step=${each.step}`}>see them</Way>}
-              {part && (
-                <>
-                  {' '}
-                  <Way to={wayTo(part)}>put it right</Way>
-                </>
-              )}
-              {fix && (
-                <>
-                  {' '}
-                  <Way onClick={() => change(fix.part)}>{fix.says}</Way>
-                </>
-              )}
-            </Words>
-          );
-        })}
-        {linkRemarks(draft, linkStates).map((each) => (
-          <Words brick={each.sure} plum={!each.sure} key={each.says}>
-            {each.says}
-          </Words>
-        ))}
-        {hints.map((each) => (
-          <Row key={each.message} nowrap starts between gap={4}>
-            <span>
-              {each.message} {each.step && <Way to={`/broadcasts/${id}/reach?step=${each.step}`}>see them</Way>}{' '}
-              <HintFix hint={each} draft={draft} plan={plan} change={change} />
-            </span>
-            <Way
-              small
-              aria-label={`Put aside: ${each.message}`}
-              title="Put this hint aside for this broadcast"
-              onClick={() => change({ dismissed: [...aside, each.check] })}
-            >
-              ×
-            </Way>
-          </Row>
-        ))}
-        {put > 0 && (
-          <Way small onClick={() => change({ dismissed: undefined })}>
-            {put === 1 ? 'one hint put aside, show it' : `${put} hints put aside, show them`}
-          </Way>
-        )}
+        {remarks}
       </Column>
+      {plan && said !== '' && (
+        <Words smallOnly small>
+          <Way aria-expanded={opened} onClick={() => setOpened(true)}>
+            {said}
+          </Way>
+        </Words>
+      )}
+      <Drawer anchor="bottom" open={opened} onClose={() => setOpened(false)} slotProps={{ paper: { 'aria-label': 'Remarks' } }}>
+        <Column small gap={8} pad={16}>
+          {remarks}
+          <Row>
+            <Button onClick={() => setOpened(false)}>Close</Button>
+          </Row>
+        </Column>
+      </Drawer>
       <Column above={10} gap={8}>
         <Trouble error={trouble} />
         <Button variant="go" disabled={!ready || planning} onClick={look}>
@@ -184,19 +140,4 @@ export function Tally({
       </Column>
     </TallyPane>
   );
-}
-
-function HintFix({
-  hint,
-  draft,
-  plan,
-  change,
-}: {
-  hint: Remark;
-  draft: Draft;
-  plan: PlanSummary | undefined;
-  change: (part: Partial<Draft>) => void;
-}) {
-  const fix = plan && fixFor(hint, draft, plan);
-  return fix ? <Way onClick={() => change(fix.part)}>{fix.says}</Way> : null;
 }

@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { cleanup, fireEvent, screen } from '@testing-library/react';
+import { cleanup, fireEvent, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { PlanSummary } from '../../core/api/plan';
@@ -211,4 +211,14 @@ test('a notice that cannot wait goes at any hour only with a reason; without one
   cleanup();
   pane(draftOf({ purpose: 'marketing' }));
   expect(screen.queryByRole('button', { name: 'it cannot wait' })).toBeNull();
+});
+
+test('where there is no room for the remarks, how many there are leads to them', async () => {
+  const user = userEvent.setup();
+  const hint = { check: 'who it is from', place: 'words' as const, message: 'The text does not say who it is from (Ottermere).' };
+  tally(planOf({ must_fix: [], hints: [hint] }));
+  await user.click(screen.getByRole('button', { name: 'one hint' }));
+  const sheet = within(await screen.findByRole('dialog', { name: 'Remarks' }));
+  await user.click(sheet.getByRole('button', { name: `Put aside: ${hint.message}` }));
+  expect(change).toHaveBeenLastCalledWith({ dismissed: ['who it is from'] });
 });

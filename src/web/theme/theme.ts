@@ -39,6 +39,8 @@ export function themeOf(mode: Mode): Theme {
       primary: { main: t.lake, contrastText: t.onLake },
       secondary: { main: t.yellow, contrastText: t.onYellow },
       error: { main: t.brick },
+      // what a person must settle; yellow is only for what goes out
+      warning: { main: t.ink },
       background: { default: t.ground, paper: t.card },
       text: { primary: t.ink, secondary: t.soft },
       divider: t.hairline,
@@ -220,7 +222,14 @@ export function themeOf(mode: Mode): Theme {
       MuiAlert: {
         defaultProps: { variant: 'outlined', icon: false },
         styleOverrides: {
-          root: { padding: '3px 12px', color: t.ink, backgroundColor: t.card, fontSize: 15, borderLeftWidth: 4 },
+          root: ({ theme }) => ({
+            padding: '3px 12px',
+            color: t.ink,
+            backgroundColor: t.card,
+            fontSize: 15,
+            borderLeftWidth: 4,
+            [theme.breakpoints.down('sm')]: { flexWrap: 'wrap' },
+          }),
         },
       },
       MuiSnackbarContent: {

@@ -1,5 +1,6 @@
 import { measure } from '../core/text/measure';
 import { EMPTY_DRAFT, type Draft } from '../core/plan/draft';
+import { fold } from '../core/people/fold';
 import type { Param, Tx } from '../server/db/db';
 import type { Chance } from './chance';
 import type { DemoPerson } from './people';
@@ -175,11 +176,13 @@ export async function makeHistory(
       spent += n * PRICE;
       if (state === 'delivered' && chance.chance(0.012)) {
         const at = handed + chance.int(60, 5400) * 1000;
+        const said = chance.pick(ANSWERS);
         inbound.push([
           new Date(at).toISOString(),
           number,
           '72345',
-          chance.pick(ANSWERS),
+          said,
+          fold(said),
           'reply',
           person.id,
           runId,
@@ -292,7 +295,7 @@ export async function makeHistory(
   await tx.copyIn('balance_entry', ['at', 'kind', 'amount_micro', 'run_id', 'note'], [money]);
   await tx.copyIn(
     'inbound',
-    ['received_at', 'number', 'to_address', 'body', 'kind', 'person_id', 'run_id', 'done_at', 'applied'],
+    ['received_at', 'number', 'to_address', 'body', 'folded', 'kind', 'person_id', 'run_id', 'done_at', 'applied'],
     [inbound.filter((row) => String(row[0]) < new Date(now).toISOString())],
   );
   for (const table of ['broadcast', 'run', 'outbound'])

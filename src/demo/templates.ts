@@ -53,6 +53,25 @@ const TEXTS: Kept[] = [
     },
     links: [],
   },
+  {
+    kind: 'answer',
+    folder: '',
+    name: 'bikes',
+    words: {
+      en: '{given_name or "Hello"}, bikes travel free on the Heron and the Kittiwake, as long as there is room on deck.',
+      fr: '{given_name or "Bonjour"}, les cycles voyagent sans frais sur le Heron et le Kittiwake, selon la place sur le pont.',
+    },
+    links: [],
+  },
+  {
+    kind: 'answer',
+    folder: '',
+    name: 'next boat',
+    words: {
+      en: 'The next boat from {home_landing or "Mill Quay"} is on the board at every landing, and on 1 207 555 0100.',
+    },
+    links: [],
+  },
   { kind: 'piece', folder: '', name: 'reply for the desk', words: { en: 'Reply here and the desk answers.' }, links: [] },
 ];
 

@@ -74,7 +74,7 @@ export function serve(answers: Record<string, unknown>): { asked: { call: string
     const call = `${init?.method ?? 'GET'} ${address.replace(/\?.*/, '')}`;
     asked.push({ call, body: typeof init?.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined });
     const given = answers[call] ?? {};
-    const answer: unknown = typeof given === 'function' ? (given as () => unknown)() : given;
+    const answer: unknown = typeof given === 'function' ? (given as (address: string) => unknown)(address) : given;
     // a broken line
     if (answer instanceof TypeError) return Promise.reject(answer);
     // one that takes its time

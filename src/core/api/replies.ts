@@ -1,52 +1,168 @@
 import { Type, type Static } from 'typebox';
 import { endpoint } from './endpoint';
-import { Id, Instant, Nullable, Shape } from './shapes';
+import { Count, Id, Instant, Micro, Nullable, OneOf, Shape } from './shapes';
 
-export const Reply = Shape({
-  id: Id,
-  received_at: Instant,
-  number: Type.String(),
-  body: Type.String(),
-  /** reply, stop, help, start, maybe_stop */
-  kind: Type.String(),
+const Text = Type.String();
+const Number = Type.String({ minLength: 1, maxLength: 40 });
+/** The last text from them that was on the screen: nothing that came after it is answered or put away unread. */
+const Seen = Type.Integer({ minimum: 0 });
+
+export const View = OneOf('waiting', 'others', 'later', 'all');
+export type View = Static<typeof View>;
+
+/** A conversation as one line: who, since when they wait, and the last that they wrote. */
+export const Conversation = Shape({
+  number: Text,
   person_id: Nullable(Id),
-  given_name: Nullable(Type.String()),
-  family_name: Nullable(Type.String()),
-  run: Nullable(Type.String()),
-  run_id: Nullable(Id),
-  done_at: Nullable(Instant),
+  name: Text,
+  /** The first of what waits for an answer; null when nothing does. */
+  since: Nullable(Instant),
+  /** How many of their texts wait. */
+  waiting: Count,
+  last: Shape({ id: Id, at: Instant, body: Text, kind: Text }),
+  /** The last answer of ours. */
+  answered: Seen,
+  /** Something that waits may mean stop: no run texts them until somebody has decided. */
+  maybe_stop: Type.Boolean(),
   opted_out: Type.Boolean(),
-  /** Some of its parts never came. */
-  incomplete: Type.Boolean(),
-  /** What could not be done about it. */
-  trouble: Nullable(Type.String()),
+  run_id: Nullable(Id),
+  run: Nullable(Text),
+  claimed_by: Nullable(Shape({ id: Id, name: Text })),
+  later_at: Nullable(Instant),
 });
-export type Reply = Static<typeof Reply>;
+export type Conversation = Static<typeof Conversation>;
+
+const Counts = Shape({ waiting: Count, others: Count, later: Count });
+
+/** One text of a conversation, either way. */
+export const ThreadText = Shape({
+  id: Id,
+  direction: OneOf('to', 'from'),
+  at: Instant,
+  body: Text,
+  /** Of texts to them: run, reply, confirmation, test, opt_out. Of theirs: reply, stop, help, start, maybe_stop. */
+  kind: Text,
+  state: Nullable(Text),
+  reason: Nullable(Text),
+  run_id: Nullable(Id),
+  run: Nullable(Text),
+  /** To how many that broadcast went. */
+  people: Nullable(Count),
+  /** Who of the desk wrote it. */
+  by: Nullable(Text),
+  /** Of theirs: it came when the text it answers was of no more use. */
+  late: Type.Boolean(),
+  incomplete: Type.Boolean(),
+  trouble: Nullable(Text),
+  waits: Type.Boolean(),
+});
+export type ThreadText = Static<typeof ThreadText>;
+
+export const Thread = Shape({
+  number: Text,
+  person_id: Nullable(Id),
+  name: Text,
+  texts: Type.Array(ThreadText),
+  /** There is more before the first of these. */
+  more: Type.Boolean(),
+  opted_out: Type.Boolean(),
+  /** What an answer would come from; null where there is no sender that takes replies. */
+  sender: Nullable(Shape({ id: Id, name: Text, address: Text })),
+  /** The last of theirs and the last answer of ours, as they are now. */
+  seen: Seen,
+  answered: Seen,
+  claimed_by: Nullable(Shape({ id: Id, name: Text })),
+  later_at: Nullable(Instant),
+});
+export type Thread = Static<typeof Thread>;
+
+const Words = Type.String({ minLength: 1, maxLength: 4000, pattern: '\\S' });
 
 export const replies = {
   list: endpoint({
     method: 'get',
     path: '/api/replies',
     role: 'look',
-    says: 'Replies that wait for a person, longest waiting first; ?done=1 for the others',
-    query: Type.Object({ done: Type.Optional(Type.String({ maxLength: 1 })) }),
-    answer: Shape({ replies: Type.Array(Reply) }),
+    says: 'Conversations: those that wait for you (the longest first), that others have claimed, that are put away until later, or all (the latest first, found by ?search=); a page after ?after=',
+    query: Type.Object({
+      view: Type.Optional(View),
+      search: Type.Optional(Type.String({ maxLength: 200 })),
+      after: Type.Optional(Type.String({ maxLength: 80 })),
+    }),
+    answer: Shape({ conversations: Type.Array(Conversation), counts: Counts, next: Nullable(Text) }),
     live: ['replies', 'people'],
   }),
-  done: endpoint({
+  thread: endpoint({
+    method: 'get',
+    path: '/api/replies/thread',
+    role: 'look',
+    says: 'Everything that was said with a number or its person, either way, the latest last; what stands before ?before=',
+    query: Type.Object({ number: Number, before: Type.Optional(Type.String({ maxLength: 40 })) }),
+    answer: Thread,
+    live: ['replies', 'people'],
+  }),
+  proof: endpoint({
     method: 'post',
-    path: '/api/replies/:id/done',
+    path: '/api/replies/proof',
+    role: 'look',
+    says: 'An answer as it would be received, what it would cost, and what must be fixed',
+    body: Shape({ number: Number, words: Type.String({ maxLength: 4000 }) }),
+    answer: Shape({ text: Text, parts: Count, cost_micro: Nullable(Micro), problems: Type.Array(Text) }),
+  }),
+  answer: endpoint({
+    method: 'post',
+    path: '/api/replies/answer',
+    role: 'send',
+    says: 'Answers a number; refused when somebody else has answered since what was seen',
+    body: Shape({ number: Number, words: Words, seen: Seen, answered: Seen }),
+    changes: ['replies', 'balance'],
+  }),
+  claim: endpoint({
+    method: 'post',
+    path: '/api/replies/claim',
     role: 'write',
-    says: 'A reply needs no answer',
-    body: Type.Object({}),
+    says: 'Claims a conversation for oneself or passes it on to a colleague; without an account nobody has it any more',
+    body: Shape({ number: Number, account_id: Nullable(Id), from: Nullable(Id) }),
     changes: ['replies'],
+  }),
+  putAway: endpoint({
+    method: 'post',
+    path: '/api/replies/put-away',
+    role: 'write',
+    says: 'Puts a conversation away until a time or until they write again; without a time it needs no answer',
+    body: Shape({ number: Number, seen: Seen, until: Nullable(Instant) }),
+    changes: ['replies'],
+  }),
+  bringBack: endpoint({
+    method: 'post',
+    path: '/api/replies/bring-back',
+    role: 'write',
+    says: 'What was put away waits again; what needed no answer does, from the last that they wrote',
+    body: Shape({ number: Number }),
+    changes: ['replies'],
+  }),
+  notStop: endpoint({
+    method: 'post',
+    path: '/api/replies/not-a-stop',
+    role: 'write',
+    says: 'What may have meant stop does not: they are texted again, and their text waits for an answer',
+    body: Shape({ number: Number, seen: Seen }),
+    changes: ['replies', 'people'],
   }),
   optOut: endpoint({
     method: 'post',
-    path: '/api/replies/:id/opt-out',
+    path: '/api/replies/opt-out',
     role: 'write',
-    says: 'The person meant stop: puts the number on the register and takes it out of everything planned',
-    body: Shape({ wrong_number: Type.Boolean() }),
+    says: 'They meant stop, or it is a wrong number: puts the number on the register and takes it out of everything planned',
+    body: Shape({ number: Number, wrong_number: Type.Boolean() }),
     changes: ['replies', 'people'],
+  }),
+  desk: endpoint({
+    method: 'get',
+    path: '/api/replies/desk',
+    role: 'look',
+    says: 'Who a conversation can be passed on to',
+    answer: Shape({ accounts: Type.Array(Shape({ id: Id, name: Text })) }),
+    live: ['account'],
   }),
 };

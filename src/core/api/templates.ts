@@ -4,7 +4,7 @@ import { endpoint } from './endpoint';
 import { Count, Id, Instant, Made, Nullable, OneOf, Shape, Skip } from './shapes';
 
 const Text = Type.String();
-const Kind = OneOf('template', 'piece');
+const Kind = OneOf('template', 'piece', 'answer');
 export type PreparedKind = Static<typeof Kind>;
 /** Words by language code. */
 const Wordings = Type.Record(Type.String({ pattern: '^[a-z]{2,3}$' }), Type.String({ maxLength: 4000 }));

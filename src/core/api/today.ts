@@ -1,6 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { endpoint } from './endpoint';
 import { RUN_FACTS } from './runs';
+import { Conversation } from './replies';
 import { Count, Id, Instant, Micro, Nullable, Shape, Tally } from './shapes';
 
 const Text = Type.String();
@@ -23,18 +24,9 @@ export const Day = Shape({
 export type Day = Static<typeof Day>;
 
 export const TodayAnswer = Shape({
-  replies: Type.Array(
-    Shape({
-      id: Id,
-      received_at: Instant,
-      number: Text,
-      body: Text,
-      kind: Text,
-      person_id: Nullable(Id),
-      name: Nullable(Text),
-      total: Count,
-    }),
-  ),
+  /** The conversations that wait longest, and how many wait. */
+  replies: Type.Array(Conversation),
+  replies_waiting: Count,
   uncertain: Type.Array(Shape({ id: Id, name: Text, n: Count, at: Instant })),
   failed: Type.Array(Shape({ id: Id, name: Text, reason: Nullable(Text), n: Count, at: Instant })),
   missed: Type.Array(Shape({ id: Id, name: Text, note: Text, due_at: Instant, broadcast_id: Id })),

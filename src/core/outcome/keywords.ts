@@ -21,7 +21,7 @@ const AROUND = new Set(
    me us my i im we want would like need to text texts texting texted message messages messaging sms contact contacting send sending
    write writing this these those that the your all any more from of list number phone it again anymore ever at future subscription
    merci svp sil vous plait je veux de des du les le la mes moi nous plus ce cette liste numero messages textos envoyer envoi
-   por favor gracias quiero yo mi mis mas mensajes mensaje textos texto enviar enviarme los las el lista darme dar dame esta este numero`.split(
+   por favor gracias quiero yo mi mis mas mensajes mensaje textos texto enviar enviarme los las el lista darme dar dame esta este numero ya`.split(
     /\s+/,
   ),
 );
@@ -50,7 +50,7 @@ const POLITE = new Set(['please', 'pls', 'thanks', 'thank', 'you', 'merci', 'svp
 const LOOK_ALIKES: Record<string, string> = { '0': 'o', '1': 'i', '3': 'e', '4': 'a', '5': 's', $: 's', '@': 'a', '!': 'i' };
 const MOST = 600;
 
-/** Words in plain small letters; look-alikes inside words read as letters, signs of stopping as the word. */
+/** Words and figures in plain small letters; look-alikes inside words read as letters, signs of stopping as the word. */
 function wordsOf(text: string): string[] {
   const folded = text
     .slice(0, MOST)
@@ -63,12 +63,13 @@ function wordsOf(text: string): string[] {
     .replace(/[a-z0-9$@]*[0-9$@][a-z0-9$@]*/g, (word) =>
       /[a-z]/.test(word) ? word.replace(/[0-9$@]/g, (c) => LOOK_ALIKES[c] ?? c) : word,
     );
-  return folded.match(/\p{L}+/gu) ?? [];
+  // a figure says something, too: "we stop at 9" is no stop
+  return folded.match(/\p{L}+|\d+/gu) ?? [];
 }
 
-/** A signature under the words says nothing about them: "STOP.\n-- Jim", "stop - sent from my phone". */
+/** A signature under the words, or after a dash, says nothing about them: "STOP.\n-- Jim", "stop - sent from my phone". */
 function withoutSignature(text: string): string {
-  return text.replace(/\n\s*(?:--|—|–|-|sent from|envoyé|enviado)[\s\S]*$/i, '');
+  return text.replace(/(?:\n\s*(?:--|—|–|-|sent from|envoyé|enviado)|\s[-—–]+\s*(?:sent from|envoyé|enviado))[\s\S]*$/i, '');
 }
 
 const collapsed = (word: string) => word.replace(/(\p{L})\1+/gu, '$1');

@@ -1,5 +1,6 @@
 import { iso, type Clock } from '../../core/clock';
 import { classifyReply, type ReplyKind } from '../../core/outcome/keywords';
+import { fold } from '../../core/people/fold';
 import type { Db, Queryable, Tx } from '../db/db';
 import type { Bus } from './bus';
 import type { TextIn } from './gateway';
@@ -168,6 +169,8 @@ export class Inbound {
         `INSERT INTO hold_number (number, inbound_id, at) VALUES ($1, $2, $3::timestamptz) ON CONFLICT (number) DO NOTHING`,
         [stored.number, stored.id, at],
       );
+    // what was put away until they write again waits again
+    await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = $1 AND later_at IS NOT NULL`, [stored.number]);
     await markApplied(tx, stored.id, kind, person, last?.run_id ?? null, at);
     return { runs, answer: says ? { says, person, sender: last?.sender_id } : undefined };
   }
@@ -209,9 +212,9 @@ interface Answer {
 async function insert(tx: Tx, texts: readonly WholeText[], at: string): Promise<void> {
   if (texts.length === 0) return;
   await tx.query(
-    `INSERT INTO inbound (received_at, number, to_address, body, kind, incomplete)
-     SELECT $1::timestamptz, number, to_address, body, kind, incomplete
-     FROM unnest($2::text[], $3::text[], $4::text[], $5::text[], $6::boolean[]) WITH ORDINALITY AS new (number, to_address, body, kind, incomplete, n) ORDER BY n`,
+    `INSERT INTO inbound (received_at, number, to_address, body, kind, incomplete, folded)
+     SELECT $1::timestamptz, number, to_address, body, kind, incomplete, folded
+     FROM unnest($2::text[], $3::text[], $4::text[], $5::text[], $6::boolean[], $7::text[]) WITH ORDINALITY AS new (number, to_address, body, kind, incomplete, folded, n) ORDER BY n`,
     [
       at,
       texts.map((t) => t.number),
@@ -219,6 +222,7 @@ async function insert(tx: Tx, texts: readonly WholeText[], at: string): Promise<
       texts.map((t) => t.text),
       texts.map((t) => classifyReply(t.text)),
       texts.map((t) => t.incomplete),
+      texts.map((t) => fold(t.text)),
     ],
   );
 }

@@ -11,6 +11,8 @@ export interface SingleText {
   number: string;
   senderId: number;
   body: string;
+  /** Who of the desk wrote it. */
+  accountId?: number;
   /** Milliseconds after which it is of no use. */
   usefulFor: number;
 }
@@ -45,8 +47,8 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
     });
   const at = new Date(now).toISOString();
   const { rows } = await db.query<{ id: number }>(
-    `INSERT INTO outbound (kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9::timestamptz, $10::timestamptz, $7) RETURNING id`,
+    `INSERT INTO outbound (kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, account_id)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9::timestamptz, $10::timestamptz, $7, $11) RETURNING id`,
     [
       text.kind,
       text.personId,
@@ -58,6 +60,7 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
       cost,
       at,
       new Date(now + text.usefulFor).toISOString(),
+      text.accountId ?? null,
     ],
   );
   await enqueue(db, [{ runId: null, senderId: text.senderId, lane: 0, due: now, parts, ids: [rows[0].id] }]);

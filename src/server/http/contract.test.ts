@@ -273,10 +273,21 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
          ('2026-01-01T00:00:00Z', '+12075550143', '72345', 'who is this', 'reply', $2, true)`,
       [ana, bo],
     );
-    const { replies } = await call<{ replies: { id: number }[] }>('get', '/api/replies');
+    const number = '+12075550142';
+    await call('get', '/api/replies');
+    await call('get', '/api/replies', { query: { view: 'all', search: 'is' } });
+    const colleagues = await call<{ accounts: { id: number }[] }>('get', '/api/replies/desk');
+    await call('post', '/api/replies/claim', { body: { number, account_id: colleagues.accounts[0].id, from: null } });
+    await call('post', '/api/replies/proof', { body: { number, words: 'It is, {given_name or "neighbor"}.' } });
+    const { seen, answered } = await call<{ seen: number; answered: number }>('get', '/api/replies/thread', {
+      query: { number },
+    });
+    await call('post', '/api/replies/answer', { body: { number, words: 'It is.', seen, answered } });
     await call('post', '/api/people/:id/text', { params: { id: ana }, body: { words: 'It is.' } });
-    await call('post', '/api/replies/:id/done', { params: { id: replies[0].id } });
-    await call('post', '/api/replies/:id/opt-out', { params: { id: replies[1].id }, body: { wrong_number: false } });
+    await call('post', '/api/replies/bring-back', { body: { number } });
+    await call('post', '/api/replies/not-a-stop', { body: { number, seen } });
+    await call('post', '/api/replies/put-away', { body: { number, seen, until: null } });
+    await call('post', '/api/replies/opt-out', { body: { number: '+12075550143', wrong_number: false } });
     await desk.app.db.query(
       `INSERT INTO link (token, number, address) VALUES ('k7w2m4nq9cxy', '+12075550142', 'https://example.org/')`,
     );

@@ -1,7 +1,7 @@
 import { session } from '../../core/api/session';
 import { oneLine } from '../../core/text/tidy';
 import { balanceMicro } from '../engine/money';
-import { repliesWaiting } from '../replies/reply-queries';
+import { countWaiting } from '../replies/conversation-queries';
 import { accountOfAddress, insertAccount, useInvitation } from '../setup/account-queries';
 import { workspaceOf } from '../setup/workspace';
 import { addressOf } from './limits';
@@ -23,7 +23,7 @@ export const sessionRoutes: Route[] = [
       workspace: { name, zone, country, currency, languages, quiet_from, quiet_to, hours },
       ...base,
       balance_micro: await balanceMicro(app.db),
-      replies: await repliesWaiting(app.db),
+      replies: (await countWaiting(app.db, { account: asked.account.id, at: asked.at })).waiting,
       carrier: { ...app.engine.gateway.state, trouble: app.engine.line.line?.circuit?.reason ?? null },
     };
   }),

@@ -38,10 +38,11 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
   await tx.query(`UPDATE link SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   // a reply that may mean stop keeps its number until someone has decided what it meant
   await tx.query(
-    `UPDATE inbound SET person_id = NULL, body = '', number = CASE WHEN kind = 'maybe_stop' AND done_at IS NULL THEN number ELSE $2 END WHERE person_id = $1`,
+    `UPDATE inbound SET person_id = NULL, body = '', folded = '', number = CASE WHEN kind = 'maybe_stop' AND done_at IS NULL THEN number ELSE $2 END WHERE person_id = $1`,
     [id, nobody],
   );
-  if (number !== null) await tx.query(`DELETE FROM receipt_parked WHERE number = $1`, [number]);
+  if (number !== null)
+    for (const table of ['receipt_parked', 'conversation']) await tx.query(`DELETE FROM ${table} WHERE number = $1`, [number]);
   for (const table of ['consent_event', 'import_change', 'import_touch', 'bulk_change_person'])
     await tx.query(`DELETE FROM ${table} WHERE person_id = $1`, [id]);
   await tx.query(`DELETE FROM person WHERE id = $1`, [id]);

@@ -1,11 +1,11 @@
 import { people } from '../../core/api/people';
 import { writeRecord } from '../db/record';
-import { decided, optOut } from '../engine/opt-out';
+import { optOut } from '../engine/opt-out';
 import { removeByPerson } from '../engine/removals';
 import { queueText } from '../engine/texts';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
-import { closeRepliesOf } from '../replies/reply-queries';
+import { closeUpTo, lockConversation } from '../replies/conversation-acts';
 import { changeMany, undoMany } from './bulk';
 import { eraseFromFiles, erasePerson } from './erase';
 import { insertConsent, knownPerson, lockPerson, reachOf, senderKnownTo, twinsOf } from './person-queries';
@@ -154,9 +154,9 @@ export const peopleRoutes: Route[] = [
       const senderId = await senderKnownTo(tx, number);
       if (senderId === null) throw new Problem(422, 'no-sender', 'There is no sender yet.', { act: 'Add one in Setup.' });
       const text = { personId: id, number, senderId, body: asked.body.words, usefulFor: 12 * 3_600_000 };
-      await queueText(tx, { kind: 'reply', ...text }, asked.now);
-      await closeRepliesOf(tx, number, asked.at);
-      await decided(tx, number);
+      await lockConversation(tx, number);
+      await queueText(tx, { kind: 'reply', ...text, accountId: who(asked).id }, asked.now);
+      await closeUpTo(tx, number, Number.MAX_SAFE_INTEGER, asked.at);
       await writeRecord(tx, asked, 'answered a person', String(id));
     });
     app.bus.work();

@@ -1,35 +1,151 @@
 import { replies } from '../../core/api/replies';
 import { writeRecord } from '../db/record';
-import { decided, optOut } from '../engine/opt-out';
-import { idOf, nothingHere } from '../http/problem';
-import { route, type Route } from '../http/route';
+import { optOut } from '../engine/opt-out';
+import { queueText } from '../engine/texts';
+import { nothingHere, Problem } from '../http/problem';
+import { route, who, type Asked, type Route } from '../http/route';
 import { detachNumber } from '../people/person-store';
-import { closeRepliesOf, closeReply, listReplies, replyById } from './reply-queries';
+import { answerProof } from './answer-words';
+import { senderAnswering } from './answering-sender';
+import {
+  accountsOfDesk,
+  bringBack,
+  claim,
+  closeAll,
+  closeUpTo,
+  lockConversation,
+  notAStop,
+  refuseOvertaken,
+} from './conversation-acts';
+import { allConversations, countWaiting, findConversations, PAGE, waitingConversations } from './conversation-queries';
+import { personOf, threadOf } from './thread';
+
+const ANSWER_USEFUL = 12 * 3_600_000;
+const NEWEST = Number.MAX_SAFE_INTEGER;
+
+const asker = (asked: Asked<never, never> | Pick<Asked, 'account' | 'at'>) => ({ account: who(asked).id, at: asked.at });
 
 export const replyRoutes: Route[] = [
-  route(replies.list, async (app, asked) => ({ replies: await listReplies(app.db, asked.query.done === '1') })),
-  route(replies.done, async (app, asked) => {
+  route(replies.list, async (app, asked) => {
+    const { view = 'waiting', search = '', after } = asked.query;
+    const counts = await countWaiting(app.db, asker(asked));
+    if (view === 'all' || search.trim() !== '') {
+      const before = Number(after ?? NEWEST) || NEWEST;
+      const found = search.trim()
+        ? await findConversations(app.db, search.trim(), before)
+        : await allConversations(app.db, asker(asked).account, before);
+      return { conversations: found, counts, next: found.length < PAGE ? null : String(found[found.length - 1].last.id) };
+    }
+    const [since, ...number] = (after ?? '').split(' ');
+    const page = await waitingConversations(
+      app.db,
+      asker(asked),
+      view,
+      Number.isNaN(Date.parse(since)) ? undefined : { since, number: number.join(' ') },
+    );
+    const last = page.at(-1);
+    return { conversations: page, counts, next: page.length < PAGE || !last ? null : `${last.since ?? ''} ${last.number}` };
+  }),
+  route(replies.thread, async (app, asked) => {
+    const { number, before } = asked.query;
+    if (before !== undefined && Number.isNaN(Date.parse(before))) throw nothingHere();
+    return threadOf(app.db, number, before ?? null);
+  }),
+  route(replies.proof, async (app, asked) =>
+    answerProof(app.db, { ...asked.body, person: await personOf(app.db, asked.body.number), now: asked.now }),
+  ),
+  route(replies.answer, async (app, asked) => {
+    const { number, words, seen, answered } = asked.body;
     await app.db.transaction(async (tx) => {
-      const number = await closeReply(tx, idOf(asked.params.id), asked.at);
-      if (number !== undefined) await decided(tx, number);
+      await lockConversation(tx, number);
+      await refuseOvertaken(tx, number, answered);
+      const person = await personOf(tx, number);
+      const { text, problems } = await answerProof(tx, { number, person, words, now: asked.now });
+      if (problems.length > 0)
+        throw new Problem(422, 'words', problems[0], { place: 'words', kept: 'Your words are still here.' });
+      const sender = await senderAnswering(tx, number);
+      if (!sender) throw new Problem(422, 'no-sender', 'There is no sender that takes replies.', { act: 'Add one in Setup.' });
+      await queueText(
+        tx,
+        {
+          kind: 'reply',
+          personId: person,
+          number,
+          senderId: sender.id,
+          body: text,
+          usefulFor: ANSWER_USEFUL,
+          accountId: who(asked).id,
+        },
+        asked.now,
+      );
+      await closeUpTo(tx, number, seen, asked.at);
+      await tx.query(
+        `UPDATE conversation SET claimed_by = $2, claimed_at = $3::timestamptz WHERE number = $1 AND claimed_by IS DISTINCT FROM $2::bigint`,
+        [number, who(asked).id, asked.at],
+      );
+      await writeRecord(tx, asked, 'answered a person', person === null ? '' : String(person));
+    });
+    app.bus.work();
+    return {};
+  }),
+  route(replies.claim, async (app, asked) => {
+    const { number, account_id, from } = asked.body;
+    await app.db.transaction(async (tx) => {
+      if (account_id !== null && !(await accountsOfDesk(tx)).some(({ id }) => id === account_id)) throw nothingHere();
+      await claim(tx, number, account_id, from, asked.at);
+    });
+    return {};
+  }),
+  route(replies.putAway, async (app, asked) => {
+    const { number, seen, until } = asked.body;
+    await app.db.transaction(async (tx) => {
+      await lockConversation(tx, number);
+      if (until === null) {
+        await closeUpTo(tx, number, seen, asked.at);
+        await tx.query(`UPDATE conversation SET claimed_by = NULL, claimed_at = NULL WHERE number = $1`, [number]);
+      } else {
+        if (Date.parse(until) <= asked.now)
+          throw new Problem(422, 'past', 'That time is past.', { place: 'until', kept: 'Nothing was put away.' });
+        await tx.query(`UPDATE conversation SET later_at = $2::timestamptz WHERE number = $1`, [number, until]);
+      }
+    });
+    app.bus.work();
+    return {};
+  }),
+  route(replies.bringBack, async (app, asked) => {
+    await app.db.transaction(async (tx) => {
+      await lockConversation(tx, asked.body.number);
+      if (!(await bringBack(tx, asked.body.number))) throw nothingHere();
+    });
+    return {};
+  }),
+  route(replies.notStop, async (app, asked) => {
+    const { number, seen } = asked.body;
+    await app.db.transaction(async (tx) => {
+      await lockConversation(tx, number);
+      await notAStop(tx, number, seen);
+      await writeRecord(tx, asked, 'decided that a reply was no stop', `reply ${seen}`);
     });
     app.bus.work();
     return {};
   }),
   route(replies.optOut, async (app, asked) => {
-    const id = idOf(asked.params.id);
-    const { wrong_number } = asked.body;
+    const { number, wrong_number } = asked.body;
     const runs = await app.db.transaction(async (tx) => {
-      const reply = await replyById(tx, id);
-      if (!reply) throw nothingHere();
+      const { rows } = await tx.query<{ id: number; body: string }>(
+        `SELECT id, body FROM inbound WHERE number = $1 ORDER BY id DESC LIMIT 1`,
+        [number],
+      );
+      if (rows.length === 0) throw nothingHere();
       const how = wrong_number ? 'wrong number' : 'said so in a reply';
-      const { runs: touched } = await optOut(tx, { number: reply.number, how, words: reply.body }, asked.at);
-      if (wrong_number) await detachNumber(tx, reply.number, asked.at);
-      await closeRepliesOf(tx, reply.number, asked.at);
-      await writeRecord(tx, asked, wrong_number ? 'wrong number' : 'opted a number out', `reply ${id}`);
+      const { runs: touched } = await optOut(tx, { number, how, words: rows[0].body }, asked.at);
+      if (wrong_number) await detachNumber(tx, number, asked.at);
+      await closeAll(tx, number, asked.at);
+      await writeRecord(tx, asked, wrong_number ? 'wrong number' : 'opted a number out', `reply ${rows[0].id}`);
       return touched;
     });
     for (const run of runs) app.bus.changed('run', run);
     return {};
   }),
+  route(replies.desk, async (app) => ({ accounts: await accountsOfDesk(app.db) })),
 ];

@@ -13,7 +13,7 @@ import {
   savePrepared,
 } from './template-queries';
 
-const WHAT: Record<PreparedKind, string> = { template: 'template', piece: 'saved piece' };
+const WHAT: Record<PreparedKind, string> = { template: 'template', piece: 'saved piece', answer: 'ready answer' };
 
 /** As it is kept: one line of folder and name, no blank words; a piece is in no folder and brings no links. */
 function tidy(kind: PreparedKind, given: Pick<PreparedText, 'folder' | 'name' | 'words' | 'links'>) {

@@ -1,6 +1,7 @@
 import type { Day, TodayAnswer } from '../../core/api/today';
 import type { Queryable } from '../db/db';
 import { iso } from '../../core/clock';
+import { countWaiting, waitingConversations, type Asker } from '../replies/conversation-queries';
 
 type Part<K extends keyof TodayAnswer> = TodayAnswer[K] extends (infer Row)[] ? Row : never;
 
@@ -45,13 +46,10 @@ export async function runUnderWay(db: Queryable): Promise<Day['sending']> {
 }
 
 /** What waits for a person, what goes out, and what just went. @param now ms */
-export async function todayOf(db: Queryable, now: number): Promise<Omit<TodayAnswer, 'missing'>> {
+export async function todayOf(db: Queryable, asker: Asker, now: number): Promise<Omit<TodayAnswer, 'missing'>> {
   const since = (days: number) => iso(now - days * 86_400_000);
   const [replies, uncertain, failed, missed, asking, repeated, going, sent, imports] = await Promise.all([
-    db.query<Part<'replies'>>(
-      `SELECT inbound.id, received_at, inbound.number, body, kind, inbound.person_id, trim(given_name || ' ' || family_name) AS name, count(*) OVER () AS total
-       FROM inbound LEFT JOIN person ON person.id = inbound.person_id WHERE done_at IS NULL ORDER BY inbound.id LIMIT 3`,
-    ),
+    waitingConversations(db, asker, 'waiting', undefined, 3),
     db.query<Part<'uncertain'>>(
       `SELECT run.id, run.name, t.people AS n, run.due_at AS at FROM run_tally t JOIN run ON run.id = t.run_id WHERE t.state = 'uncertain' AND t.people > 0 AND run.due_at > $1::timestamptz ORDER BY at DESC LIMIT 5`,
       [since(7)],
@@ -84,7 +82,8 @@ export async function todayOf(db: Queryable, now: number): Promise<Omit<TodayAns
     ),
   ]);
   return {
-    replies: replies.rows,
+    replies,
+    replies_waiting: (await countWaiting(db, asker)).waiting,
     uncertain: uncertain.rows,
     failed: failed.rows,
     missed: missed.rows,

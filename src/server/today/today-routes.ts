@@ -1,7 +1,7 @@
 import { today } from '../../core/api/today';
 import { iso } from '../../core/clock';
 import { localInstant, wallClock } from '../../core/plan/zones';
-import { route, type Route } from '../http/route';
+import { route, who, type Route } from '../http/route';
 import { missingFor } from '../setup/missing';
 import { workspaceOf } from '../setup/workspace';
 import { coming, nextRun, runsOfDay, runUnderWay, todayOf } from './today-queries';
@@ -21,7 +21,10 @@ export const todayRoutes: Route[] = [
     return { date, from: iso(from), to: iso(to), zone, quiet_from, quiet_to, now: asked.at, runs, coming: soon, next, sending };
   }),
   route(today.get, async (app, asked) => {
-    const [shown, missing] = await Promise.all([todayOf(app.db, asked.now), missingFor(app.db)]);
+    const [shown, missing] = await Promise.all([
+      todayOf(app.db, { account: who(asked).id, at: asked.at }, asked.now),
+      missingFor(app.db),
+    ]);
     return { ...shown, missing };
   }),
 ];

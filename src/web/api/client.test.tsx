@@ -38,12 +38,12 @@ test('addresses come from the contract: what stands in them cannot lead elsewher
 function Waiting() {
   const list = useGet(replies.list, { query: {} });
   const record = useGet(setup.record, { query: {} });
-  const put = useAct(replies.done);
+  const put = useAct(replies.bringBack);
   return (
     <>
-      <p>{list.data ? `${list.data.replies.length} wait` : 'asking'}</p>
+      <p>{list.data ? `${list.data.counts.waiting} wait` : 'asking'}</p>
       <p>{record.data ? `${record.data.total} in the record` : 'asking'}</p>
-      <button onClick={() => void put({ params: { id: 1 } }).catch(() => undefined)}>put away</button>
+      <button onClick={() => void put({ body: { number: '+12075550142' } }).catch(() => undefined)}>put away</button>
     </>
   );
 }
@@ -51,9 +51,9 @@ function Waiting() {
 test('what an act changes is asked again, and nothing else; a refused one changes nothing', async () => {
   const user = userEvent.setup();
   const answers: Record<string, unknown> = {
-    'GET /api/replies': { replies: [{ id: 1 }] },
+    'GET /api/replies': { conversations: [], counts: { waiting: 1, others: 0, later: 0 }, next: null },
     'GET /api/setup/record': { record: [], total: 12 },
-    'POST /api/replies/1/done': refusal(403, 'Your role is “look”.'),
+    'POST /api/replies/bring-back': refusal(403, 'Your role is “look”.'),
   };
   const { asked } = serve(answers);
   show(<Waiting />);
@@ -61,10 +61,10 @@ test('what an act changes is asked again, and nothing else; a refused one change
   await screen.findByText('12 in the record');
   const times = (call: string) => asked.filter((each) => each.call === call).length;
   await user.click(screen.getByRole('button', { name: 'put away' }));
-  await waitFor(() => expect(times('POST /api/replies/1/done')).toBe(1));
+  await waitFor(() => expect(times('POST /api/replies/bring-back')).toBe(1));
   expect(times('GET /api/replies')).toBe(1);
-  answers['POST /api/replies/1/done'] = {};
-  answers['GET /api/replies'] = { replies: [] };
+  answers['POST /api/replies/bring-back'] = {};
+  answers['GET /api/replies'] = { conversations: [], counts: { waiting: 0, others: 0, later: 0 }, next: null };
   await user.click(screen.getByRole('button', { name: 'put away' }));
   await screen.findByText('0 wait');
   expect([times('GET /api/replies'), times('GET /api/setup/record')]).toEqual([2, 1]);

@@ -26,7 +26,9 @@ export interface Offer {
   group: string;
 }
 
-const Box = styled('div')(({ theme }) => ({
+const Box = styled('div', { shouldForwardProp: (name) => name !== 'low' })<{ low: boolean }>(({ theme, low }) => ({
+  // an answer is a line or two
+  ...(low ? { '& .cm-editor, & .cm-scroller': { minHeight: '64px !important' } } : {}),
   border: `1px solid ${theme.bell.edge}`,
   background: theme.bell.card,
   borderRadius: 4,
@@ -48,6 +50,8 @@ export function Editor({
   labelledBy,
   readOnly,
   handle,
+  low = false,
+  hint = 'Write the text. Type { for a name, a date or a link.',
 }: {
   value: string;
   onChange: (value: string) => void;
@@ -62,6 +66,10 @@ export function Editor({
   labelledBy: string;
   readOnly: boolean;
   handle: { current: ((text: string) => void) | undefined };
+  /** Two lines high to begin with. */
+  low?: boolean;
+  /** What stands there while there are no words; as it was first said. */
+  hint?: string;
 }) {
   const box = useRef<HTMLDivElement>(null);
   const [chip, setChip] = useState<{ node: FieldNode; left: number; top: number }>();
@@ -70,6 +78,7 @@ export function Editor({
   const latest = useRef({ onChange, offers, groups });
   latest.current = { onChange, offers, groups };
   const first = useRef(value);
+  const firstHint = useRef(hint);
   /** What was told to be typed and has not come back as the value yet, the oldest first. */
   const told = useRef<string[]>([]);
   useEffect(() => {
@@ -143,7 +152,7 @@ export function Editor({
           EditorView.lineWrapping,
           EditorView.cspNonce.of(nonce),
           EditorState.readOnly.of(readOnly),
-          placeholder('Write the text. Type { for a name, a date or a link.'),
+          placeholder(firstHint.current),
           EditorView.contentAttributes.of({
             'aria-labelledby': labelledBy,
             role: 'textbox',
@@ -200,7 +209,7 @@ export function Editor({
   };
   return (
     <>
-      <Box ref={box} />
+      <Box ref={box} low={low} />
       {chip && (
         <ChipForm
           node={chip.node}

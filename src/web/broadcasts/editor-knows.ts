@@ -31,6 +31,7 @@ export function useEditorKnows({
   codes = false,
   fromFile = false,
   ofWriter = false,
+  answering = false,
 }: {
   sources: Sources | undefined;
   /** All there are, in every language. */
@@ -39,7 +40,7 @@ export function useEditorKnows({
   language: string;
   links: readonly LinkSpec[];
   /** Whose text the proof shows: what can be put in says what it gives for them. */
-  reader?: ProofText;
+  reader?: Pick<ProofText, 'person_id'>;
   sender?: string;
   /** A list of one-time codes is chosen. */
   codes?: boolean;
@@ -47,12 +48,15 @@ export function useEditorKnows({
   fromFile?: boolean;
   /** Words of a template: whoever takes it up is put in. */
   ofWriter?: boolean;
+  /** An answer to one person: ready answers first, and nothing that only a broadcast gives. */
+  answering?: boolean;
 }): EditorKnows {
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 60_000);
   const today = wallClock(now, workspace.zone).date;
   const person = useGet(peopleApi.get, reader?.person_id ? { params: { id: reader.person_id } } : undefined, { keep: true }).data;
   const pieces = useGet(templates.list, { query: { kind: 'piece' } }, { keep: true }).data?.texts;
+  const answers = useGet(templates.list, answering ? { query: { kind: 'answer' } } : undefined, { keep: true }).data?.texts;
   const withDependants = (sources?.fields ?? []).some((field) => field.about === 'dependant') || /\{\s*dependants\./.test(words);
   const fields = useMemo(() => mergeFields(sources, withDependants), [sources, withDependants]);
   const linkNames = links
@@ -89,11 +93,27 @@ export function useEditorKnows({
         workspace: workspace.name,
         links: linkNames === '' ? [] : linkNames.split(' '),
         pieces: pieces ?? [],
+        answers: answering ? (answers ?? []) : undefined,
         codes,
         fromFile,
         ofWriter,
       }),
-    [fields, person, today, language, first, sender, workspace.name, linkNames, pieces, codes, fromFile, ofWriter],
+    [
+      fields,
+      person,
+      today,
+      language,
+      first,
+      sender,
+      workspace.name,
+      linkNames,
+      pieces,
+      answering,
+      answers,
+      codes,
+      fromFile,
+      ofWriter,
+    ],
   );
   return { known, types, today, offers };
 }

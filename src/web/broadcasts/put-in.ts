@@ -50,6 +50,7 @@ export function offersFor({
   workspace,
   links,
   pieces,
+  answers,
   codes,
   fromFile,
   ofWriter,
@@ -67,6 +68,8 @@ export function offersFor({
   /** Names of those that lead somewhere. */
   links: readonly string[];
   pieces: readonly Pick<PreparedText, 'name' | 'words'>[];
+  /** Where one person is answered: ready answers, and nothing that only a broadcast gives. */
+  answers?: readonly Pick<PreparedText, 'name' | 'words'>[];
   codes: boolean;
   fromFile: boolean;
   ofWriter: boolean;
@@ -90,7 +93,13 @@ export function offersFor({
     return missing.length > 0 ? 'nothing for this one' : text;
   };
   const offer = (group: string, label: string, insert: string): Offer => ({ group, label, insert, gives: gives(insert) });
+  const prepared = (group: string, texts: readonly Pick<PreparedText, 'name' | 'words'>[]): Offer[] =>
+    texts.flatMap(({ name, words }) => {
+      const insert = words[language] ?? words[first];
+      return insert === undefined ? [] : [{ group, label: name, insert, gives: glimpse(insert) }];
+    });
   return [
+    ...prepared('Ready answers', answers ?? []),
     offer('Of the person', 'given name', '{given_name or "neighbor"}'),
     offer('Of the person', 'family name', '{family_name}'),
     ...fields
@@ -110,12 +119,11 @@ export function offersFor({
       insert: `{link ${name}}`,
       gives: 'personal, clicks counted',
     })),
-    { group: 'Links', label: 'opt-out link', insert: '{opt_out_link}', gives: 'personal, one press to get no more' },
+    ...(answers
+      ? []
+      : [{ group: 'Links', label: 'opt-out link', insert: '{opt_out_link}', gives: 'personal, one press to get no more' }]),
     ...(codes ? [{ group: 'Codes', label: 'one-time code', insert: '{code}', gives: 'another for each' }] : []),
-    ...pieces.flatMap(({ name, words }) => {
-      const insert = words[language] ?? words[first];
-      return insert === undefined ? [] : [{ group: 'Saved pieces', label: name, insert, gives: glimpse(insert) }];
-    }),
+    ...prepared('Saved pieces', pieces),
     ...(ofWriter
       ? WRITER_FIELDS.map(({ slug, label }) => ({
           group: 'Of who writes',

@@ -2,38 +2,43 @@
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import type { Reply } from '../../core/api/replies';
+import type { Conversation, Thread } from '../../core/api/replies';
 import { refusal, serve, show } from '../testing';
 import Replies from './Replies';
+import { conversation, theirs, threadOf } from './testing';
 
-const reply = (id: number, part: Partial<Reply> = {}): Reply => ({
-  id,
-  received_at: '2026-12-02T20:10:00.000Z',
-  number: `+1207555014${id}`,
-  body: `Question ${id}?`,
-  kind: 'reply',
-  person_id: id,
-  given_name: 'Person',
-  family_name: String(id),
-  run: 'Fog',
-  run_id: 4,
-  done_at: null,
-  opted_out: false,
-  incomplete: false,
-  trouble: null,
-  ...part,
-});
-let waiting: Reply[];
+// jsdom has no layout, which CodeMirror needs: a plain field stands for it
+vi.mock('../broadcasts/Editor', () => ({
+  Editor: ({ value, onChange }: { value: string; onChange: (value: string) => void }) => (
+    <textarea aria-label="Answer" value={value} onChange={(event) => onChange(event.target.value)} />
+  ),
+}));
+let waiting: Conversation[];
+let threads: Record<string, Thread>;
 let answers: Record<string, unknown>;
 let server: ReturnType<typeof serve>;
-const posts = () => server.asked.filter(({ call }) => call.startsWith('POST'));
+const NUMBER = ['', '+12075550141', '+12075550142'];
+const posts = () => server.asked.filter(({ call }) => call.startsWith('POST') && !call.endsWith('/proof'));
+const field = () => screen.findByRole<HTMLTextAreaElement>('textbox', { name: 'Answer' });
 beforeEach(() => {
   vi.stubGlobal('matchMedia', () => ({ matches: false, addEventListener: vi.fn(), removeEventListener: vi.fn() }));
-  waiting = [reply(1), reply(2)];
+  waiting = [conversation(1), conversation(2)];
+  threads = { [NUMBER[1]]: threadOf(1), [NUMBER[2]]: threadOf(2) };
   answers = {
-    'GET /api/replies': () => ({ replies: waiting }),
+    'GET /api/replies': () => ({ conversations: waiting, counts: { waiting: waiting.length, others: 0, later: 0 }, next: null }),
+    'GET /api/replies/thread': (address: string) =>
+      threads[new URLSearchParams(address.replace(/^.*\?/, '')).get('number') ?? ''],
+    'GET /api/replies/desk': {
+      accounts: [
+        { id: 1, name: 'Ana Reyes' },
+        { id: 2, name: 'Ben Holm' },
+      ],
+    },
+    'POST /api/replies/proof': { text: 'as typed', parts: 1, cost_micro: 7500, problems: [] },
+    'GET /api/people/sources': { lists: [], tags: [], segments: [], fields: [] },
     'GET /api/people/1': refusal(404, 'Nothing here.'),
     'GET /api/people/2': refusal(404, 'Nothing here.'),
+    'GET /api/prepared-texts': { texts: [], total: 0 },
   };
   server = serve(answers);
 });
@@ -42,67 +47,121 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-test('the one who waits longest is open; an answer goes to them, once, and the next is there', async () => {
+test('the one who waits longest is open; an answer goes to them, to what was seen, and the next is there', async () => {
   const user = userEvent.setup();
   show(<Replies />);
-  const field = await screen.findByRole('textbox', { name: 'Answer Person 1' });
-  expect(screen.getByRole('button', { name: 'Send' })).toHaveProperty('disabled', true);
-  await user.type(field, 'Yes, it runs.');
-  answers['POST /api/people/1/text'] = () => {
-    waiting = [reply(2)];
-    return { id: 9 };
+  expect((await screen.findByRole('button', { name: 'Send to Person 1' })).hasAttribute('disabled')).toBe(true);
+  await user.type(await field(), 'Yes, it runs.');
+  answers['POST /api/replies/answer'] = () => {
+    waiting = [conversation(2)];
+    return {};
   };
-  await user.click(screen.getByRole('button', { name: 'Send' }));
+  await user.click(screen.getByRole('button', { name: 'Send to Person 1' }));
   await screen.findByText('Sent to Person 1.');
-  expect(posts()).toEqual([{ call: 'POST /api/people/1/text', body: { words: 'Yes, it runs.' } }]);
-  const next = await screen.findByRole('textbox', { name: 'Answer Person 2' });
-  expect(next).toHaveProperty('value', '');
+  expect(posts()).toMatchObject([
+    { call: 'POST /api/replies/answer', body: { number: NUMBER[1], words: 'Yes, it runs.', seen: 1, answered: 0 } },
+  ]);
+  await screen.findByRole('button', { name: 'Send to Person 2' });
+  expect((await field()).value).toBe('');
 });
 
 test('words stay with whom they were typed to, also when somebody else was quicker', async () => {
   const user = userEvent.setup();
   const { changed } = show(<Replies />);
-  await user.type(await screen.findByRole('textbox', { name: 'Answer Person 1' }), 'Yes');
-  // looked at another meanwhile
+  await user.type(await field(), 'Yes');
   await user.click(screen.getByRole('button', { name: /Person 2/ }));
-  expect(await screen.findByRole('textbox', { name: 'Answer Person 2' })).toHaveProperty('value', '');
+  await screen.findByRole('button', { name: 'Send to Person 2' });
+  expect((await field()).value).toBe('');
   await user.click(screen.getByRole('button', { name: /Person 1/ }));
-  expect(await screen.findByRole('textbox', { name: 'Answer Person 1' })).toHaveProperty('value', 'Yes');
-  await user.type(screen.getByRole('textbox', { name: 'Answer Person 1' }), ', it');
-  waiting = [reply(2)];
+  await screen.findByRole('button', { name: 'Send to Person 1' });
+  expect((await field()).value).toBe('Yes');
+  waiting = [conversation(2)];
+  threads[NUMBER[1]] = threadOf(1, {
+    texts: [
+      theirs(1, { waits: false }),
+      { ...theirs(7), run_id: null, direction: 'to', kind: 'reply', body: 'It does.', by: 'Ben Holm', waits: false },
+    ],
+    answered: 7,
+  });
   await changed('replies');
-  await screen.findByText(/Somebody has answered this or put it away meanwhile/);
-  expect(screen.getByRole('textbox', { name: 'Answer Person 1' })).toHaveProperty('value', 'Yes, it');
-  // what is typed on does not go to whoever came into the place
-  await user.type(screen.getByRole('textbox', { name: 'Answer Person 1' }), ' runs.{Enter}');
-  await waitFor(() => expect(posts()).toEqual([{ call: 'POST /api/people/1/text', body: { words: 'Yes, it runs.' } }]));
+  await screen.findByText(/Nothing waits here any more/);
+  await screen.findByText('It does.');
+  expect((await field()).value).toBe('Yes');
+  answers['POST /api/replies/answer'] = refusal(409, 'Ben has just answered: “No.”', { kept: 'Your words are still here.' });
+  await user.click(screen.getByRole('button', { name: 'Send to Person 1' }));
+  await screen.findByText('Ben has just answered: “No.” Your words are still here.');
+  expect((await field()).value).toBe('Yes');
+  expect(posts().at(-1)).toMatchObject({ body: { answered: 7 } });
 });
 
-test('a refused answer keeps its words and says why', async () => {
+test('claimed, passed on, taken over: each with who had it as it was seen', async () => {
   const user = userEvent.setup();
-  answers['POST /api/people/1/text'] = refusal(409, 'It is night where they are.', { act: 'Try after 8:00 AM.' });
-  show(<Replies />);
-  await user.type(await screen.findByRole('textbox', { name: 'Answer Person 1' }), 'Yes{Enter}');
-  await screen.findByText('It is night where they are. Try after 8:00 AM.');
-  expect(screen.getByRole('textbox', { name: 'Answer Person 1' })).toHaveProperty('value', 'Yes');
+  const { changed } = show(<Replies />);
+  answers['POST /api/replies/claim'] = {};
+  await user.click(await screen.findByRole('button', { name: 'Claim it' }));
+  await screen.findByText('It is yours.');
+  threads[NUMBER[1]] = threadOf(1, { claimed_by: { id: 2, name: 'Ben Holm' } });
+  await changed('replies');
+  await screen.findByText('Ben Holm has claimed this.');
+  await user.click(await screen.findByRole('button', { name: 'Take it over from Ben Holm' }));
+  await user.click(screen.getByRole('button', { name: 'Pass on…' }));
+  await user.click(await screen.findByRole('menuitem', { name: 'to nobody: it waits for everyone' }));
+  await waitFor(() => expect(posts()).toHaveLength(3));
+  expect(posts().map(({ body }) => body)).toEqual([
+    { number: NUMBER[1], account_id: 1, from: null },
+    { number: NUMBER[1], account_id: 1, from: 2 },
+    { number: NUMBER[1], account_id: null, from: 2 },
+  ]);
 });
 
-test('a wrong number is asked about once more, and leaving it does nothing', async () => {
+test('put away until a time, or for good; the next one comes', async () => {
   const user = userEvent.setup();
   show(<Replies />);
+  answers['POST /api/replies/put-away'] = () => {
+    waiting = waiting.slice(1);
+    return {};
+  };
+  await user.click(await screen.findByRole('button', { name: 'Until later…' }));
+  await user.click(await screen.findByRole('menuitem', { name: /^tomorrow morning/ }));
+  await screen.findByRole('button', { name: 'Send to Person 2' });
+  await user.click(screen.getByRole('button', { name: 'No answer needed' }));
+  await screen.findByText('Nobody waits for an answer');
+  expect(posts().map(({ body }) => body)).toEqual([
+    { number: NUMBER[1], seen: 1, until: '2026-12-03T13:00:00.000Z' },
+    { number: NUMBER[2], seen: 2, until: null },
+  ]);
+});
+
+test('what may mean stop offers both; a wrong number is asked about once more, and leaving it does nothing', async () => {
+  const user = userEvent.setup();
+  waiting = [conversation(1, { maybe_stop: true })];
+  threads[NUMBER[1]] = threadOf(1, { texts: [theirs(1, { kind: 'maybe_stop' })] });
+  answers['POST /api/replies/not-a-stop'] = {};
+  answers['POST /api/replies/opt-out'] = {};
+  show(<Replies />);
+  await user.click(await screen.findByRole('button', { name: 'It does not' }));
+  await user.click(await screen.findByRole('button', { name: 'It means stop' }));
   await user.click(await screen.findByRole('button', { name: 'Wrong number' }));
-  await screen.findByText(/It is taken off Person 1, goes on the do-not-text register/);
   await user.click(screen.getByRole('button', { name: 'Leave it' }));
-  expect(posts()).toEqual([]);
   await user.click(screen.getByRole('button', { name: 'Wrong number' }));
   await user.click(await screen.findByRole('button', { name: 'It is a wrong number' }));
-  await waitFor(() => expect(posts()).toEqual([{ call: 'POST /api/replies/1/opt-out', body: { wrong_number: true } }]));
+  await waitFor(() => expect(posts()).toHaveLength(3));
+  expect(posts().map(({ body }) => body)).toEqual([
+    { number: NUMBER[1], seen: 1 },
+    { number: NUMBER[1], wrong_number: false },
+    { number: NUMBER[1], wrong_number: true },
+  ]);
 });
 
-test('whoever opted out cannot be answered; what may mean stop says so', async () => {
-  waiting = [reply(1, { opted_out: true, kind: 'stop' }), reply(2, { kind: 'maybe_stop' })];
-  show(<Replies />);
+test('whoever opted out cannot be answered; what cannot be put in is said and not sent', async () => {
+  const user = userEvent.setup();
+  const { changed } = show(<Replies />);
+  answers['POST /api/replies/proof'] = { text: '', parts: 1, cost_micro: 7500, problems: ['There is no field “quay”.'] };
+  await user.type(await field(), 'From {{quay}.');
+  await screen.findByText('There is no field “quay”.');
+  expect(screen.getByRole('button', { name: 'Send to Person 1' }).hasAttribute('disabled')).toBe(true);
+  threads[NUMBER[1]] = threadOf(1, { opted_out: true });
+  await changed('replies');
   await screen.findByText('They opted out and cannot be texted.');
-  expect(screen.queryByRole('textbox', { name: /^Answer/ })).toBeNull();
-  expect(screen.getByText('may mean stop')).toBeDefined();
+  expect(screen.queryByRole('textbox', { name: 'Answer' })).toBeNull();
 });

@@ -1,15 +1,27 @@
-import type { Reply } from '../../core/api/replies';
+import type { ThreadText } from '../../core/api/replies';
 import { showPhone } from '../pieces/phone';
 
-/** What a reply was taken for, where that is not simply a reply. */
-export const KIND: Record<string, string> = {
+/** What a text of theirs was taken for, where that is not simply a reply. */
+export const KIND: Readonly<Record<string, string>> = {
   maybe_stop: 'may mean stop: nothing planned goes to them until you decide',
   help: 'asked for help and got it',
   stop: 'opted out',
   start: 'came back',
 };
 
+/** What a text of ours was, where it was neither a broadcast nor somebody's answer. */
+const OURS: Readonly<Record<string, string>> = { confirmation: 'by itself', test: 'a test', opt_out: 'how to opt out' };
+
 /** Who writes: by name, or else by number. */
-export function writerOf(reply: Reply): string {
-  return `${reply.given_name ?? ''} ${reply.family_name ?? ''}`.trim() || showPhone(reply.number);
+export const writerOf = (each: { name: string; number: string }): string => each.name || showPhone(each.number);
+
+/** What became of a text of ours, and who wrote it. */
+export function oursInWords(text: ThreadText): string {
+  const what = text.run_id ? '' : (OURS[text.kind] ?? (text.by ? `by ${text.by}` : ''));
+  const state = text.state === null || text.state === 'delivered' ? '' : text.state.replaceAll('_', ' ');
+  return [what, state, text.reason ?? ''].filter((words) => words !== '').join(', ');
 }
+
+/** The first of some words, for quoting. */
+export const quoted = (words: string, most = 160): string =>
+  words.length > most ? `${words.slice(0, most - 1).trimEnd()}…` : words;

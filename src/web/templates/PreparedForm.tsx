@@ -16,6 +16,7 @@ import { Bit, Column, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
 import { AskingWay } from '../pieces/Sure';
+import { KINDS } from './kinds';
 import { FolderField } from './KeepWords';
 
 interface Edited {
@@ -69,9 +70,9 @@ export function PreparedForm({
     words: Object.values(edited.words).join(' '),
     language,
     links: edited.links,
-    ofWriter: true,
+    ofWriter: kind !== 'answer',
+    answering: kind === 'answer',
   });
-  const what = kind === 'template' ? 'template' : 'piece';
   const ready = edited.name.trim() !== '' && Object.values(edited.words).some((words) => words.trim() !== '');
   const keep = () =>
     void work(async () => {
@@ -89,7 +90,7 @@ export function PreparedForm({
   return (
     <Column gap={12}>
       <Row between>
-        <h2>{text ? text.name : `New ${what}`}</h2>
+        <h2>{text ? text.name : KINDS[kind].fresh}</h2>
         <Button variant="quiet" onClick={close}>
           Close
         </Button>
@@ -160,7 +161,7 @@ export function PreparedForm({
               brick
               says="delete…"
               title={`Delete “${text.name}”?`}
-              act={`Delete the ${what}`}
+              act={`Delete the ${KINDS[kind].one}`}
               confirm={() =>
                 void work(async () => {
                   setTouched(false);

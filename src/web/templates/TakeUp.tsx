@@ -178,7 +178,7 @@ export default function TakeUp({
                 links={linksOf(draft)}
                 kept={(kept) => {
                   setKeeping(false);
-                  setKind(kept.kind);
+                  setKind(kept.kind === 'piece' ? 'piece' : 'template');
                   setTyped('');
                   setSkip(0);
                   setChosen(String(kept.id));

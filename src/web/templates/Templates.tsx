@@ -14,20 +14,20 @@ import { Bit, End, Head, Pane, Panes, Row } from '../pieces/layout';
 import { Pager } from '../pieces/Pager';
 import { Nothing, useNow, useSettled, useTitle } from '../pieces/small';
 import { Way } from '../pieces/ways';
+import { KINDS } from './kinds';
 import { PreparedForm } from './PreparedForm';
 
-const KINDS = [
-  ['template', 'templates'],
-  ['piece', 'saved pieces'],
-] as const;
+const ALL: readonly PreparedKind[] = ['template', 'piece', 'answer'];
+const SHOWN = ALL.map((kind) => [kind, KINDS[kind].many.toLowerCase()] as const);
+const kindOf = (said: string | null) => ALL.find((kind) => kind === said) ?? 'template';
 const PAGE = 100;
 
-/** Templates in their folders and saved pieces: made, changed, copied and deleted. Broadcasts take them up from their sheet. */
+/** Templates in their folders, saved pieces and ready answers: made, changed, copied and deleted. Broadcasts take them up from their sheet. */
 export default function Templates() {
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 60_000);
   const [params, setParams] = useSearchParams();
-  const kind: PreparedKind = params.get('kind') === 'piece' ? 'piece' : 'template';
+  const kind: PreparedKind = kindOf(params.get('kind'));
   const [typed, setTyped] = useState('');
   const [skip, setSkip] = useState(0);
   const search = useSettled(typed.trim(), 200) || undefined;
@@ -38,7 +38,7 @@ export default function Templates() {
   const [fresh, setFresh] = useState<PreparedText | 'blank'>();
   const opened = fresh === undefined ? texts.find((text) => String(text.id) === wanted) : undefined;
   const may = mayDo(account.role, 'write');
-  useTitle(kind === 'template' ? 'Templates' : 'Saved pieces');
+  useTitle(KINDS[kind].many);
   const open = (id: number | undefined) => {
     setFresh(undefined);
     setParams({ kind, ...(id === undefined ? {} : { open: String(id) }) });
@@ -102,14 +102,14 @@ export default function Templates() {
   return (
     <>
       <Head>
-        <h1>{kind === 'template' ? 'Templates' : 'Saved pieces'}</h1>
+        <h1>{KINDS[kind].many}</h1>
         <Bit soft small role="status">
           {list.data === undefined ? 'counting…' : count(list.data.total)}
         </Bit>
         <Shown
           label="Which prepared words"
           value={kind}
-          options={KINDS}
+          options={SHOWN}
           onChange={(next) => {
             setFresh(undefined);
             setSkip(0);
@@ -134,7 +134,7 @@ export default function Templates() {
           </Row>
           {may && (
             <Button variant="contained" onClick={() => begin('blank')}>
-              {kind === 'template' ? 'New template' : 'New piece'}
+              {KINDS[kind].fresh}
             </Button>
           )}
         </End>
@@ -142,7 +142,7 @@ export default function Templates() {
       <Panes columns={beside ? 'minmax(0, 1fr) 470px' : 'minmax(0, 1fr)'}>
         <Pane fill pad="0 20px">
           <DataTable
-            label={kind === 'template' ? 'Templates' : 'Saved pieces'}
+            label={KINDS[kind].many}
             columns={beside ? columns.filter(({ key }) => key !== 'changed' && key !== 'languages') : columns}
             rows={texts}
             idOf={(text) => text.id}
@@ -152,19 +152,17 @@ export default function Templates() {
             open={(text) => open(text.id)}
             empty={
               <Nothing
-                title={search ? 'Nothing has these words in it' : kind === 'template' ? 'No template yet' : 'No saved piece yet'}
+                title={search ? 'Nothing has these words in it' : KINDS[kind].none}
                 act={
                   may &&
                   search === undefined && (
                     <Button variant="contained" onClick={() => begin('blank')}>
-                      {kind === 'template' ? 'New template' : 'New piece'}
+                      {KINDS[kind].fresh}
                     </Button>
                   )
                 }
               >
-                {kind === 'template'
-                  ? 'A template is a whole text, in each language it has, with its links. A broadcast takes up a copy of it.'
-                  : 'A piece is a few words that are written again and again. It is put in with { wherever a text is written.'}
+                {KINDS[kind].empty}
               </Nothing>
             }
           />

@@ -2,9 +2,8 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { broadcasts } from '../../core/api/broadcasts';
-import { people as peopleApi } from '../../core/api/people';
 import { runs } from '../../core/api/runs';
-import { replies as repliesApi } from '../../core/api/replies';
+import { replies as repliesApi, type Conversation } from '../../core/api/replies';
 import { mayDo } from '../../core/api/roles';
 import type { TodayAnswer } from '../../core/api/today';
 import { useAct } from '../api/client';
@@ -43,7 +42,7 @@ export function NeedsYou({ today }: { today: TodayAnswer }) {
           Nothing waits for you. What is not delivered, what may have been missed, and answers that nobody has read stand here.
         </Words>
       )}
-      {replies.length > 0 && <Waiting replies={replies} />}
+      {replies.length > 0 && <Waiting replies={replies} total={today.replies_waiting} key={replies[0].number} />}
       {asking.map((run) => (
         <Asking run={run} key={run.id} />
       ))}
@@ -213,51 +212,48 @@ function Matter({
   );
 }
 
-function Waiting({ replies }: { replies: TodayAnswer['replies'] }) {
+function Waiting({ replies, total }: { replies: readonly Conversation[]; total: number }) {
   const { account, offset } = useDesk();
   const now = useNow(offset, 5000);
   const say = useSay();
-  const answer = useAct(peopleApi.text);
-  const done = useAct(repliesApi.done);
+  const answer = useAct(repliesApi.answer);
+  const notStop = useAct(repliesApi.notStop);
   const optOut = useAct(repliesApi.optOut);
   const { work, error, busy } = useWork();
   const [words, setWords] = useState('');
   return (
     <Words line pad="10px 0">
       <Row between base under below={7}>
-        <h3>{replies[0].total === 1 ? 'A reply waits' : `${count(replies[0].total)} replies wait`} for an answer</h3>
+        <h3>{total === 1 ? 'A reply waits' : `${count(total)} replies wait`} for an answer</h3>
         <Way small to="/replies">
           open them
         </Way>
       </Row>
       <Trouble error={error} />
-      {replies.map((reply, i) => {
-        const { person_id } = reply;
-        const name = reply.name || showPhone(reply.number);
+      {replies.map((each, i) => {
+        const { number, last } = each;
+        const name = each.name || showPhone(number);
         return (
-          <Row nowrap pad="7px 0 3px" base gap={12} key={reply.id}>
+          <Row nowrap pad="7px 0 3px" base gap={12} key={number}>
             <Bit fig width={64} fixed figure="line">
-              {ago(now - Date.parse(reply.received_at))}
+              {ago(now - Date.parse(each.since ?? last.at))}
             </Bit>
             <Words grow>
-              <b>{name}</b> “{reply.body}”
-              {reply.kind === 'maybe_stop' && (
+              <Way to={`/replies?number=${encodeURIComponent(number)}`}>{name}</Way> “{last.body}”
+              {each.maybe_stop && (
                 <Row above={4}>
                   <Bit soft small>
                     may mean stop; nothing planned goes to them until you decide
                   </Bit>
-                  <Button
-                    disabled={busy}
-                    onClick={() => void work(() => optOut({ params: { id: reply.id }, body: { wrong_number: false } }))}
-                  >
+                  <Button disabled={busy} onClick={() => void work(() => optOut({ body: { number, wrong_number: false } }))}>
                     Never text this number
                   </Button>
-                  <Button disabled={busy} onClick={() => void work(() => done({ params: { id: reply.id } }))}>
+                  <Button disabled={busy} onClick={() => void work(() => notStop({ body: { number, seen: last.id } }))}>
                     It does not
                   </Button>
                 </Row>
               )}
-              {i === 0 && person_id !== null && mayDo(account.role, 'send') && (
+              {i === 0 && !each.opted_out && mayDo(account.role, 'send') && (
                 <Row
                   as="form"
                   nowrap
@@ -265,7 +261,7 @@ function Waiting({ replies }: { replies: TodayAnswer['replies'] }) {
                   onSubmit={(event: React.FormEvent) => {
                     event.preventDefault();
                     void work(async () => {
-                      await answer({ params: { id: person_id }, body: { words } });
+                      await answer({ body: { number, words, seen: last.id, answered: each.answered } });
                       setWords('');
                       say(`Sent to ${name}.`);
                     });

@@ -1,0 +1,207 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import type { Conversation, Thread } from '../../core/api/replies';
+import type { Role } from '../../core/api/roles';
+import { emptyDb, ENGINES } from '../db/testing/engines';
+import { Inbound } from '../engine/inbound';
+import { openDesk, type Desk } from '../http/testing/desk';
+
+const [MABEL, IDRIS, NOBODY] = ['+12075550131', '+12075550132', '+12075550133'];
+type List = { conversations: Conversation[]; counts: { waiting: number; others: number; later: number }; next: string | null };
+
+describe.each(ENGINES)('conversations, %s', (engine) => {
+  let desk: Desk;
+  let inbound: Inbound;
+  beforeAll(async () => {
+    desk = await openDesk(await emptyDb(engine));
+    const { db, clock, bus } = desk.app;
+    inbound = new Inbound(db, clock, bus, (error) => {
+      throw error;
+    });
+    await db.query(
+      `INSERT INTO person (id, given_name, family_name, number, number_country, number_kind, fields, language, sort_name, search, created_at, updated_at) VALUES
+         (1, 'Mabel', 'Greenhalgh', $1, 'US', 'mobile', '{"landing": "Mill Quay"}', 'en', 'greenhalgh mabel', 'mabel greenhalgh', '2026-01-01', '2026-01-01'),
+         (2, 'Idris', 'Fairweather', $2, 'US', 'mobile', '{}', 'en', 'fairweather idris', 'idris fairweather', '2026-01-01', '2026-01-01')`,
+      [MABEL, IDRIS],
+    );
+    await db.query(`INSERT INTO field_def (slug, label, type, about) VALUES ('landing', 'landing', 'text', 'person')`);
+    await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ('2026-01-01', 'top_up', 100000000)`);
+  });
+  beforeEach(async () => {
+    await desk.app.db.exec(
+      `DELETE FROM inbound; DELETE FROM conversation; DELETE FROM outbound; DELETE FROM suppression; DELETE FROM hold_number;`,
+    );
+  });
+  afterAll(() => desk.close());
+
+  const writes = async (number: string, text: string) => {
+    await inbound.take({ number, to: '72345', text });
+    await inbound.settle();
+  };
+  const as = async <T>(role: Role, method: string, path: string, body?: unknown) => {
+    const answer = await desk.ask(method, path, role, body === undefined ? {} : { body: JSON.stringify(body) });
+    return { status: answer.status, ...((await answer.json()) as T) };
+  };
+  const list = (role: Role = 'manage', query = '') => as<List>(role, 'GET', `/api/replies${query}`);
+  const names = async (role: Role, view: string) => (await list(role, `?view=${view}`)).conversations.map(({ name }) => name);
+  const thread = (number: string, role: Role = 'manage') =>
+    as<Thread>(role, 'GET', `/api/replies/thread?number=${encodeURIComponent(number)}`);
+  const idOf = async (role: Role) =>
+    (await desk.app.db.query<{ id: number }>(`SELECT id FROM account WHERE role = $1`, [role])).rows[0].id;
+  const waitingOf = async (role: Role) => (await as<{ replies: number }>(role, 'GET', '/api/session')).replies;
+
+  test('one line a conversation, the longest waiting first; everything either way in its thread, with who answered', async () => {
+    await writes(MABEL, 'Is the 5:20 running?');
+    await writes(IDRIS, 'can Leo come a day later');
+    await writes(MABEL, 'Hello?');
+    const { conversations, counts } = await list();
+    expect(conversations.map(({ name, waiting, last }) => [name, waiting, last.body])).toEqual([
+      ['Mabel Greenhalgh', 2, 'Hello?'],
+      ['Idris Fairweather', 1, 'can Leo come a day later'],
+    ]);
+    expect(counts).toEqual({ waiting: 2, others: 0, later: 0 });
+    const { seen, answered } = await thread(MABEL);
+    const words = '{given_name}, freight until 4:30 PM at {landing}.';
+    expect(await as('send', 'POST', '/api/replies/answer', { number: MABEL, words, seen, answered })).toEqual({ status: 200 });
+    expect((await thread(MABEL)).texts).toMatchObject([
+      { direction: 'from', body: 'Is the 5:20 running?', waits: false },
+      { direction: 'from', body: 'Hello?', waits: false },
+      { direction: 'to', body: 'Mabel, freight until 4:30 PM at Mill Quay.', by: 'send@ottermere.example', kind: 'reply' },
+    ]);
+    expect(await names('manage', 'waiting')).toEqual(['Idris Fairweather']);
+    expect(await names('manage', 'all')).toEqual(['Mabel Greenhalgh', 'Idris Fairweather']);
+  });
+
+  test('of two answers to the same the second is refused, with what the first said; what came unseen still waits', async () => {
+    await writes(MABEL, 'Is the 5:20 running?');
+    const { seen, answered } = await thread(MABEL);
+    await writes(MABEL, 'And the 6:00?');
+    const [first, second] = await Promise.all(
+      (['send', 'manage'] as const).map((role) =>
+        as<{ title?: string; kept?: string }>(role, 'POST', '/api/replies/answer', {
+          number: MABEL,
+          words: `Yes, says ${role}.`,
+          seen,
+          answered,
+        }),
+      ),
+    );
+    expect([first.status, second.status].sort()).toEqual([200, 409]);
+    const won = first.status === 200 ? 'send' : 'manage';
+    expect(first.title ?? second.title).toBe(`${won}@ottermere.example has just answered: “Yes, says ${won}.”`);
+    expect(first.kept ?? second.kept).toBe('Your words are still here.');
+    const { texts } = await thread(MABEL);
+    expect(texts.filter(({ direction }) => direction === 'to')).toHaveLength(1);
+    expect(texts.flatMap(({ waits, body }) => (waits ? [body] : []))).toEqual(['And the 6:00?']);
+  });
+
+  test('a claim is seen by everyone and counted alike everywhere; of two at once one wins, and it can be passed on and given back', async () => {
+    await writes(MABEL, 'Is the 5:20 running?');
+    await writes(IDRIS, 'can Leo come a day later');
+    const [send, manage] = [await idOf('send'), await idOf('manage')];
+    const claim = (role: Role, account_id: number | null, from: number | null) =>
+      as('manage', 'POST', '/api/replies/claim', { number: MABEL, account_id, from }).then(({ status }) => [role, status]);
+    const both = await Promise.all([claim('send', send, null), claim('manage', manage, null)]);
+    expect(both.map(([, status]) => status).sort()).toEqual([200, 409]);
+    const has = both.find(([, status]) => status === 200)?.[0] === 'send' ? send : manage;
+    await claim('manage', send, has);
+    expect([await names('send', 'waiting'), await names('manage', 'waiting'), await names('manage', 'others')]).toEqual([
+      ['Mabel Greenhalgh', 'Idris Fairweather'],
+      ['Idris Fairweather'],
+      ['Mabel Greenhalgh'],
+    ]);
+    expect([await waitingOf('send'), await waitingOf('manage')]).toEqual([2, 1]);
+    expect((await as<{ replies_waiting: number }>('manage', 'GET', '/api/today')).replies_waiting).toBe(1);
+    // somebody who has left has nothing
+    await desk.app.db.query(`UPDATE account SET removed_at = '2026-12-01' WHERE id = $1`, [send]);
+    expect(await waitingOf('manage')).toBe(2);
+    await desk.app.db.query(`UPDATE account SET removed_at = NULL WHERE id = $1`, [send]);
+    await claim('send', null, send);
+    expect(await waitingOf('manage')).toBe(2);
+    expect(await as('manage', 'POST', '/api/replies/claim', { number: MABEL, account_id: 9999, from: null })).toMatchObject({
+      status: 404,
+    });
+  });
+
+  test('put away until a time it waits again then, or when they write again; never in the past', async () => {
+    await writes(MABEL, 'Is the 5:20 running?');
+    const { seen } = await thread(MABEL);
+    const away = (ms: number) =>
+      as('write', 'POST', '/api/replies/put-away', {
+        number: MABEL,
+        seen,
+        until: new Date(desk.app.clock.now() + ms).toISOString(),
+      });
+    expect((await away(-1000)).status).toBe(422);
+    await away(3_600_000);
+    expect([(await list()).counts, await names('manage', 'later')]).toEqual([
+      { waiting: 0, others: 0, later: 1 },
+      ['Mabel Greenhalgh'],
+    ]);
+    await writes(MABEL, 'Hello?');
+    expect((await list()).counts).toEqual({ waiting: 1, others: 0, later: 0 });
+    await away(3_600_000);
+    await desk.app.db.query(`UPDATE conversation SET later_at = '2026-01-01T00:00:00Z'`);
+    expect((await list()).counts).toEqual({ waiting: 1, others: 0, later: 0 });
+    // no answer needed, and after all it is
+    const now = await thread(MABEL);
+    await as('write', 'POST', '/api/replies/put-away', { number: MABEL, seen: now.seen, until: null });
+    expect((await list()).counts.waiting).toBe(0);
+    await as('write', 'POST', '/api/replies/bring-back', { number: MABEL });
+    expect((await list()).conversations.map(({ last }) => last.body)).toEqual(['Hello?']);
+    expect((await as('write', 'POST', '/api/replies/bring-back', { number: NOBODY })).status).toBe(404);
+  });
+
+  test('what only sounds like stop is decided with one press, either way', async () => {
+    await writes(MABEL, 'Please stop by at noon');
+    await writes(IDRIS, 'the end of the pier');
+    expect((await list()).conversations.map(({ maybe_stop }) => maybe_stop)).toEqual([true, true]);
+    await as('write', 'POST', '/api/replies/not-a-stop', { number: MABEL, seen: (await thread(MABEL)).seen });
+    await as('write', 'POST', '/api/replies/opt-out', { number: IDRIS, wrong_number: false });
+    const held = await desk.app.db.query(`SELECT number FROM hold_number`);
+    expect(held.rows).toEqual([]);
+    expect((await list()).conversations.map(({ name, maybe_stop }) => [name, maybe_stop])).toEqual([['Mabel Greenhalgh', false]]);
+    const { opted_out, answered, seen } = await thread(IDRIS);
+    expect(opted_out).toBe(true);
+    expect(
+      await as('send', 'POST', '/api/replies/answer', { number: IDRIS, words: 'Which pier?', seen, answered }),
+    ).toMatchObject({ status: 422, kept: 'The words are kept.' });
+  });
+
+  test('found by words of theirs and of an answer, by name and by number; accents and case aside', async () => {
+    await writes(MABEL, 'Où est le Héron?');
+    await writes(IDRIS, 'can Leo come a day later');
+    await writes(NOBODY, '100% sure');
+    const { seen, answered } = await thread(IDRIS);
+    await as('send', 'POST', '/api/replies/answer', { number: IDRIS, words: 'Yes, on Friday.', seen, answered });
+    const found = async (search: string) =>
+      (await list('look', `?view=all&search=${encodeURIComponent(search)}`)).conversations.map(({ number }) => number);
+    expect(await found('HERON')).toEqual([MABEL]);
+    expect(await found('friday')).toEqual([IDRIS]);
+    expect(await found('fairw')).toEqual([IDRIS]);
+    expect(await found('5550133')).toEqual([NOBODY]);
+    expect(await found('0%')).toEqual([NOBODY]);
+    expect(await found('_')).toEqual([]);
+  });
+
+  test('an answer with a field that there is none of, or that they have none of, does not go; it is said before', async () => {
+    await writes(NOBODY, 'Where do you leave from?');
+    const proof = (words: string) =>
+      as<{ text: string; problems: string[] }>('look', 'POST', '/api/replies/proof', { number: NOBODY, words });
+    expect((await proof('From {landing}.')).problems).toEqual([
+      'They have no “landing”. Add words to use instead: {landing or "…"}.',
+    ]);
+    expect((await proof('From {quay}.')).problems).toEqual(['There is no field “quay”.']);
+    expect((await proof('{code}')).problems).toHaveLength(1);
+    expect(await proof('From {landing or "Mill Quay"}.')).toMatchObject({
+      text: 'From Mill Quay.',
+      parts: 1,
+      cost_micro: 7500,
+      problems: [],
+    });
+    const { seen, answered } = await thread(NOBODY);
+    expect(
+      (await as('send', 'POST', '/api/replies/answer', { number: NOBODY, words: 'From {landing}.', seen, answered })).status,
+    ).toBe(422);
+    expect((await list()).counts.waiting).toBe(1);
+  });
+});

@@ -1,0 +1,64 @@
+import type { Thread, ThreadText } from '../../core/api/replies';
+import type { Queryable } from '../db/db';
+import { senderAnswering } from './answering-sender';
+
+const PAGE = 40;
+
+/** Whose number it is: whoever was texted there last, else the first who has it. */
+export async function personOf(db: Queryable, number: string): Promise<number | null> {
+  const { rows } = await db.query<{ id: number | null }>(
+    `SELECT coalesce(
+       (SELECT person.id FROM inbound JOIN person ON person.id = inbound.person_id WHERE inbound.number = $1 ORDER BY inbound.id DESC LIMIT 1),
+       (SELECT id FROM person WHERE number = $1 ORDER BY id LIMIT 1)) AS id`,
+    [number],
+  );
+  return rows[0].id;
+}
+
+/**
+ * Everything that was said with a number, and with its person under numbers they had before; the latest `PAGE` texts before a
+ * moment, oldest first.
+ */
+export async function threadOf(db: Queryable, number: string, before: string | null): Promise<Thread> {
+  const person = await personOf(db, number);
+  const [to, from, about] = await Promise.all([
+    db.query<ThreadText>(
+      `SELECT o.id, 'to' AS direction, coalesce(o.handed_at, o.due_at) AS at, o.body, o.kind, o.state, o.reason, o.run_id, run.name AS run, run.people, account.name AS by,
+         false AS late, false AS incomplete, NULL AS trouble, false AS waits
+       FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN account ON account.id = coalesce(o.account_id, run.account_id)
+       WHERE (o.number = $1 OR o.person_id = $2) AND o.kind <> 'copy' AND (o.state <> 'planned' OR o.kind = 'reply')
+         AND ($3::timestamptz IS NULL OR coalesce(o.handed_at, o.due_at) < $3::timestamptz)
+       ORDER BY coalesce(o.handed_at, o.due_at) DESC, o.id DESC LIMIT ${PAGE + 1}`,
+      [number, person, before],
+    ),
+    db.query<ThreadText>(
+      `SELECT i.id, 'from' AS direction, i.received_at AS at, i.body, i.kind, NULL AS state, NULL AS reason, i.run_id, run.name AS run, NULL AS people, NULL AS by,
+         coalesce(i.received_at > run.not_after, false) AS late, i.incomplete, i.trouble, i.done_at IS NULL AS waits
+       FROM inbound i LEFT JOIN run ON run.id = i.run_id
+       WHERE (i.number = $1 OR i.person_id = $2) AND ($3::timestamptz IS NULL OR i.received_at < $3::timestamptz)
+       ORDER BY i.received_at DESC, i.id DESC LIMIT ${PAGE + 1}`,
+      [number, person, before],
+    ),
+    db.query<Pick<Thread, 'name' | 'opted_out' | 'seen' | 'answered' | 'claimed_by' | 'later_at'>>(
+      `SELECT coalesce((SELECT trim(given_name || ' ' || family_name) FROM person WHERE id = $2), '') AS name,
+         EXISTS (SELECT 1 FROM suppression WHERE number = $1) AS opted_out,
+         coalesce((SELECT max(id) FROM inbound WHERE number = $1), 0) AS seen,
+         ${ANSWERED} AS answered,
+         (SELECT jsonb_build_object('id', account.id, 'name', account.name) FROM conversation c JOIN account ON account.id = c.claimed_by AND removed_at IS NULL WHERE c.number = $1) AS claimed_by,
+         (SELECT later_at FROM conversation WHERE number = $1) AS later_at`,
+      [number, person],
+    ),
+  ]);
+  const texts = [...to.rows, ...from.rows].sort((a, b) => Date.parse(a.at) - Date.parse(b.at) || (a.direction === 'to' ? -1 : 1));
+  return {
+    number,
+    person_id: person,
+    texts: texts.slice(-PAGE),
+    more: texts.length > PAGE,
+    sender: await senderAnswering(db, number),
+    ...about.rows[0],
+  };
+}
+
+/** The last answer that the desk gave a number, by its id; 0 when there is none. */
+export const ANSWERED = `coalesce((SELECT max(id) FROM outbound WHERE number = $1 AND kind = 'reply'), 0)`;

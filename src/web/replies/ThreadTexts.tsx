@@ -1,0 +1,114 @@
+import { Button } from '@mui/material';
+import { styled } from '@mui/material/styles';
+import { useLayoutEffect, useRef } from 'react';
+import type { ThreadText } from '../../core/api/replies';
+import { useDesk } from '../api/session';
+import { clockTime, count, dayOf } from '../pieces/format';
+import { Bit, Bubble, Column, Row, Words } from '../pieces/layout';
+import { Ring } from '../pieces/Ring';
+import { Way } from '../pieces/ways';
+import { KIND, oursInWords, quoted } from './reply-words';
+
+const Log = styled(Column)(({ theme }) => ({
+  flex: 1,
+  minHeight: 0,
+  overflow: 'auto',
+  // on a phone the answer stays within reach of the thumb
+  [theme.breakpoints.down('md')]: { maxHeight: '46dvh' },
+}));
+/** Keeps what there is at the foot while there is little of it. */
+const Foot = styled('div')({ marginTop: 'auto' });
+
+/** What was said, either way, day by day; broadcasts quoted with to how many they went. */
+export function ThreadTexts({ texts, more }: { texts: readonly ThreadText[]; more: (() => void) | undefined }) {
+  const { zone } = useDesk().workspace;
+  const box = useRef<HTMLDivElement>(null);
+  const last = texts.at(-1);
+  const newest = last ? `${last.direction}${last.id}` : '';
+  // the latest is what is answered: it is in sight to begin with, also once what stands beneath has taken its room
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const toEnd = () => (element.scrollTop = element.scrollHeight);
+    toEnd();
+    const watch = new ResizeObserver(toEnd);
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, [newest]);
+  return (
+    <Log ref={box} pad="12px 20px" gap={8} role="log" aria-label="What was said" tabIndex={0}>
+      <Foot />
+      {more && (
+        <Row>
+          <Button onClick={more}>Show what was said before</Button>
+        </Row>
+      )}
+      {texts.map((text, i) => {
+        const day = dayOf(text.at, zone);
+        const newDay = i === 0 || dayOf(texts[i - 1].at, zone) !== day;
+        return (
+          <Column gap={8} key={`${text.direction}${text.id}`}>
+            {newDay && (
+              <Words soft small centered>
+                {day}
+              </Words>
+            )}
+            {text.direction === 'to' ? <Ours text={text} zone={zone} /> : <Theirs text={text} zone={zone} />}
+          </Column>
+        );
+      })}
+    </Log>
+  );
+}
+
+function Ours({ text, zone }: { text: ThreadText; zone: string }) {
+  const rest = oursInWords(text);
+  return (
+    <Bubble to>
+      {text.run_id ? (
+        <>
+          <Way to={`/runs/${text.run_id}`}>{text.run || 'no name'}</Way>
+          {text.people !== null && `, to ${count(text.people)}`}: <Bit soft>“{quoted(text.body) || 'erased'}”</Bit>
+        </>
+      ) : (
+        text.body || <i>erased</i>
+      )}
+      <Row gap={6} soft small>
+        {text.state && <Ring state={text.state} />}
+        <span>
+          {clockTime(text.at, zone)}
+          {rest && ` · ${rest}`}
+        </span>
+      </Row>
+    </Bubble>
+  );
+}
+
+function Theirs({ text, zone }: { text: ThreadText; zone: string }) {
+  return (
+    <>
+      <Bubble to={false}>
+        {text.body || <i>erased</i>}
+        <Words soft small>
+          {clockTime(text.at, zone)}
+          {text.late && ', late: what it answers was of no more use'}
+        </Words>
+      </Bubble>
+      {KIND[text.kind] && (
+        <Words plum small>
+          {KIND[text.kind]}
+        </Words>
+      )}
+      {text.incomplete && (
+        <Words plum small>
+          A part of this text never came.
+        </Words>
+      )}
+      {text.trouble && (
+        <Words brick small role="status">
+          {text.trouble}
+        </Words>
+      )}
+    </>
+  );
+}

@@ -125,6 +125,7 @@ export const broadcasts = {
           run_id: Type.Integer(),
           outcome: OneOf(...RUN_OUTCOMES),
           words: Type.Optional(Type.String({ maxLength: 60 })),
+          reason: Type.Optional(Type.String({ maxLength: 160 })),
           corrects: Type.Optional(Type.Boolean()),
         }),
       ),

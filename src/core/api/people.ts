@@ -14,6 +14,10 @@ const FILTER = {
   segment: Type.Optional(Type.String({ maxLength: 20 })),
   cannot: Type.Optional(Type.String({ maxLength: 1 })),
   rule: Type.Optional(Type.String({ maxLength: 8000 })),
+  /** Those of a run, by what became of their text and why. */
+  run: Type.Optional(Type.String({ maxLength: 20 })),
+  outcome: Type.Optional(Type.String({ maxLength: 20 })),
+  reason: Type.Optional(Type.String({ maxLength: 160 })),
 };
 export const PeopleQuery = Type.Object(FILTER);
 export type PeopleQuery = Static<typeof PeopleQuery>;

@@ -48,6 +48,8 @@ export const RunAnswer = Shape({
   }),
   tally: Tally,
   reasons: Type.Array(Shape({ state: Text, reason: Text, n: Count })),
+  /** The lists that its broadcast goes to. */
+  lists: Type.Array(Shape({ id: Id, name: Text })),
   events: Type.Array(Shape({ at: Instant, what: Text, by: Nullable(Text) })),
   replies: Type.Array(Shape({ body: Text, number: Text, kind: Text, done_at: MaybeInstant })),
   money: Shape({ spent: Micro, parts: Count }),

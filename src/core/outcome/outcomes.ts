@@ -2,6 +2,7 @@
 export const RUN_OUTCOMES = [
   'delivered',
   'not_delivered',
+  'uncertain',
   'not_sent',
   'left',
   'answered',
@@ -14,6 +15,7 @@ export type RunOutcome = (typeof RUN_OUTCOMES)[number];
 export const OUTCOME_WORDS: Readonly<Record<RunOutcome, string>> = {
   delivered: 'delivered',
   not_delivered: 'not delivered',
+  uncertain: 'uncertain',
   not_sent: 'not sent',
   left: 'already on its way or there',
   answered: 'answered',

@@ -26,6 +26,8 @@ const Source = Type.Union([
       id: Type.Integer(),
       outcome: Type.Unsafe<RunOutcome>(Type.Enum([...RUN_OUTCOMES])),
       words: Type.Optional(Type.String({ maxLength: 60 })),
+      /** Only those whose text has this reason. */
+      reason: Type.Optional(Type.String({ maxLength: 160 })),
       /** What it was called and when it went, as it is shown. */
       name: Type.String({ maxLength: 160 }),
     },

@@ -278,6 +278,16 @@ export const CHECKS: readonly Check[] = [
     },
   },
   {
+    name: 'may arrive twice',
+    kind: 'hint',
+    find: ({ draft }) =>
+      one(
+        draft.to.some((source) => source.kind === 'run' && source.outcome === 'uncertain'),
+        'to',
+        () => 'Of some it is not known whether they have the earlier text: whoever has it gets this one, too.',
+      ),
+  },
+  {
     name: 'texted much lately',
     kind: 'hint',
     find: ({ textedMuch }) =>

@@ -26,7 +26,10 @@ export async function runToFollow(db: Queryable, id: number): Promise<Followed |
 }
 
 /** A draft to those of a run whom an outcome names, from the same sender for the same purpose; a correction shows the words it puts right. */
-export function followUp(run: Followed, asked: { outcome: RunOutcome; words?: string; corrects?: boolean }): Draft {
+export function followUp(
+  run: Followed,
+  asked: { outcome: RunOutcome; words?: string; reason?: string; corrects?: boolean },
+): Draft {
   const day = formatDay(wallClock(Date.parse(run.due_at), run.zone).date, 'EEE, MMM d', 'en');
   return {
     ...EMPTY_DRAFT,
@@ -38,6 +41,7 @@ export function followUp(run: Followed, asked: { outcome: RunOutcome; words?: st
         id: run.id,
         outcome: asked.outcome,
         ...(asked.words?.trim() ? { words: asked.words.trim() } : {}),
+        ...(asked.reason ? { reason: asked.reason } : {}),
         name: `${run.name.slice(0, 120) || 'no name'}, ${day}`,
       },
     ],

@@ -4,6 +4,8 @@ import type { Draft } from '../../core/plan/draft';
 import type { Db } from '../db/db';
 import { ENGINES } from '../db/testing/engines';
 import { NOW } from '../engine/testing/world';
+import { changeMany, undoMany } from '../people/bulk';
+import { countPeople, filterOf } from '../people/people-queries';
 import { followUp, runToFollow } from './follow-up';
 import { namedByRun } from './named-by-run';
 import { makePlan, pressAndStore, presser, world } from './testing';
@@ -44,13 +46,32 @@ const named = async (db: Db, outcome: RunOutcome, words?: string) =>
     typeof each === 'number' ? each : each.number,
   );
 
+const asked = { account: undefined, at: new Date(NOW).toISOString() };
+const TODAY = { day: '2026-12-02', zone: 'America/New_York' };
+
 describe.each(ENGINES)('whom an earlier run’s outcome names, on %s', (engine) => {
+  test('of one reason only; they are opened, marked and taken off the list as people, and that is undone', async () => {
+    const { db } = await afterwards(engine);
+    await db.query(`UPDATE outbound SET reason = 'number does not exist' WHERE number = '+12075550104'`);
+    const of = async (reason: string) => namedByRun(db, { kind: 'run', id: 1, outcome: 'not_delivered', reason, name: '' });
+    expect([await of('number does not exist'), await of('the phone was off too long')]).toEqual([[4], []]);
+    const those = await filterOf(db, { run: '1', outcome: 'not_delivered', reason: 'number does not exist' });
+    expect(await countPeople(db, those, TODAY)).toBe(1);
+    expect(await countPeople(db, await filterOf(db, { run: '1' }), TODAY)).toBe(3);
+    await expect(filterOf(db, { run: '1', outcome: 'happy' })).rejects.toThrow('There is no such outcome.');
+    const onList = async () => (await db.query(`SELECT person_id FROM list_member WHERE list_id = 1 AND person_id = 4`)).rowCount;
+    const off = await changeMany(db, those, { kind: 'take_off', id: 1 }, 'taken off', asked, TODAY);
+    expect([off.people, await onList()]).toEqual([1, 0]);
+    expect([await undoMany(db, off.id, asked.at), await onList()]).toEqual([1, 1]);
+  });
+
   test('each by what became of their text; what is uncertain may have arrived, and is never among those to be texted again', async () => {
     const { db } = await afterwards(engine);
     const all = Object.fromEntries(await Promise.all(RUN_OUTCOMES.map(async (outcome) => [outcome, await named(db, outcome)])));
     expect(all).toEqual({
       delivered: [1, 3],
       not_delivered: [4],
+      uncertain: ['+12075550177'],
       not_sent: [],
       left: [1, 3, '+12075550177'],
       answered: [3],

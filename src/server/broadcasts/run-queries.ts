@@ -28,7 +28,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     ),
   );
   if (!run) return undefined;
-  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts, beside, course] = await Promise.all([
+  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts, beside, course, lists] = await Promise.all([
     tallyOf(db, id),
     rowsOf(
       db.query<RunAnswer['reasons'][number]>(
@@ -93,6 +93,14 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
       ),
     ),
     runCourse(db, id),
+    rowsOf(
+      db.query<RunAnswer['lists'][number]>(
+        `SELECT list.id, list.name FROM list WHERE id IN (
+           SELECT (source->>'id')::bigint FROM broadcast, jsonb_array_elements(broadcast.draft->'to') AS source WHERE broadcast.id = $1 AND source->>'kind' = 'list')
+         ORDER BY list.name, list.id`,
+        [run.broadcast_id],
+      ),
+    ),
   ]);
   return {
     run,
@@ -106,6 +114,7 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     opted_out: optOuts[0].n,
     beside,
     course,
+    lists,
   };
 }
 

@@ -1,3 +1,5 @@
+import { RUN_OUTCOMES, type RunOutcome } from '../../core/outcome/outcomes';
+import { outcomeSql } from '../outcomes/run-outcome-sql';
 import type { PersonRow } from '../../core/api/people';
 import { Check } from 'typebox/value';
 import { Condition, ruleProblem } from '../../core/audience/condition';
@@ -25,6 +27,8 @@ export interface PeopleFilter {
   tag?: number;
   rule?: Condition;
   ids?: readonly number[];
+  /** Those of a run, by what became of their text and why. */
+  run?: { id: number; outcome?: RunOutcome; reason?: string };
 }
 
 /** The day it is where the workspace is. */
@@ -74,8 +78,16 @@ export async function filterOf(db: Queryable, query: Record<string, string | und
     search: digits.length >= 4 && /^[\d\s()+.-]+$/.test(search) ? digits : search || undefined,
     list: id(query.list),
     tag: id(query.tag),
+    run: runOf(id(query.run), query),
     rule: rules.length === 0 ? undefined : rules.length === 1 ? rules[0] : { op: 'all', of: rules },
   };
+}
+
+function runOf(id: number | undefined, query: Record<string, string | undefined>): PeopleFilter['run'] {
+  if (id === undefined) return undefined;
+  const outcome = RUN_OUTCOMES.find((each) => each === query.outcome);
+  if (query.outcome && !outcome) throw new Problem(400, 'outcome', 'There is no such outcome.', { place: 'outcome' });
+  return { id, outcome, reason: query.reason || undefined };
 }
 
 /** The filter as SQL over `person`; parameters are added to the binder. */
@@ -91,6 +103,12 @@ export function whereOf(filter: PeopleFilter, binder: Binder, today: Today): str
       `EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = person.id AND t.tag_id = ${binder.bind(filter.tag, 'bigint')})`,
     );
   if (filter.ids) parts.push(`person.id = ANY (${binder.bind(filter.ids as Param, 'bigint[]')})`);
+  if (filter.run) {
+    const { id, outcome, reason } = filter.run;
+    parts.push(
+      `EXISTS (SELECT 1 FROM outbound o WHERE o.person_id = person.id AND o.run_id = ${binder.bind(id, 'bigint')} AND o.kind = 'run'${outcome ? ` AND ${outcomeSql(outcome)}` : ''}${reason ? ` AND o.reason = ${binder.bind(reason, 'text')}` : ''})`,
+    );
+  }
   if (filter.rule) parts.push(ruleSql(filter.rule, binder, today));
   return parts.length > 0 ? parts.join(' AND ') : 'true';
 }

@@ -4,47 +4,28 @@ import { clockTime, count } from '../pieces/format';
 import { Column, Pane, Row, Words } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 import { RunCost } from './RunCost';
+import { RunReasons } from './RunReasons';
 import type { RunFilter } from './run-words';
 
 /** Why not everyone got it, what was answered, what it cost, and its course. */
 export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: RunFilter) => void }) {
+  const over = answer.run.ended_at !== null;
   const { run, reasons, events, replies, money: spent, clicks } = answer;
   const { workspace } = useDesk();
   const zone = workspace.zone;
   const answers = replies.filter((reply) => reply.kind === 'reply' || reply.kind === 'maybe_stop');
   const waiting = answers.filter((reply) => !reply.done_at).length;
-  const over = run.ended_at !== null;
-  const of = (title: string, those: RunAnswer['reasons']) => (
-    <div>
-      <Words as="h2" under below={6}>
-        {title}
-      </Words>
-      {those.map((each) => (
-        <Row between under nowrap base pad="7px 0" key={each.state + each.reason}>
-          <span>
-            <b>{count(each.n)}</b> {each.reason}
-          </span>
-          <Way small nobreak onClick={() => see({ state: each.state, reason: each.reason })}>
-            see {count(each.n)}
-          </Way>
-        </Row>
-      ))}
-      {those.length === 0 && (
-        <Words soft small above={6}>
-          {over ? 'Nobody.' : 'Nobody so far.'}
-        </Words>
-      )}
-    </div>
-  );
   const unsent = reasons.filter((each) => each.state === 'not_sent');
   return (
     <Pane as="aside" card aria-label="Reasons, answers, cost">
       <Column gap={16}>
-        {of(
-          'Not delivered',
-          reasons.filter((each) => each.state !== 'not_sent'),
-        )}
-        {unsent.length > 0 && of('Not sent', unsent)}
+        <RunReasons
+          answer={answer}
+          title="Not delivered"
+          reasons={reasons.filter((each) => each.state !== 'not_sent')}
+          see={see}
+        />
+        {unsent.length > 0 && <RunReasons answer={answer} title="Not sent" reasons={unsent} see={see} />}
         <div>
           <Words as="h2" under below={6}>
             Answers

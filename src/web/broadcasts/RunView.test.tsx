@@ -109,3 +109,42 @@ test('a run that the server planned anew for whoever is there now says so, with 
   expect(screen.getByRole('link', { name: 'Open the run as it is now' }).getAttribute('href')).toBe('/runs/9');
   expect(screen.getByText(/whoever is there now: 44 people/)).toBeDefined();
 });
+
+test('a reason says what it means; its people are taken off a list at once, undone, or written to again', async () => {
+  const user = userEvent.setup();
+  answers['POST /api/people/bulk'] = { id: 9, people: 7 };
+  answers['POST /api/people/bulk/9/undo'] = { people: 7 };
+  answers['POST /api/broadcasts'] = { id: 40 };
+  const { router } = open(
+    runOf(
+      { state: 'finished', started_at: '2026-12-02T20:00:00.000Z' },
+      { delivered: 30, not_delivered: 7, expired: 3, uncertain: 1 },
+      {
+        lists: [{ id: 3, name: 'Berth holders' }],
+        reasons: [
+          { state: 'not_delivered', reason: 'number does not exist', n: 7 },
+          { state: 'expired', reason: 'the phone was off too long', n: 3 },
+          { state: 'uncertain', reason: 'line broke before the carrier answered', n: 1 },
+        ],
+      },
+    ),
+  );
+  await screen.findByText(/The number leads nowhere/);
+  await user.click(screen.getByRole('button', { name: 'take off “Berth holders”' }));
+  await screen.findByText('taken off “Berth holders”: 7 people.');
+  await user.click(screen.getByRole('button', { name: 'Undo' }));
+  await waitFor(() => expect(posts()).toHaveLength(2));
+  expect(posts()[0].body).toMatchObject({
+    filter: { run: '4', outcome: 'not_delivered', reason: 'number does not exist' },
+    act: { kind: 'take_off', id: 3 },
+  });
+  // what may arrive twice is asked about once more
+  await user.click(screen.getByRole('button', { name: 'send it again, may arrive twice' }));
+  await user.click(await screen.findByRole('button', { name: 'Leave it' }));
+  expect(posts()).toHaveLength(2);
+  await user.click(screen.getByRole('button', { name: 'write to them again' }));
+  await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/40'));
+  expect(posts().at(-1)?.body).toMatchObject({
+    follow: { run_id: 4, outcome: 'not_delivered', reason: 'the phone was off too long' },
+  });
+});

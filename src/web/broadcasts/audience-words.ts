@@ -41,7 +41,10 @@ export function sourceWords(
       return { kind: 'file', name: 'A file, used once', people: undefined };
     case 'run':
       return {
-        kind: OUTCOME_WORDS[source.outcome] + (source.words ? ` “${source.words}”` : ''),
+        kind:
+          OUTCOME_WORDS[source.outcome] +
+          (source.words ? ` “${source.words}”` : '') +
+          (source.reason ? `, ${source.reason}` : ''),
         name: source.name,
         people: undefined,
       };

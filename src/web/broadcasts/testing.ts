@@ -139,6 +139,7 @@ export const runOf = (
   },
   tally,
   reasons: [],
+  lists: [],
   events: [],
   replies: [],
   money: { spent: 0, parts: 0 },

@@ -4,6 +4,7 @@ import { useCallback, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { broadcasts } from '../../core/api/broadcasts';
 import { people as peopleApi, type PeopleQuery } from '../../core/api/people';
+import { OUTCOME_WORDS, RUN_OUTCOMES } from '../../core/outcome/outcomes';
 import { mayDo } from '../../core/api/roles';
 import { EVERYONE, type Group } from '../../core/audience/condition';
 import { fileAt, useAct, useGet } from '../api/client';
@@ -57,7 +58,9 @@ export default function People() {
   const search = useSettled(typed, 200);
   const sources = useGet(peopleApi.sources, {}, { keep: true }).data;
   const [list, tag, segment, cannot] = ['list', 'tag', 'segment', 'cannot'].map((key) => params.get(key) ?? '');
-  const place = `${list}|${tag}|${segment}|${cannot}`;
+  // those of a run, by what became of their text and why
+  const [run, outcome, reason] = ['run', 'outcome', 'reason'].map((key) => params.get(key) ?? '');
+  const place = `${list}|${tag}|${segment}|${cannot}|${run}|${outcome}|${reason}`;
   const kept = sources?.segments.find((each) => String(each.id) === segment);
   // a rule that is being edited is only of the place where that began
   const rule: Group | undefined =
@@ -70,6 +73,9 @@ export default function People() {
       list,
       tag,
       cannot,
+      run,
+      outcome,
+      reason,
       segment: settledRule !== '' || segment === 'new' ? '' : segment,
       rule: settledRule,
     }).filter(([, value]) => value !== ''),
@@ -81,7 +87,7 @@ export default function People() {
   const total = counted?.people;
   const open = id !== undefined;
   const inPlace = new URLSearchParams(
-    Object.entries({ list, tag, segment, cannot }).filter(([, value]) => value !== ''),
+    Object.entries({ list, tag, segment, cannot, run, outcome, reason }).filter(([, value]) => value !== ''),
   ).toString();
   const linkTo = useCallback((one: number) => `/people/${one}${inPlace ? `?${inPlace}` : ''}`, [inPlace]);
   const fields = useMemo(() => sources?.fields ?? [], [sources?.fields]);
@@ -110,9 +116,11 @@ export default function People() {
         ? 'New segment'
         : segment
           ? kept?.name
-          : cannot
-            ? 'Cannot be texted'
-            : 'Everyone';
+          : run
+            ? [OUTCOME_WORDS[RUN_OUTCOMES.find((each) => each === outcome) ?? 'left'], reason].filter((words) => words).join(': ')
+            : cannot
+              ? 'Cannot be texted'
+              : 'Everyone';
   const attempt = async (what: () => Promise<unknown>) => {
     await work(what);
   };

@@ -2,7 +2,7 @@ import { measure } from '../core/text/measure';
 import { EMPTY_DRAFT, type Draft } from '../core/plan/draft';
 import { fold } from '../core/people/fold';
 import type { Param, Tx } from '../server/db/db';
-import type { Chance } from './chance';
+import { seeded, type Chance } from './chance';
 import type { DemoPerson } from './people';
 
 /** A few months of what was sent, as the engine would have left it: texts, parts, money, answers. */
@@ -14,6 +14,8 @@ interface Past {
   template: string;
   list: string;
   words: (person: DemoPerson) => string;
+  /** There is a link in it. */
+  link?: boolean;
   daysAgo: number;
   /** Minutes after midnight Eastern. */
   at: number;
@@ -64,10 +66,11 @@ const REGULAR: Omit<Past, 'daysAgo' | 'at'>[] = [
     name: 'Winter timetable',
     label: 'ferry',
     template:
-      '{given_name or "neighbor"}: the winter timetable starts Monday. First boat from {home_landing} is the 7:10 AM Heron. Ottermere Ferry',
+      '{given_name or "neighbor"}: the winter timetable starts Monday. First boat is the 7:10 AM Heron. {link timetable} Ottermere Ferry',
+    link: true,
     list: 'Pass holders',
     words: (p) =>
-      `${p.given || 'Neighbor'}: the winter timetable starts Monday. First boat from ${p.landing} is the 7:10 AM Heron. Ottermere Ferry\nSTOP to opt out`,
+      `${p.given || 'Neighbor'}: the winter timetable starts Monday. First boat is the 7:10 AM Heron. {link timetable} Ottermere Ferry\nSTOP to opt out`,
   },
 ];
 const ANSWERS = [
@@ -81,12 +84,21 @@ const ANSWERS = [
   'got it',
 ];
 const PRICE = 7500;
+const TIMETABLE = 'https://example.org/ottermere/winter';
+const LETTERS = 'abcdefghjkmnpqrstuvwxyz23456789';
+/** A token for an old link: of the alphabet and length of a real one, and the same on every machine. */
+function linkToken(n: number): string {
+  const own = seeded(n * 7919);
+  return Array.from({ length: 12 }, () => own.pick([...LETTERS])).join('');
+}
 const SENDER = 1;
 
 export async function makeHistory(
   tx: Tx,
   chance: Chance,
   people: readonly DemoPerson[],
+  /** Who said stop, and when: nobody is texted after that. */
+  stops: ReadonlyMap<string, number>,
   now: number,
   midnight: number,
 ): Promise<void> {
@@ -114,27 +126,44 @@ export async function makeHistory(
   const parts: Param[][] = [];
   const money: Param[][] = [[new Date(midnight - 80 * 86_400_000).toISOString(), 'top_up', 600_000_000, null, 'opening balance']];
   const inbound: Param[][] = [];
+  const links: Param[][] = [];
+  // of their own, so that the rest of Ottermere stays as it is
+  const clicks = seeded(20_261_202);
+  const failed = past.find(({ name, daysAgo }) => name.startsWith('Freight') && daysAgo > 10 && daysAgo < 50);
+  const address = (await tx.query<{ address: string }>(`SELECT public_address AS address FROM workspace`)).rows[0].address;
   for (const each of past) {
     runId += 1;
     const due = midnight - each.daysAgo * 86_400_000 + each.at * 60_000;
     const audience = new Map(
-      people.filter((p) => p.lists.includes(each.list) && p.number?.startsWith('+1')).map((p) => [p.number ?? '', p]),
+      people
+        .filter((p) => p.lists.includes(each.list) && p.number?.startsWith('+1') && !((stops.get(p.number) ?? Infinity) < due))
+        .map((p) => [p.number ?? '', p]),
     );
+    const refusing = each === failed;
     let spent = 0;
     let count = 0;
     let all = 0;
     let last = due;
     for (const [number, person] of audience) {
-      const body = each.words(person);
+      const token = each.link ? linkToken(outboundId + 1) : '';
+      const body = each.words(person).replace('{link timetable}', `${address}/l/${token}`);
       const { alphabet, parts: n } = measure(body);
       outboundId += 1;
       const handed = due + Math.floor(count / 40) * 1000;
       last = handed;
       const roll = chance.next();
-      const bad = number.endsWith('37') || roll < 0.008;
+      // one run in all these weeks ran into the carrier's filter
+      const filtered = refusing && Number(number.slice(-1)) < 6;
+      const bad = filtered || number.endsWith('37') || roll < 0.008;
       const state = bad ? 'not_delivered' : roll < 0.011 ? 'expired' : 'delivered';
       const final = state === 'expired' ? handed + 86_400_000 : handed + 900 + Math.floor(chance.next() ** 3 * 28_000);
-      const reason = bad ? 'number does not exist' : state === 'expired' ? 'the phone was off too long' : null;
+      const reason = filtered
+        ? 'refused by the carrier'
+        : bad
+          ? 'number does not exist'
+          : state === 'expired'
+            ? 'the phone was off too long'
+            : null;
       const finalText = final > now ? null : new Date(final).toISOString();
       const shown = state === 'expired' && finalText === null ? 'with_carrier' : state;
       texts.push([
@@ -174,6 +203,23 @@ export async function makeHistory(
       count += 1;
       all += n;
       spent += n * PRICE;
+      if (each.link) {
+        // some follow it within the day, a few phones look before anyone does
+        const follows = state === 'delivered' && clicks.chance(0.21);
+        const clicked = handed + 60_000 + Math.floor(clicks.next() ** 2 * 36_000_000);
+        const looked = clicks.chance(0.04);
+        links.push([
+          token,
+          runId,
+          outboundId,
+          number,
+          TIMETABLE,
+          'timetable',
+          follows && clicked < now ? new Date(clicked).toISOString() : null,
+          follows && clicked < now ? clicks.int(1, 3) : 0,
+          looked ? new Date(handed + 4000).toISOString() : null,
+        ]);
+      }
       if (state === 'delivered' && chance.chance(0.012)) {
         const at = handed + chance.int(60, 5400) * 1000;
         const said = chance.pick(ANSWERS);
@@ -197,6 +243,7 @@ export async function makeHistory(
       to: [{ kind: 'list', id: lists.get(each.list) ?? 0 }],
       words: each.template,
       sender_id: SENDER,
+      ...(each.link ? { links: [{ name: 'timetable', address: TIMETABLE }] } : {}),
     } satisfies Draft);
     broadcasts.push([
       runId,
@@ -297,6 +344,22 @@ export async function makeHistory(
     'inbound',
     ['received_at', 'number', 'to_address', 'body', 'folded', 'kind', 'person_id', 'run_id', 'done_at', 'applied'],
     [inbound.filter((row) => String(row[0]) < new Date(now).toISOString())],
+  );
+  await tx.copyIn(
+    'link',
+    ['token', 'run_id', 'outbound_id', 'number', 'address', 'name', 'clicked_at', 'opens', 'machine_at'],
+    [links],
+  );
+  // whoever said stop said it to the last text they got
+  await tx.query(
+    `INSERT INTO inbound (received_at, number, to_address, body, folded, kind, person_id, run_id, done_at, applied)
+     SELECT o.handed_at + make_interval(secs => 60 + o.id % 3000), o.number, '72345', o.words, lower(o.words), 'stop', o.person_id, o.run_id, o.handed_at + make_interval(secs => 60 + o.id % 3000), true
+     FROM (SELECT DISTINCT ON (s.number) s.words, o.* FROM suppression s JOIN outbound o ON o.number = s.number AND o.kind = 'run' AND o.state = 'delivered'
+           WHERE o.handed_at < $1::timestamptz ORDER BY s.number, o.id DESC) AS o`,
+    [new Date(now - 3_600_000).toISOString()],
+  );
+  await tx.query(
+    `UPDATE suppression SET at = inbound.received_at FROM inbound WHERE inbound.number = suppression.number AND inbound.kind = 'stop'`,
   );
   for (const table of ['broadcast', 'run', 'outbound'])
     await tx.query(`SELECT setval('${table}_id_seq', (SELECT max(id) FROM ${table}))`);

@@ -120,25 +120,17 @@ export async function seedOttermere(db: Db): Promise<void> {
     await tx.copyIn('consent_event', ['person_id', 'number', 'purpose', 'act', 'how', 'evidence', 'wording', 'at'], [consents]);
     const numbers = [...new Set(people.flatMap((p) => (p.number?.startsWith('+1') ? [p.number] : [])))];
     const stopped = numbers.filter(() => chance.chance(0.035));
+    const stops = stopped.map((number) => ({
+      number,
+      at: DEMO_START - chance.int(3, 190) * 86_400_000,
+      words: chance.pick(['STOP', 'stop', 'Stop please', 'arrêt']),
+    }));
     await tx.copyIn(
       'suppression',
       ['number', 'at', 'how', 'words'],
-      [
-        stopped.map((number) => [
-          number,
-          new Date(DEMO_START - chance.int(3, 190) * 86_400_000).toISOString(),
-          'texted',
-          chance.pick(['STOP', 'stop', 'Stop please', 'arrêt']),
-        ]),
-      ],
+      [stops.map(({ number, at, words }) => [number, new Date(at).toISOString(), 'texted', words])],
     );
-    await makeHistory(
-      tx,
-      chance,
-      people.filter((p) => !stopped.includes(p.number ?? '')),
-      DEMO_START,
-      midnight,
-    );
+    await makeHistory(tx, chance, people, new Map(stops.map(({ number, at }) => [number, at])), DEMO_START, midnight);
     const waiting: [number, string][] = [
       [52, 'Is the 5:20 still running today?'],
       [31, 'can Leo come a day later'],

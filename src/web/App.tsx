@@ -29,6 +29,7 @@ const LastLook = lazy(() => import('./broadcasts/LastLook'));
 const RunView = lazy(() => import('./broadcasts/RunView'));
 const Replies = lazy(() => import('./replies/Replies'));
 const Outcomes = lazy(() => import('./outcomes/Outcomes'));
+const Compare = lazy(() => import('./outcomes/Compare'));
 const Setup = lazy(() => import('./setup/Setup'));
 const Start = lazy(() => import('./setup/Start'));
 const Phones = lazy(() => import('./phones/Phones'));
@@ -85,6 +86,7 @@ export function App() {
               <Route path="/runs/:id" element={<RunView />} />
               <Route path="/replies" element={<Replies />} />
               <Route path="/outcomes" element={<Outcomes />} />
+              <Route path="/outcomes/compare" element={<Compare />} />
               <Route path="/start" element={<Start />} />
               <Route path="/setup/:part?" element={<Setup />} />
               <Route path="/phones" element={<Phones />} />

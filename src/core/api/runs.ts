@@ -1,6 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { endpoint, fileEndpoint } from './endpoint';
-import { After, Count, Id, Instant, Micro, Nullable, OneOf, SenderKind, Shape, Skip, Tally } from './shapes';
+import { After, Count, Id, Instant, Micro, Nullable, OneOf, SenderKind, Shape, Tally } from './shapes';
 
 const Text = Type.String();
 const MaybeInstant = Nullable(Instant);
@@ -89,20 +89,6 @@ export const Recipient = Shape({
 });
 export type Recipient = Static<typeof Recipient>;
 
-/** A run as a row of the outcomes. */
-export const OutcomeRow = Shape({
-  ...RUN_FACTS,
-  started_at: MaybeInstant,
-  ended_at: MaybeInstant,
-  note: Text,
-  purpose: Text,
-  tally: Tally,
-  answers: Count,
-  opted_out: Count,
-  clicked: Count,
-});
-export type OutcomeRow = Static<typeof OutcomeRow>;
-
 export const runs = {
   get: endpoint({
     method: 'get',
@@ -161,14 +147,5 @@ export const runs = {
     says: 'Cancels everything of the run that has not gone',
     body: Type.Object({}),
     changes: ['runs', 'balance'],
-  }),
-  outcomes: endpoint({
-    method: 'get',
-    path: '/api/outcomes',
-    role: 'look',
-    says: 'Runs that ended or are going, latest first, with what became of them; a page after ?skip=',
-    query: Type.Object({ skip: Skip }),
-    answer: Shape({ runs: Type.Array(OutcomeRow), total: Count }),
-    live: ['run', 'runs', 'replies'],
   }),
 };

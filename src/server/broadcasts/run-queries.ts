@@ -1,10 +1,8 @@
-import type { Static } from 'typebox';
-import type { OutcomeRow, Recipient, RunAnswer } from '../../core/api/runs';
+import type { Recipient, RunAnswer } from '../../core/api/runs';
 import type { Db, Queryable, Tx } from '../db/db';
 import { runCourse } from './run-course';
 
 const PAGE = 100;
-const OUTCOMES = 50;
 
 async function tallyOf(db: Queryable, runId: number): Promise<Record<string, number>> {
   const { rows } = await db.query<{ state: string; n: number }>(
@@ -185,24 +183,4 @@ export async function noteOnRun(
 
 export async function sayWhyStopped(tx: Tx, id: number, note: string): Promise<void> {
   await tx.query(`UPDATE run SET note = $2 WHERE id = $1`, [id, note]);
-}
-
-/** Runs that have begun or were missed, latest first, with what became of them. */
-export async function outcomes(db: Queryable, skip: number): Promise<{ runs: Static<typeof OutcomeRow>[]; total: number }> {
-  const runs = await rowsOf(
-    db.query<OutcomeRow>(
-      `SELECT run.id, run.name, run.state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
-         (SELECT coalesce(jsonb_object_agg(state, people), '{}') FROM run_tally WHERE run_id = run.id AND people > 0) AS tally,
-         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers,
-         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop')
-           + (SELECT count(*) FROM link WHERE run_id = run.id AND opt_out AND pressed_at IS NOT NULL) AS opted_out,
-         (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked
-       FROM run WHERE run.started_at IS NOT NULL OR run.state = 'missed' ORDER BY run.due_at DESC, run.id DESC LIMIT ${OUTCOMES} OFFSET $1::int`,
-      [skip],
-    ),
-  );
-  const [{ n }] = await rowsOf(
-    db.query<{ n: number }>(`SELECT count(*) AS n FROM run WHERE started_at IS NOT NULL OR state = 'missed'`),
-  );
-  return { runs, total: n };
 }

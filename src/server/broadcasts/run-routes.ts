@@ -1,7 +1,7 @@
-import { runs } from '../../core/api/runs';
+import { runs, type Recipient } from '../../core/api/runs';
 import type { Tx } from '../db/db';
 import { writeRecord } from '../db/record';
-import { writeCsv } from '../files/delimited';
+import { streamCsv } from '../files/delimited';
 import type { App } from '../http/app-context';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { Download, route, who, type Asked, type Route } from '../http/route';
@@ -9,7 +9,6 @@ import {
   agreeTo,
   moveRun,
   noteOnRun,
-  outcomes,
   recipientsOf,
   runById,
   sayWhyStopped,
@@ -40,6 +39,43 @@ async function move(
   return {};
 }
 
+const HEADINGS = [
+  'number',
+  'given name',
+  'family name',
+  'state',
+  'why',
+  'parts',
+  'planned',
+  'with carrier',
+  'final',
+  'words',
+  'words for opting out',
+  'what became of them',
+];
+
+/** Recipients as rows of a file, its headings first. */
+async function* recipientRows(pages: AsyncIterable<Recipient[]>): AsyncGenerator<string[][]> {
+  yield [HEADINGS];
+  for await (const page of pages)
+    yield page.map((r) =>
+      [
+        r.number,
+        r.given_name,
+        r.family_name,
+        r.state.replaceAll('_', ' '),
+        r.reason,
+        r.parts,
+        r.due_at,
+        r.handed_at,
+        r.final_at,
+        r.body,
+        r.after?.body,
+        r.after?.state.replaceAll('_', ' '),
+      ].map((value) => String(value ?? '')),
+    );
+}
+
 export const runRoutes: Route[] = [
   route(runs.get, async (app, asked) => {
     const answer = await runById(app.db, idOf(asked.params.id));
@@ -51,41 +87,7 @@ export const runRoutes: Route[] = [
   })),
   route(runs.recipientsCsv, async (app, asked) => {
     const id = idOf(asked.params.id);
-    const rows: string[][] = [
-      [
-        'number',
-        'given name',
-        'family name',
-        'state',
-        'why',
-        'parts',
-        'planned',
-        'with carrier',
-        'final',
-        'words',
-        'words for opting out',
-        'what became of them',
-      ],
-    ];
-    for await (const page of streamRecipients(app.db, id))
-      for (const r of page)
-        rows.push(
-          [
-            r.number,
-            r.given_name,
-            r.family_name,
-            r.state.replaceAll('_', ' '),
-            r.reason,
-            r.parts,
-            r.due_at,
-            r.handed_at,
-            r.final_at,
-            r.body,
-            r.after?.body,
-            r.after?.state.replaceAll('_', ' '),
-          ].map((v) => String(v ?? '')),
-        );
-    return new Download(`run-${id}.csv`, 'text/csv; charset=utf-8', writeCsv(rows));
+    return new Download(`run-${id}.csv`, 'text/csv; charset=utf-8', streamCsv(recipientRows(streamRecipients(app.db, id))));
   }),
   route(runs.agree, async (app, asked) => {
     const id = idOf(asked.params.id);
@@ -106,5 +108,4 @@ export const runRoutes: Route[] = [
       sayWhyStopped(tx, id, `canceled by ${who(asked).name}`),
     );
   }),
-  route(runs.outcomes, (app, asked) => outcomes(app.db, asked.query.skip ?? 0)),
 ];

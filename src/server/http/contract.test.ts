@@ -262,7 +262,15 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     await call('post', '/api/runs/:id/pause', { params: { id: run } });
     await call('post', '/api/runs/:id/resume', { params: { id: run } });
     await call('post', '/api/runs/:id/cancel-rest', { params: { id: run } });
-    await call('get', '/api/outcomes');
+    await call('get', '/api/outcomes', { query: { label: 'ferry', from: '2026-01-01' } });
+    await call('get', '/api/outcomes/which');
+    await call('get', '/api/outcomes.csv');
+    await desk.app.db.query(
+      `INSERT INTO run SELECT (jsonb_populate_record(NULL::run, to_jsonb(run) || '{"id": 9001, "press_id": "once more"}')).* FROM run WHERE id = $1`,
+      [run],
+    );
+    await call('get', '/api/outcomes/compare', { query: { ids: `${run},9001` } });
+    await desk.app.db.query(`DELETE FROM run WHERE id = 9001`);
     const { id: other } = await call<{ id: number }>('post', '/api/broadcasts', { body: { name: 'Gone', people: [ana] } });
     await call('delete', '/api/broadcasts/:id', { params: { id: other } });
 

@@ -3,6 +3,7 @@ import { broadcastRoutes } from '../broadcasts/broadcast-routes';
 import { reachRoutes } from '../broadcasts/reach-routes';
 import { xliffRoutes } from '../broadcasts/xliff-routes';
 import { runRoutes } from '../broadcasts/run-routes';
+import { outcomeRoutes } from '../outcomes/outcome-routes';
 import { calendarRoutes } from '../calendar/calendar-routes';
 import { codeRoutes } from '../codes/code-routes';
 import { segmentRoutes } from '../audience/segment-routes';
@@ -45,6 +46,7 @@ export const allRoutes: Route[] = [
   ...reachRoutes,
   ...xliffRoutes,
   ...runRoutes,
+  ...outcomeRoutes,
   ...templateRoutes,
   ...codeRoutes,
   ...calendarRoutes,

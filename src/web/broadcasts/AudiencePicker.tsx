@@ -1,7 +1,7 @@
 import { Autocomplete, Button, Checkbox, Popover, TextField } from '@mui/material';
 import { useState } from 'react';
 import { people } from '../../core/api/people';
-import { runs } from '../../core/api/runs';
+import { outcomes } from '../../core/api/outcomes';
 import { OUTCOME_WORDS, type RunOutcome } from '../../core/outcome/outcomes';
 import { fold } from '../../core/people/fold';
 import type { Source } from '../../core/plan/draft';
@@ -81,7 +81,7 @@ export function AudiencePicker({
       source: { kind: 'tag', id: each.id } as const,
     })),
   ].filter((each) => fits(each.words));
-  const sent = useGet(runs.outcomes, search.length >= 2 ? {} : undefined, { keep: true }).data?.runs ?? [];
+  const sent = useGet(outcomes.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.runs ?? [];
   if (search.length >= 2)
     options.push(
       ...sent

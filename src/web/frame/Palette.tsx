@@ -4,7 +4,7 @@ import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { broadcasts } from '../../core/api/broadcasts';
 import { people } from '../../core/api/people';
-import { runs } from '../../core/api/runs';
+import { outcomes } from '../../core/api/outcomes';
 import { fold } from '../../core/people/fold';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
@@ -34,7 +34,7 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
   const search = useSettled(typed.trim(), 150);
   const sources = useGet(people.sources, {}, { keep: true }).data;
   const found = useGet(people.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.people ?? [];
-  const sent = useGet(runs.outcomes, {}, { keep: true }).data?.runs ?? [];
+  const sent = useGet(outcomes.list, {}, { keep: true }).data?.runs ?? [];
   const drafts = useGet(broadcasts.list, { query: search ? { search } : {} }, { keep: true }).data?.broadcasts ?? [];
   const make = useAct(broadcasts.make);
   const begin = (body: { name: string; list_id?: number }) => () =>

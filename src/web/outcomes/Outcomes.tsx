@@ -1,38 +1,76 @@
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { runs, type OutcomeRow } from '../../core/api/runs';
-import { useGet } from '../api/client';
+import { useNavigate, useSearchParams } from 'react-router';
+import { outcomes, type OutcomeRow } from '../../core/api/outcomes';
+import { wallClock } from '../../core/plan/zones';
+import { fileAt, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { ColumnsMenu } from '../pieces/ColumnsMenu';
+import { Tick } from '../pieces/choices';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { count, money, when } from '../pieces/format';
-import { Bit, End, Head, Pane, Row } from '../pieces/layout';
+import { Bit, End, Head, Pane, Row, Words } from '../pieces/layout';
 import { OutcomeBar } from '../pieces/OutcomeBar';
-import { Nothing, useNow, useTitle } from '../pieces/small';
+import { Pager } from '../pieces/Pager';
+import { Nothing, useNow, useSettled, useTitle } from '../pieces/small';
 import { useTableLayout } from '../pieces/table-layout';
 import { Way } from '../pieces/ways';
+import { percent, ShareFigure } from './ShareFigure';
+import { queryOf, Which, type Narrowed } from './Which';
 
 const PAGE = 50;
+const MOST_COMPARED = 4;
+const HIDDEN = ['sender', 'by', 'parts', 'uncertain'];
+const KEYS = ['search', 'period', 'from', 'to', 'label', 'sender', 'account', 'list'];
 const Share = styled('div')(({ theme }) => ({
   minWidth: 6,
   '& > div': { margin: 0, border: `1px solid ${theme.bell.edge}` },
 }));
 const bad = (run: OutcomeRow) => (run.tally.not_delivered ?? 0) + (run.tally.expired ?? 0);
 
-/** Every run on one scale, latest first: what became of it. */
+/** Every run on one scale, latest first: what became of it, beside what is usual; two to four of them compared. */
 export default function Outcomes() {
   useTitle('Outcomes');
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 60_000);
+  const navigate = useNavigate();
+  const [params, setParams] = useSearchParams();
   const [skip, setSkip] = useState(0);
-  const answer = useGet(runs.outcomes, { query: { skip } }, { keep: true });
-  const layout = useTableLayout('outcomes');
+  const [picked, setPicked] = useState<readonly number[]>([]);
+  const narrowed: Narrowed = Object.fromEntries(KEYS.map((key) => [key, params.get(key) ?? '']));
+  const settled = useSettled(JSON.stringify(queryOf(narrowed, wallClock(now, workspace.zone).date)), 250);
+  const which = JSON.parse(settled) as ReturnType<typeof queryOf>;
+  const answer = useGet(outcomes.list, { query: { ...which, skip } }, { keep: true });
+  const layout = useTableLayout('outcomes', { hidden: HIDDEN });
   const rows = answer.data?.runs ?? [];
-  const total = answer.data?.total;
+  const usual = answer.data?.usual;
   const most = Math.max(1, ...rows.map((run) => run.people));
+  const delivered = (run: OutcomeRow) => run.tally.delivered ?? 0;
+  const scale = (share: (run: OutcomeRow) => number, middle: number | null | undefined) =>
+    Math.max(0.01, middle ?? 0, ...rows.map((run) => (delivered(run) > 0 ? share(run) / delivered(run) : 0)));
+  const scales = {
+    answers: scale((run) => run.answers, usual?.answers),
+    clicked: scale((run) => run.clicked, usual?.clicked),
+    opted_out: scale((run) => run.opted_out, usual?.opted_out),
+  };
   const columns: Column<OutcomeRow>[] = [
-    { key: 'when', heading: 'When', nobreak: true, width: 170, cell: (run) => when(run.due_at, workspace.zone, now) },
+    {
+      key: 'compare',
+      heading: '',
+      said: 'Compare',
+      width: 34,
+      stays: true,
+      cell: (run) => (
+        <Tick
+          label={`Compare ${run.name || 'no name'}`}
+          checked={picked.includes(run.id)}
+          disabled={!picked.includes(run.id) && picked.length >= MOST_COMPARED}
+          onChange={(on) => setPicked(on ? [...picked, run.id] : picked.filter((id) => id !== run.id))}
+        />
+      ),
+    },
+    { key: 'when', heading: 'When', nobreak: true, width: 150, cell: (run) => when(run.due_at, workspace.zone, now) },
     {
       key: 'name',
       heading: 'Broadcast',
@@ -50,17 +88,19 @@ export default function Outcomes() {
         </>
       ),
     },
+    { key: 'sender', heading: 'Sender', nobreak: true, cell: (run) => run.sender },
+    { key: 'by', heading: 'Sent by', nobreak: true, cell: (run) => run.by },
     {
       key: 'bar',
       heading: 'Delivered, on one scale',
-      width: 260,
+      width: 200,
       cell: (run) => (
         <Share style={{ width: `${Math.max(2, (100 * run.people) / most)}%` }}>
           <OutcomeBar
             thin
             people={run.people}
             parts={[
-              ['delivered', run.tally.delivered ?? 0],
+              ['delivered', delivered(run)],
               ['not_delivered', bad(run)],
               ['uncertain', run.tally.uncertain ?? 0],
             ]}
@@ -75,13 +115,13 @@ export default function Outcomes() {
       nobreak: true,
       cell: (run) => (
         <>
-          <b>{count(run.tally.delivered ?? 0)}</b> <Bit soft>of {count(run.people)}</Bit>
+          <b>{count(delivered(run))}</b> <Bit soft>of {count(run.people)}</Bit>
         </>
       ),
     },
     {
       key: 'not_delivered',
-      heading: 'Not delivered',
+      heading: 'Not',
       num: true,
       cell: (run) => (
         <Bit brick={bad(run) > 0} soft={bad(run) === 0}>
@@ -99,22 +139,73 @@ export default function Outcomes() {
         </Bit>
       ),
     },
-    { key: 'answers', heading: 'Answers', num: true, cell: (run) => count(run.answers) },
-    { key: 'clicked', heading: 'Clicked', num: true, cell: (run) => count(run.clicked) },
-    { key: 'opted_out', heading: 'Opted out', num: true, cell: (run) => count(run.opted_out) },
+    {
+      key: 'answers',
+      heading: 'Answered',
+      cell: (run) => <ShareFigure k={run.answers} n={delivered(run)} usual={usual?.answers ?? null} most={scales.answers} />,
+    },
+    {
+      key: 'clicked',
+      heading: 'Clicked',
+      cell: (run) => (
+        <ShareFigure
+          k={run.clicked}
+          n={run.linked > 0 ? Math.min(run.linked, delivered(run)) : 0}
+          usual={usual?.clicked ?? null}
+          most={scales.clicked}
+        />
+      ),
+    },
+    {
+      key: 'opted_out',
+      heading: 'Opted out',
+      cell: (run) => (
+        <ShareFigure k={run.opted_out} n={delivered(run)} usual={usual?.opted_out ?? null} most={scales.opted_out} />
+      ),
+    },
     { key: 'parts', heading: 'Parts', num: true, cell: (run) => count(run.parts) },
     { key: 'cost', heading: 'Cost', num: true, cell: (run) => money(run.cost_micro, workspace.currency) },
   ];
+  const said = (['answer', 'click', 'opt out'] as const).flatMap((act) => {
+    const share = usual?.[act === 'answer' ? 'answers' : act === 'click' ? 'clicked' : 'opted_out'] ?? null;
+    return share === null ? [] : [`${percent(share)} ${act}`];
+  });
   return (
     <>
       <Head>
         <h1>Outcomes</h1>
-        <Bit soft>what became of each run, latest first</Bit>
+        <Bit soft small role="status">
+          {answer.data ? `${count(answer.data.total)} ${answer.data.total === 1 ? 'run' : 'runs'}` : 'counting…'}
+        </Bit>
         <End>
+          <Button
+            variant="contained"
+            disabled={picked.length < 2}
+            onClick={() => void navigate(`/outcomes/compare?ids=${picked.join(',')}`)}
+          >
+            {picked.length < 2 ? 'Compare two to four' : `Compare ${picked.length}`}
+          </Button>
           <ColumnsMenu columns={columns} layout={layout} />
+          <Button component="a" href={fileAt(outcomes.csv, { query: which })} download>
+            Export
+          </Button>
         </End>
       </Head>
-      <Pane fill grow pad="0 20px">
+      <Pane fill grow pad="10px 20px">
+        <Which
+          narrowed={narrowed}
+          change={(part) => {
+            setSkip(0);
+            const next = { ...narrowed, ...part };
+            setParams(Object.fromEntries(Object.entries(next).filter(([, value]) => value !== '')), { replace: true });
+          }}
+        />
+        {said.length > 0 && (
+          <Words soft small above={6}>
+            usual of {usual?.runs === 1 ? 'one run' : `${count(usual?.runs ?? 0)} runs`} (the tick): {said.join(', ')} of those
+            who got it
+          </Words>
+        )}
         <DataTable
           label="Runs and their outcomes"
           columns={columns}
@@ -124,24 +215,18 @@ export default function Outcomes() {
           loading={answer.isPending}
           error={answer.error}
           empty={
-            <Nothing title="Nothing has been sent yet">
-              After a broadcast each run stands here: delivered and not, answers, clicks, who said stop, and what it cost.
-            </Nothing>
+            Object.values(narrowed).some((value) => value !== '') ? (
+              <Nothing title="No such run">Nothing that was sent is all of that. Take one of them away.</Nothing>
+            ) : (
+              <Nothing title="Nothing has been sent yet">
+                After a broadcast each run stands here: delivered and not, answers, clicks, who said stop, and what it cost.
+              </Nothing>
+            )
           }
         />
-        {total !== undefined && total > PAGE && (
-          <Row pad="8px 0">
-            <Button disabled={skip === 0} onClick={() => setSkip(Math.max(0, skip - PAGE))}>
-              Later runs
-            </Button>
-            <Bit soft small>
-              {count(skip + 1)} to {count(Math.min(total, skip + PAGE))} of {count(total)}
-            </Bit>
-            <Button disabled={skip + PAGE >= total} onClick={() => setSkip(skip + PAGE)}>
-              Earlier runs
-            </Button>
-          </Row>
-        )}
+        <Row>
+          <Pager skip={skip} page={PAGE} total={answer.data?.total} go={setSkip} />
+        </Row>
       </Pane>
     </>
   );

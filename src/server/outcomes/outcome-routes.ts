@@ -1,0 +1,71 @@
+import { outcomes, type OutcomeRow } from '../../core/api/outcomes';
+import { streamCsv } from '../files/delimited';
+import { nothingHere } from '../http/problem';
+import { Download, route, type Route } from '../http/route';
+import { workspaceOf } from '../setup/workspace';
+import { listOutcomes, outcomesOf, streamOutcomes, whichOutcomes } from './outcome-queries';
+
+const HEADINGS = [
+  'when',
+  'broadcast',
+  'labels',
+  'by',
+  'sender',
+  'state',
+  'people',
+  'delivered',
+  'not delivered',
+  'uncertain',
+  'not sent',
+  'answered',
+  'clicked',
+  'had a link',
+  'opted out',
+  'parts',
+  'cost',
+  'words',
+];
+
+export const outcomeRoutes: Route[] = [
+  route(outcomes.list, async (app, asked) => listOutcomes(app.db, asked.query, (await workspaceOf(app.db)).zone)),
+  route(outcomes.which, (app) => whichOutcomes(app.db)),
+  route(outcomes.compare, async (app, asked) => {
+    const ids = [...new Set(asked.query.ids.split(',').map(Number))];
+    const runs = await outcomesOf(app.db, ids);
+    if (runs.length < 2) throw nothingHere();
+    return { runs };
+  }),
+  route(outcomes.csv, async (app, asked) => {
+    const { zone } = await workspaceOf(app.db);
+    return new Download('outcomes.csv', 'text/csv; charset=utf-8', streamCsv(rowsOf(streamOutcomes(app.db, asked.query, zone))));
+  }),
+];
+
+async function* rowsOf(pages: AsyncIterable<OutcomeRow[]>): AsyncGenerator<string[][]> {
+  yield [HEADINGS];
+  for await (const page of pages) yield page.map(rowOf);
+}
+
+function rowOf(run: OutcomeRow): string[] {
+  const of = (state: string) => run.tally[state] ?? 0;
+  return [
+    run.due_at,
+    run.name,
+    run.labels.join(', '),
+    run.by,
+    run.sender,
+    run.state,
+    run.people,
+    of('delivered'),
+    of('not_delivered') + of('expired'),
+    of('uncertain'),
+    of('not_sent'),
+    run.answers,
+    run.clicked,
+    run.linked,
+    run.opted_out,
+    run.parts,
+    run.cost_micro / 1e6,
+    run.words,
+  ].map((value) => String(value ?? ''));
+}

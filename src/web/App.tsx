@@ -29,6 +29,7 @@ const LastLook = lazy(() => import('./broadcasts/LastLook'));
 const RunView = lazy(() => import('./broadcasts/RunView'));
 const Replies = lazy(() => import('./replies/Replies'));
 const Outcomes = lazy(() => import('./outcomes/Outcomes'));
+const RunSummary = lazy(() => import('./broadcasts/RunSummary'));
 const Compare = lazy(() => import('./outcomes/Compare'));
 const Setup = lazy(() => import('./setup/Setup'));
 const Start = lazy(() => import('./setup/Start'));
@@ -84,6 +85,7 @@ export function App() {
               <Route path="/broadcasts/:id/reach" element={<Reach />} />
               <Route path="/broadcasts/:id/last-look" element={<LastLook />} />
               <Route path="/runs/:id" element={<RunView />} />
+              <Route path="/runs/:id/summary" element={<RunSummary />} />
               <Route path="/replies" element={<Replies />} />
               <Route path="/outcomes" element={<Outcomes />} />
               <Route path="/outcomes/compare" element={<Compare />} />

@@ -52,6 +52,8 @@ export const RunAnswer = Shape({
   lists: Type.Array(Shape({ id: Id, name: Text })),
   events: Type.Array(Shape({ at: Instant, what: Text, by: Nullable(Text) })),
   replies: Type.Array(Shape({ body: Text, number: Text, kind: Text, done_at: MaybeInstant })),
+  /** People who answered, how many texts that were, and how many of those wait for an answer. */
+  answers: Shape({ people: Count, texts: Count, waiting: Count }),
   money: Shape({ spent: Micro, parts: Count }),
   /** Texts with a link, and those in which one was followed; then link by link. */
   clicks: Shape({
@@ -66,6 +68,10 @@ export const RunAnswer = Shape({
   opted_out: Count,
   /** Texts over time: how many were to go in each step after `from`, and how many have. Null for runs of before. */
   course: Nullable(Shape({ from: Instant, step_seconds: Count, planned: Type.Array(Count), went: Type.Array(Count) })),
+  /** Of those who were chosen, who was not written to and why; null for runs of before. */
+  ledger: Nullable(Shape({ chosen: Count, dropped: Type.Record(Text, Count) })),
+  /** As it was written, by language. */
+  words: Type.Record(Text, Text),
   /** What goes beside the texts and counts nobody again: texts for opting out that follow them, copies for the desk. */
   beside: Type.Array(Shape({ kind: OneOf('opt_out', 'copy'), state: Text, n: Count })),
 });

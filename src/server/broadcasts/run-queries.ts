@@ -26,86 +26,108 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     ),
   );
   if (!run) return undefined;
-  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts, beside, course, lists] = await Promise.all([
-    tallyOf(db, id),
-    rowsOf(
-      db.query<RunAnswer['reasons'][number]>(
-        `SELECT state, reason, count(*) AS n FROM outbound WHERE run_id = $1 AND kind = 'run' AND reason IS NOT NULL GROUP BY state, reason ORDER BY n DESC LIMIT 20`,
-        [id],
+  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts, beside, course, lists, shown, answers] =
+    await Promise.all([
+      tallyOf(db, id),
+      rowsOf(
+        db.query<RunAnswer['reasons'][number]>(
+          `SELECT state, reason, count(*) AS n FROM outbound WHERE run_id = $1 AND kind = 'run' AND reason IS NOT NULL GROUP BY state, reason ORDER BY n DESC LIMIT 20`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['events'][number]>(
-        `SELECT at, what, account.name AS by FROM run_event LEFT JOIN account ON account.id = account_id WHERE run_id = $1 ORDER BY run_event.id LIMIT 100`,
-        [id],
+      rowsOf(
+        db.query<RunAnswer['events'][number]>(
+          `SELECT at, what, account.name AS by FROM run_event LEFT JOIN account ON account.id = account_id WHERE run_id = $1 ORDER BY run_event.id LIMIT 100`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['replies'][number]>(
-        `SELECT body, number, kind, done_at FROM inbound WHERE run_id = $1 ORDER BY id DESC LIMIT 50`,
-        [id],
+      rowsOf(
+        db.query<RunAnswer['replies'][number]>(
+          `SELECT body, number, kind, done_at FROM inbound WHERE run_id = $1 ORDER BY id DESC LIMIT 50`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['money']>(
-        `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
-        [id],
+      rowsOf(
+        db.query<RunAnswer['money']>(
+          `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<Omit<RunAnswer['clicks'], 'by'>>(
-        `SELECT count(DISTINCT outbound_id) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(DISTINCT outbound_id) AS links,
+      rowsOf(
+        db.query<Omit<RunAnswer['clicks'], 'by'>>(
+          `SELECT count(DISTINCT outbound_id) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(DISTINCT outbound_id) AS links,
            coalesce(sum(opens), 0)::bigint AS opens, count(DISTINCT outbound_id) FILTER (WHERE machine_at IS NOT NULL) AS machines
          FROM link WHERE run_id = $1 AND NOT opt_out`,
-        [id],
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['clicks']['by'][number]>(
-        `SELECT name, address, count(*) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(*) AS links
+      rowsOf(
+        db.query<RunAnswer['clicks']['by'][number]>(
+          `SELECT name, address, count(*) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(*) AS links
          FROM link WHERE run_id = $1 AND NOT opt_out GROUP BY name, address ORDER BY name, address LIMIT 20`,
-        [id],
+          [id],
+        ),
       ),
-    ),
-    // seconds from handing over to delivered, by minute: half of the texts and the slowest tenth
-    rowsOf(
-      db.query<RunAnswer['delays'][number]>(
-        `SELECT date_trunc('minute', handed_at) AS at, percentile_cont(0.5) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS half,
+      // seconds from handing over to delivered, by minute: half of the texts and the slowest tenth
+      rowsOf(
+        db.query<RunAnswer['delays'][number]>(
+          `SELECT date_trunc('minute', handed_at) AS at, percentile_cont(0.5) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS half,
            percentile_cont(0.9) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS slow, count(*) AS n
          FROM outbound WHERE run_id = $1 AND kind = 'run' AND state = 'delivered' AND handed_at IS NOT NULL GROUP BY 1 ORDER BY 1 LIMIT 500`,
-        [id],
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<{ n: number }>(
-        `SELECT (SELECT count(*) FROM inbound WHERE run_id = $1 AND kind = 'stop') + (SELECT count(*) FROM link WHERE run_id = $1 AND opt_out AND pressed_at IS NOT NULL) AS n`,
-        [id],
+      rowsOf(
+        db.query<{ n: number }>(
+          `SELECT (SELECT count(*) FROM inbound WHERE run_id = $1 AND kind = 'stop') + (SELECT count(*) FROM link WHERE run_id = $1 AND opt_out AND pressed_at IS NOT NULL) AS n`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['beside'][number]>(
-        `SELECT kind, state, count(*) AS n FROM outbound WHERE run_id = $1 AND kind <> 'run'
+      rowsOf(
+        db.query<RunAnswer['beside'][number]>(
+          `SELECT kind, state, count(*) AS n FROM outbound WHERE run_id = $1 AND kind <> 'run'
            AND EXISTS (SELECT 1 FROM run WHERE id = $1 AND (jsonb_typeof(plan->'after') = 'object' OR jsonb_typeof(plan->'copies') = 'object'))
          GROUP BY kind, state ORDER BY kind, n DESC`,
-        [id],
+          [id],
+        ),
       ),
-    ),
-    runCourse(db, id),
-    rowsOf(
-      db.query<RunAnswer['lists'][number]>(
-        `SELECT list.id, list.name FROM list WHERE id IN (
+      runCourse(db, id),
+      rowsOf(
+        db.query<RunAnswer['lists'][number]>(
+          `SELECT list.id, list.name FROM list WHERE id IN (
            SELECT (source->>'id')::bigint FROM broadcast, jsonb_array_elements(broadcast.draft->'to') AS source WHERE broadcast.id = $1 AND source->>'kind' = 'list')
          ORDER BY list.name, list.id`,
-        [run.broadcast_id],
+          [run.broadcast_id],
+        ),
       ),
-    ),
-  ]);
+      rowsOf(
+        db.query<{
+          chosen: number | null;
+          dropped: Record<string, number> | null;
+          words: string;
+          translations: Record<string, string> | null;
+          first: string;
+        }>(
+          `SELECT (plan->>'chosen')::int AS chosen, plan->'dropped' AS dropped, coalesce(plan->>'words', '') AS words, plan->'translations' AS translations, workspace.languages[1] AS first
+         FROM run, workspace WHERE run.id = $1`,
+          [id],
+        ),
+      ),
+      rowsOf(
+        db.query<RunAnswer['answers']>(
+          `SELECT count(DISTINCT number) AS people, count(*) AS texts, count(*) FILTER (WHERE done_at IS NULL) AS waiting FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop')`,
+          [id],
+        ),
+      ),
+    ]);
+  const [{ chosen, dropped, words, translations, first }] = shown;
   return {
     run,
     tally,
     reasons,
     events,
     replies,
+    answers: answers[0],
     money: money[0],
     clicks: { ...clicks[0], by: byLink },
     delays,
@@ -113,6 +135,8 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     beside,
     course,
     lists,
+    ledger: chosen === null ? null : { chosen, dropped: dropped ?? {} },
+    words: { [first]: words, ...translations },
   };
 }
 

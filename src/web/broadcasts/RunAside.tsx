@@ -4,6 +4,7 @@ import { clockTime, count } from '../pieces/format';
 import { Column, Pane, Row, Words } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 import { RunCost } from './RunCost';
+import { RunLedger } from './RunLedger';
 import { RunReasons } from './RunReasons';
 import type { RunFilter } from './run-words';
 
@@ -13,8 +14,8 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
   const { run, reasons, events, replies, money: spent, clicks } = answer;
   const { workspace } = useDesk();
   const zone = workspace.zone;
-  const answers = replies.filter((reply) => reply.kind === 'reply' || reply.kind === 'maybe_stop');
-  const waiting = answers.filter((reply) => !reply.done_at).length;
+  const { answers } = answer;
+  const some = replies.filter((reply) => reply.kind === 'reply' || reply.kind === 'maybe_stop');
   const unsent = reasons.filter((each) => each.state === 'not_sent');
   return (
     <Pane as="aside" card aria-label="Reasons, answers, cost">
@@ -32,14 +33,15 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
           </Words>
           <Row between under pad="7px 0">
             <span>
-              <b>{count(answers.length)}</b> {answers.length === 1 ? 'reply' : 'replies'}
-              {waiting > 0 ? `, ${waiting} to answer` : ''}
+              <b>{count(answers.people)}</b> answered
+              {answers.texts > answers.people ? `, ${count(answers.texts)} texts` : ''}
+              {answers.waiting > 0 ? `, ${count(answers.waiting)} to answer` : ''}
             </span>
             <Way small to="/replies">
               open
             </Way>
           </Row>
-          {answers.slice(0, 3).map((reply, i) => (
+          {some.slice(0, 3).map((reply, i) => (
             <Words as="p" soft small above={4} key={i}>
               “{reply.body}”
             </Words>
@@ -68,6 +70,7 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
             <b>{count(answer.opted_out)}</b> opted out
           </Words>
         </div>
+        <RunLedger answer={answer} />
         <RunCost spent={spent} shown={run} ended={over} currency={workspace.currency} />
         {answer.beside.length > 0 && (
           <div>

@@ -1,7 +1,7 @@
 import { Alert, Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { broadcasts } from '../../core/api/broadcasts';
 import { mayDo } from '../../core/api/roles';
 import { runs, type RunAnswer } from '../../core/api/runs';
@@ -101,6 +101,11 @@ export default function RunView() {
             </Button>
           )}
           {run.started_at !== null && mayDo(account.role, 'write') && <FollowUp answer={answer.data} maySend={maySend} />}
+          {run.started_at !== null && (
+            <Button component={Link} to={`/runs/${id}/summary`}>
+              Summary
+            </Button>
+          )}
           {over && mayDo(account.role, 'write') && (
             <Button
               disabled={busy}

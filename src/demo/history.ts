@@ -14,6 +14,8 @@ interface Past {
   template: string;
   list: string;
   words: (person: DemoPerson) => string;
+  /** It asks a question with choices. */
+  asks?: boolean;
   /** There is a link in it. */
   link?: boolean;
   daysAgo: number;
@@ -40,10 +42,12 @@ const REGULAR: Omit<Past, 'daysAgo' | 'at'>[] = [
   {
     name: 'Berth renewals',
     label: 'boathouse',
-    template: '{given_name or "neighbor"}: berth {berth} renews on Jan 15. Pay at the desk or reply here. Ottermere Boathouse',
+    template:
+      '{given_name or "neighbor"}: berth {berth} renews on Jan 15. Do you keep it? Reply 1 yes, 2 no. Ottermere Boathouse',
+    asks: true,
     list: 'Berth holders',
     words: (p) =>
-      `${p.given || 'Neighbor'}: berth ${p.berth ?? ''} renews on Jan 15. Pay at the desk or reply here. Ottermere Boathouse\nSTOP to opt out`,
+      `${p.given || 'Neighbor'}: berth ${p.berth ?? ''} renews on Jan 15. Do you keep it? Reply 1 yes, 2 no. Ottermere Boathouse\nSTOP to opt out`,
   },
   {
     name: 'Pike class: wind',
@@ -82,6 +86,21 @@ const ANSWERS = [
   '👍',
   'is the later boat running?',
   'got it',
+];
+const CHOICES = [
+  '1',
+  '1',
+  '1',
+  'yes',
+  'Yes!',
+  '1.',
+  'yes please',
+  '1 thanks',
+  'oui',
+  '2',
+  'no',
+  '2 sorry',
+  'Yes or maybe 2, ask me in January',
 ];
 const PRICE = 7500;
 const TIMETABLE = 'https://example.org/ottermere/winter';
@@ -220,7 +239,11 @@ export async function makeHistory(
           looked ? new Date(handed + 4000).toISOString() : null,
         ]);
       }
-      if (state === 'delivered' && chance.chance(0.012)) {
+      if (each.asks && state === 'delivered' && clicks.chance(0.42)) {
+        const at = new Date(handed + 90_000 + Math.floor(clicks.next() ** 2 * 14_000_000)).toISOString();
+        const said = clicks.pick(CHOICES);
+        inbound.push([at, number, '72345', said, fold(said), 'reply', person.id, runId, at, true]);
+      } else if (state === 'delivered' && chance.chance(0.012)) {
         const at = handed + chance.int(60, 5400) * 1000;
         const said = chance.pick(ANSWERS);
         inbound.push([

@@ -95,6 +95,21 @@ export const Recipient = Shape({
 });
 export type Recipient = Static<typeof Recipient>;
 
+/** Answers to a question with choices, each person counted once, by the last they said. */
+export const RunTally = Shape({
+  /** As the first language has them; empty where the text asks for none. */
+  choices: Type.Array(Text),
+  people: Type.Array(Count),
+  /** Answers that a person must look at, and how many there are. */
+  doubtful: Type.Array(Shape({ id: Id, number: Text, name: Text, body: Text })),
+  doubts: Count,
+  /** People whose answers make no choice. */
+  others: Count,
+  /** People who got it and have not answered. */
+  silent: Count,
+});
+export type RunTally = Static<typeof RunTally>;
+
 export const runs = {
   get: endpoint({
     method: 'get',
@@ -121,6 +136,22 @@ export const runs = {
     path: '/api/runs/:id/recipients.csv',
     role: 'look',
     says: 'Every recipient of a run with state, times, reason and exact words',
+  }),
+  tally: endpoint({
+    method: 'get',
+    path: '/api/runs/:id/tally',
+    role: 'look',
+    says: 'Answers to the question with choices that a run asks, counted by person',
+    answer: RunTally,
+    live: ['run', 'replies'],
+  }),
+  choose: endpoint({
+    method: 'post',
+    path: '/api/replies/:id/choice',
+    role: 'write',
+    says: 'Says which choice a reply makes, counted from 0; null for none',
+    body: Shape({ choice: Nullable(Type.Integer({ minimum: 0, maximum: 8 })) }),
+    changes: ['replies'],
   }),
   agree: endpoint({
     method: 'post',

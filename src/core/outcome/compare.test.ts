@@ -46,7 +46,13 @@ describe('comparing runs', () => {
   test('what else is different stands beside it', () => {
     expect(
       otherwise(
-        run({ due_at: '2026-12-03T22:10:00Z', words: 'Ottermere: Heron is off.', parts: 1600, sender: 'Boathouse', linked: 1000 }),
+        run({
+          due_at: '2026-12-03T22:10:00Z',
+          words: 'Ottermere: Heron is off.',
+          parts: 1600,
+          sender: 'Boathouse',
+          linked: 1000,
+        }),
         run(),
         wall,
       ),

@@ -50,7 +50,9 @@ export function differenceWords(measure: Measure, run: Compared, base: Compared)
     return `${points(by)} points ${by > 0 ? 'more' : 'fewer'} ${what} (${points(least)} to ${points(most)})`;
   }
   if (a.k === b.k && a.n === b.n) return `as many ${what}`;
-  return Math.abs(by) < 0.0005 ? `${what} alike` : `${what} alike as far as such numbers tell (${by > 0 ? '+' : '−'}${points(by)})`;
+  return Math.abs(by) < 0.0005
+    ? `${what} alike`
+    : `${what} alike as far as such numbers tell (${by > 0 ? '+' : '−'}${points(by)})`;
 }
 
 const HOUR = 3_600_000;

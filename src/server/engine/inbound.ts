@@ -1,11 +1,13 @@
 import { iso, type Clock } from '../../core/clock';
 import { classifyReply, type ReplyKind } from '../../core/outcome/keywords';
+import { readChoice } from '../../core/outcome/question';
 import { fold } from '../../core/people/fold';
 import type { Db, Queryable, Tx } from '../db/db';
 import type { Bus } from './bus';
 import type { TextIn } from './gateway';
 import { joinPart, takeIncomplete, type WholeText } from './join-parts';
 import { optIn, optOut } from './opt-out';
+import { questionOfRun } from './run-question';
 import { queueText } from './texts';
 
 const CONFIRMATION_USEFUL = 5 * 60_000; // 47 CFR 64.1200(a)(12): within five minutes
@@ -171,7 +173,8 @@ export class Inbound {
       );
     // what was put away until they write again waits again
     await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = $1 AND later_at IS NOT NULL`, [stored.number]);
-    await markApplied(tx, stored.id, kind, person, last?.run_id ?? null, at);
+    const counted = kind === 'reply' && last?.run_id ? await makesChoice(tx, last.run_id, stored.body) : false;
+    await markApplied(tx, stored.id, kind, person, last?.run_id ?? null, at, counted);
     return { runs, answer: says ? { says, person, sender: last?.sender_id } : undefined };
   }
 
@@ -234,12 +237,19 @@ async function markApplied(
   person: number | null,
   run: number | null,
   at: string,
+  counted: boolean,
 ): Promise<void> {
-  const done = kind === 'stop' || kind === 'start';
+  const done = counted || kind === 'stop' || kind === 'start';
   await tx.query(
     `UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END WHERE id = $1`,
     [id, kind, person, run, done, at],
   );
+}
+
+/** An answer that plainly makes one of the choices that its run asks for is counted there, and waits for nobody. */
+async function makesChoice(tx: Tx, run: number, body: string): Promise<boolean> {
+  const wordings = await questionOfRun(tx, run);
+  return wordings.length > 0 && typeof readChoice(body, wordings) === 'number';
 }
 
 /** The sender that was written to, else the one that wrote last. */

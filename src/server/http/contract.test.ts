@@ -264,6 +264,7 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     await call('post', '/api/runs/:id/cancel-rest', { params: { id: run } });
     await call('get', '/api/outcomes', { query: { label: 'ferry', from: '2026-01-01' } });
     await call('get', '/api/outcomes/which');
+    await call('get', '/api/runs/:id/tally', { params: { id: run } });
     await call('get', '/api/outcomes.csv');
     await desk.app.db.query(
       `INSERT INTO run SELECT (jsonb_populate_record(NULL::run, to_jsonb(run) || '{"id": 9001, "press_id": "once more"}')).* FROM run WHERE id = $1`,
@@ -292,6 +293,7 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     });
     await call('post', '/api/replies/answer', { body: { number, words: 'It is.', seen, answered } });
     await call('post', '/api/people/:id/text', { params: { id: ana }, body: { words: 'It is.' } });
+    await call('post', '/api/replies/:id/choice', { params: { id: seen }, body: { choice: 0 } });
     await call('post', '/api/replies/bring-back', { body: { number } });
     await call('post', '/api/replies/not-a-stop', { body: { number, seen } });
     await call('post', '/api/replies/put-away', { body: { number, seen, until: null } });

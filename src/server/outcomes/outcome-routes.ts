@@ -1,8 +1,11 @@
 import { outcomes, type OutcomeRow } from '../../core/api/outcomes';
+import { runs } from '../../core/api/runs';
+import { writeRecord } from '../db/record';
 import { streamCsv } from '../files/delimited';
-import { nothingHere } from '../http/problem';
+import { idOf, nothingHere } from '../http/problem';
 import { Download, route, type Route } from '../http/route';
 import { workspaceOf } from '../setup/workspace';
+import { sayChoice, tallyOfRun } from './tally';
 import { listOutcomes, outcomesOf, streamOutcomes, whichOutcomes } from './outcome-queries';
 
 const HEADINGS = [
@@ -34,6 +37,15 @@ export const outcomeRoutes: Route[] = [
     const runs = await outcomesOf(app.db, ids);
     if (runs.length < 2) throw nothingHere();
     return { runs };
+  }),
+  route(runs.tally, (app, asked) => tallyOfRun(app.db, idOf(asked.params.id))),
+  route(runs.choose, async (app, asked) => {
+    const id = idOf(asked.params.id);
+    await app.db.transaction(async (tx) => {
+      if (!(await sayChoice(tx, id, asked.body.choice))) throw nothingHere();
+      await writeRecord(tx, asked, 'said which choice a reply makes', `reply ${id}`);
+    });
+    return {};
   }),
   route(outcomes.csv, async (app, asked) => {
     const { zone } = await workspaceOf(app.db);

@@ -5,6 +5,7 @@ import { Column, Pane, Row, Words } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 import { RunCost } from './RunCost';
 import { RunLedger } from './RunLedger';
+import { RunTally } from './RunTally';
 import { RunReasons } from './RunReasons';
 import type { RunFilter } from './run-words';
 
@@ -27,6 +28,7 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
           see={see}
         />
         {unsent.length > 0 && <RunReasons answer={answer} title="Not sent" reasons={unsent} see={see} />}
+        <RunTally run={run.id} />
         <div>
           <Words as="h2" under below={6}>
             Answers

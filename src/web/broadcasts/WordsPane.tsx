@@ -1,11 +1,12 @@
 import { Button } from '@mui/material';
-import { lazy, Suspense, useRef, useState } from 'react';
+import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import type { Sources } from '../../core/api/people';
 import type { PlanSummary, ProofText } from '../../core/api/plan';
+import { readQuestion } from '../../core/outcome/question';
 import type { Draft } from '../../core/plan/draft';
 import { linksOf } from '../../core/plan/links';
 import { useDesk } from '../api/session';
-import { Bit, Column, Row, TextBox } from '../pieces/layout';
+import { Bit, Column, Row, TextBox, Words } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 import { InWords } from './InWords';
 import { Editor } from './Editor';
@@ -68,6 +69,7 @@ export function WordsPane({
     codes: typeof draft.code_list_id === 'number',
     fromFile: draft.to.some((source) => source.kind === 'file'),
   });
+  const asks = useMemo(() => readQuestion(words), [words]);
   return (
     <Column gap={10}>
       <Row between>
@@ -149,6 +151,12 @@ export function WordsPane({
       />
       <Forcing words={words} language={language} plan={plan} change={write} />
       <Measure draft={draft} words={words} language={language} plan={plan} change={change} seeProofs={seeProofs} />
+      {asks && (
+        <Words soft small>
+          asks {asks.map((label, i) => `${i + 1} ${label}`).join(', ')}: answers are counted by themselves, doubtful ones are
+          shown to you
+        </Words>
+      )}
       {words.trim() !== '' && (
         <Row small>
           <Way small aria-expanded={shorter} onClick={() => setShorter(!shorter)}>

@@ -241,7 +241,8 @@ export async function makeHistory(
       }
       if (each.asks && state === 'delivered' && clicks.chance(0.42)) {
         const at = new Date(handed + 90_000 + Math.floor(clicks.next() ** 2 * 14_000_000)).toISOString();
-        const said = clicks.pick(CHOICES);
+        const drawn = clicks.pick(CHOICES);
+        const said = drawn.length > 20 && clicks.chance(0.75) ? '1' : drawn;
         inbound.push([at, number, '72345', said, fold(said), 'reply', person.id, runId, at, true]);
       } else if (state === 'delivered' && chance.chance(0.012)) {
         const at = handed + chance.int(60, 5400) * 1000;

@@ -4,7 +4,7 @@ import type { Queryable, Tx } from '../db/db';
 import { questionOfRun } from '../engine/run-question';
 
 /** So many doubtful answers are shown at once. */
-const SHOWN = 20;
+const SHOWN = 5;
 const CHUNK = 5000;
 
 interface Said {

@@ -49,7 +49,8 @@ export function Said({ children }: { children: ReactNode }): ReactNode {
         autoHideDuration={said?.undo ? 12_000 : 5000}
         message={said?.words}
         action={action}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+        // the acts of most views stand at the middle or the right of the foot
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
       />
     </SayContext>
   );

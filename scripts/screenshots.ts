@@ -18,7 +18,7 @@ const VIEWS: [string, string, { night?: boolean; width?: number; height?: number
   ['/broadcasts/32', 'sheet-phone', { width: 390, height: 844 }],
   ['/broadcasts/32/when', 'when', {}],
   ['/broadcasts/32/last-look', 'last-look', {}],
-  ['/runs/1', 'run', {}],
+  ['/runs/27', 'run', {}],
   ['/replies', 'replies', {}],
   ['/outcomes', 'outcomes', {}],
   ['/setup/workspace', 'setup', {}],

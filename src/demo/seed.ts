@@ -145,7 +145,7 @@ export async function seedOttermere(db: Db): Promise<void> {
           !stopped.includes(p.number),
       )[i * 3];
       await tx.query(
-        `INSERT INTO inbound (received_at, number, to_address, body, folded, kind, person_id, run_id, applied) VALUES ($1::timestamptz, $2, '72345', $3, lower($3), $4, $5, (SELECT max(id) FROM run), true)`,
+        `INSERT INTO inbound (received_at, number, to_address, body, folded, kind, person_id, run_id, applied) VALUES ($1::timestamptz, $2, '72345', $3, lower($3), $4, $5, (SELECT max(run_id) FROM outbound WHERE number = $2 AND kind = 'run'), true)`,
         [new Date(DEMO_START - minutes * 60_000).toISOString(), person.number, body, i === 2 ? 'maybe_stop' : 'reply', person.id],
       );
     }

@@ -1,8 +1,8 @@
 /**
  * What a reply asks for. `stop` acts at once; `maybe_stop` contains a word of stopping among others: no run texts the number
- * until a person has decided.
+ * until a person has decided; `auto` is what a phone writes by itself, and nobody answers it.
  */
-export type ReplyKind = 'reply' | 'stop' | 'help' | 'start' | 'maybe_stop';
+export type ReplyKind = 'reply' | 'stop' | 'help' | 'start' | 'maybe_stop' | 'auto';
 
 /**
  * Words that withdraw consent: 47 CFR 64.1200(a)(10) names stop, quit, end, revoke, opt out, cancel and unsubscribe; STOPALL
@@ -41,6 +41,13 @@ const PHRASES: readonly RegExp[] = [
 /** The same anywhere in a longer reply: it may mean stop. */
 const SOUNDS =
   /\b(?:opt\b.{0,12}\bout|no more (?:texts|messages)|no mas|stop|take me off|remove me|(?:do not|dont|don t) (?:text|message|contact|send)|leave me alone|wrong (?:number|person)|plus de messages|unsubscribe)\b/;
+
+/**
+ * What phones and mailboxes write by themselves: at the wheel, away, out of the office. Common practice, from memory; whole
+ * phrases only, since "I am driving past, shall I stop?" is a person.
+ */
+const BY_ITSELF =
+  /\b(?:(?:im|i am) driving (?:with|and (?:will|cant|have)|right now and)|do not disturb while driving|auto ?(?:matic)? ?(?:reply|response)|automated (?:reply|response|message)|this is an automat\w+|(?:im|i am|currently) (?:out of (?:the )?office|away from my (?:desk|phone))|sent from my (?:car|vehicle)|reponse automatique|message automatique|je (?:suis au volant|conduis) et|absent du bureau|respuesta automatica|mensaje automatico|estoy (?:conduciendo|manejando) y|fuera de la oficina)\b/;
 
 const START = new Set(['start', 'unstop', 'reprendre', 'empezar']);
 const HELP = new Set(['help', 'info', 'aide', 'ayuda']);
@@ -105,5 +112,7 @@ export function classifyReply(text: string): ReplyKind {
   if (whole(START)) return 'start';
   if (whole(HELP)) return 'help';
   const all = wordsOf(text);
-  return all.some(isVerb) || SOUNDS.test(all.join(' ')) ? 'maybe_stop' : 'reply';
+  // a word of stopping is a person's until a person says otherwise: "stop these automated messages"
+  if (all.some(isVerb) || SOUNDS.test(all.join(' '))) return 'maybe_stop';
+  return BY_ITSELF.test(all.join(' ')) ? 'auto' : 'reply';
 }

@@ -54,8 +54,7 @@ export function readChoice(answer: string, wordings: readonly (readonly string[]
     const labels = wordings.flatMap((choices) => (choices[choice] === undefined ? [] : [fold(choices[choice])]));
     for (const label of labels) {
       const wanted = label.match(/\p{L}+|\p{N}+/gu) ?? [];
-      const at = within(words, wanted);
-      if (at >= 0) found.push({ choice, at, long: wanted.length });
+      for (const at of within(words, wanted)) found.push({ choice, at, long: wanted.length });
     }
     const other = labels.some((label) => YES.includes(label)) ? YES : labels.some((label) => NO.includes(label)) ? NO : [];
     const at = words.findIndex(
@@ -77,10 +76,10 @@ export function readChoice(answer: string, wordings: readonly (readonly string[]
   return (at === 0 && words.length <= 8) || words.length <= 3 ? choice : 'doubtful';
 }
 
-/** Where words follow each other in others; a longer label is not found within another's words by halves. */
-function within(words: readonly string[], wanted: readonly string[]): number {
-  if (wanted.length === 0) return -1;
-  return words.findIndex((_, i) => wanted.every((word, j) => words[i + j] === word));
+/** Every place where words follow each other in others. */
+function within(words: readonly string[], wanted: readonly string[]): number[] {
+  if (wanted.length === 0) return [];
+  return words.flatMap((_, i) => (wanted.every((word, j) => words[i + j] === word) ? [i] : []));
 }
 
 /** A thumb for a question whose first choice is yes, or whose choice is no. */

@@ -29,6 +29,7 @@ describe('what to do about a reason', () => {
     ['not_delivered', 'the carrier does not accept this sender', ['again']],
     ['uncertain', 'line broke before the carrier answered', ['twice']],
     ['uncertain', 'the carrier never said what became of it', ['twice']],
+    ['not_sent', 'the line broke and the carrier never got it', ['again']],
     ['not_sent', 'opted out', []],
     ['not_sent', 'erased', []],
     ['not_sent', 'consent withdrawn', []],

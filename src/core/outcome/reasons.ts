@@ -15,6 +15,7 @@ export const NEEDS_NUMBER = 'needs a new number';
  * finds), each with what it means and the sensible next acts. Common practice, not from a published source.
  */
 const ADVICE: readonly (readonly [RegExp, Advice])[] = [
+  [/carrier never got it/, { says: 'It never reached the carrier, so nobody has it.', acts: ['again'] }],
   [
     /number does not exist|does not accept this number/,
     {

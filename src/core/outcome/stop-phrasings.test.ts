@@ -35,7 +35,13 @@ const TABLE: Readonly<Record<ReplyKind, string>> = {
     is the end of December ok | please remove Mika from the Tadpoles | stop by my house | where is the bus stop
     I'd like to opt out of the Friday class only | how do I unsubscribe? | why can't I unsubscribe | stop the boat!
     unsubscribe my mother not me | I said stop last week, why again | alto ahí que voy
-    cancelar mi reserva | arrêt du bateau à Pine Point? | est-ce la fin, arrêtez de rire | END of season party?`,
+    cancelar mi reserva | arrêt du bateau à Pine Point? | est-ce la fin, arrêtez de rire | END of season party?
+    please stop these automated messages | I am out of office, cancel my subscription`,
+  // what a phone writes by itself: nobody answers it, and it stops nothing
+  auto: `I'm driving with Do Not Disturb While Driving turned on. I'll see your message when I get where I'm going.
+    I am driving and will reply later | Auto-reply: I am away this week | Automatic reply: back on Monday | automated response
+    I am out of the office until Dec 7 | This is an automated message, replies are not read | Réponse automatique : absente jusqu'au 7
+    Je suis au volant et répondrai plus tard | Respuesta automática: vuelvo el lunes | Estoy conduciendo y respondo luego`,
   help: `help | HELP | Help! | help please | pls help | HELP? | info | INFO | Info? | info please | aide | AIDE | aide svp | ayuda | Ayuda por favor | ¿ayuda?`,
   start: `start | START | Start. | start please | unstop | UNSTOP | Unstop! | reprendre | Reprendre svp | empezar | EMPEZAR`,
   // answered by a person when they come to it
@@ -44,6 +50,7 @@ const TABLE: Readonly<Record<ReplyKind, string>> = {
     how do I start the engine? | what time does it start | where can I get more info about berths | Who is this? | is this the ferry?
     the bike rack is full | Yes, both of us | we will be there | what a day | toppings? | stoplight is out at the quay is it? no lights at all
     parade at noon? | a pair of oars | weekend? | friend of mine is coming | recommend a hotel? | endless fog today | quite late
+    I am driving past at 5, shall I bring it? | driving to the quay now | is the office open today?
     ¿dónde para el barco? | no para hoy el Heron?`,
 };
 

@@ -239,7 +239,7 @@ async function markApplied(
   at: string,
   counted: boolean,
 ): Promise<void> {
-  const done = counted || kind === 'stop' || kind === 'start';
+  const done = counted || kind === 'stop' || kind === 'start' || kind === 'auto';
   await tx.query(
     `UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END WHERE id = $1`,
     [id, kind, person, run, done, at],

@@ -11,7 +11,12 @@ let answer: RunAnswer;
 let answers: Record<string, unknown>;
 let server: ReturnType<typeof serve>;
 beforeEach(() => {
-  answers = { 'GET /api/runs/4': () => answer, 'GET /api/runs/4/recipients': { recipients: [] }, 'GET /api/session/layouts': {} };
+  answers = {
+    'GET /api/runs/4': () => answer,
+    'GET /api/runs/4/recipients': { recipients: [] },
+    'GET /api/runs/4/tally': { choices: [] },
+    'GET /api/session/layouts': {},
+  };
   server = serve(answers);
 });
 afterEach(() => {

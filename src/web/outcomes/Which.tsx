@@ -41,10 +41,10 @@ export function Which({ narrowed, change }: { narrowed: Narrowed; change: (part:
   const { workspace, offset } = useDesk();
   const today = wallClock(Date.now() + offset, workspace.zone).date;
   const which = useGet(outcomes.which, {}, { keep: true }).data;
-  const choose = (key: string, any: string, all: readonly (readonly [string, string])[]) =>
+  const choose = (key: string, said: string, any: string, all: readonly (readonly [string, string])[]) =>
     all.length > 0 && (
       <Choose
-        label={key}
+        label={said}
         value={narrowed[key] ?? ''}
         options={[['', any], ...all]}
         onChange={(value) => change({ [key]: value })}
@@ -63,7 +63,7 @@ export function Which({ narrowed, change }: { narrowed: Narrowed; change: (part:
         />
       </Bit>
       <Choose
-        label="period"
+        label="When"
         value={narrowed.period ?? ''}
         options={PERIODS}
         onChange={(period) =>
@@ -81,12 +81,13 @@ export function Which({ narrowed, change }: { narrowed: Narrowed; change: (part:
       )}
       {choose(
         'label',
+        'Label',
         'any label',
         (which?.labels ?? []).map((label) => [label, label] as const),
       )}
-      {choose('list', 'any list', named(which?.lists))}
-      {choose('sender', 'any sender', named(which?.senders))}
-      {choose('account', 'by anyone', named(which?.accounts))}
+      {choose('list', 'List', 'any list', named(which?.lists))}
+      {choose('sender', 'Sender', 'any sender', named(which?.senders))}
+      {choose('account', 'Sent by', 'by anyone', named(which?.accounts))}
       {Object.values(narrowed).some((value) => value !== '') && (
         <Way
           small

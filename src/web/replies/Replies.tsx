@@ -32,7 +32,10 @@ export default function Replies() {
     (after: string | undefined) => ({ query: { view, search: found === '' ? undefined : found, after } }),
     (last) => last.next ?? undefined,
   );
-  const all = (list.data?.pages ?? []).flatMap((page) => page.conversations);
+  // what moves while it is paged is not there twice
+  const all = [
+    ...new Map((list.data?.pages ?? []).flatMap((page) => page.conversations.map((each) => [each.number, each]))).values(),
+  ];
   const counts = list.data?.pages[0]?.counts;
   // on a screen with room the first is open; on a small one the list comes first
   const open = picked ?? (small ? undefined : all[0]?.number);

@@ -7,6 +7,7 @@ export const KIND: Readonly<Record<string, string>> = {
   help: 'asked for help and got it',
   stop: 'opted out',
   start: 'came back',
+  auto: 'written by the phone itself: it needs no answer',
 };
 
 /** What a text of ours was, where it was neither a broadcast nor somebody's answer. */

@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { RUN_OUTCOMES } from '../outcome/outcomes';
 import { endpoint, fileEndpoint } from './endpoint';
 import { After, Count, Id, Instant, Micro, Nullable, OneOf, SenderKind, Shape, Tally } from './shapes';
 
@@ -123,10 +124,12 @@ export const runs = {
     method: 'get',
     path: '/api/runs/:id/recipients',
     role: 'look',
-    says: 'Recipients of a run, by ?state= and ?reason=, paged by ?after=',
+    says: 'Recipients of a run, by ?state= and ?reason=, by ?outcome= (answered, clicked and so on), found by name or number with ?search=, paged by ?after=',
     query: Type.Object({
       state: Type.Optional(Type.String({ maxLength: 20 })),
-      reason: Type.Optional(Type.String({ maxLength: 100 })),
+      reason: Type.Optional(Type.String({ maxLength: 160 })),
+      outcome: Type.Optional(OneOf(...RUN_OUTCOMES)),
+      search: Type.Optional(Type.String({ maxLength: 100 })),
       after: After,
     }),
     answer: Shape({ recipients: Type.Array(Recipient) }),

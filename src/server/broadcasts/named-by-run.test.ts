@@ -6,6 +6,7 @@ import { ENGINES } from '../db/testing/engines';
 import { NOW } from '../engine/testing/world';
 import { changeMany, undoMany } from '../people/bulk';
 import { countPeople, filterOf } from '../people/people-queries';
+import { recipientsOf } from './run-queries';
 import { followUp, runToFollow } from './follow-up';
 import { namedByRun } from './named-by-run';
 import { makePlan, pressAndStore, presser, world } from './testing';
@@ -50,6 +51,19 @@ const asked = { account: undefined, at: new Date(NOW).toISOString() };
 const TODAY = { day: '2026-12-02', zone: 'America/New_York' };
 
 describe.each(ENGINES)('whom an earlier run’s outcome names, on %s', (engine) => {
+  test('recipients of a run: by outcome, and found by number however it is written', async () => {
+    const { db } = await afterwards(engine);
+    const of = async (wanted: Parameters<typeof recipientsOf>[2]) =>
+      (await recipientsOf(db, 1, wanted)).map(({ number }) => number).sort();
+    expect(await of({})).toHaveLength(4);
+    expect(await of({ outcome: 'answered' })).toEqual(['+16125550103']);
+    expect(await of({ outcome: 'not_answered' })).toEqual(['+12075550101']);
+    expect(await of({ outcome: 'clicked' })).toEqual(['+12075550101']);
+    expect(await of({ search: '(207) 555-0104' })).toEqual(['+12075550104']);
+    expect(await of({ search: '5550104', state: 'delivered' })).toEqual([]);
+    expect(await of({ search: '100%' })).toEqual([]);
+  });
+
   test('of one reason only; they are opened, marked and taken off the list as people, and that is undone', async () => {
     const { db } = await afterwards(engine);
     await db.query(`UPDATE outbound SET reason = 'number does not exist' WHERE number = '+12075550104'`);

@@ -1,5 +1,9 @@
+import { fold } from '../../core/people/fold';
+import type { RunOutcome } from '../../core/outcome/outcomes';
 import type { Recipient, RunAnswer } from '../../core/api/runs';
 import type { Db, Queryable, Tx } from '../db/db';
+import { Binder } from '../audience/rule-sql';
+import { outcomeSql } from '../outcomes/run-outcome-sql';
 import { runCourse } from './run-course';
 
 const PAGE = 100;
@@ -141,20 +145,38 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
 }
 
 /** The text for opting out that followed, and what became of it. */
-const AFTER = `(SELECT jsonb_build_object('body', f.body, 'parts', f.parts, 'state', f.state, 'reason', f.reason) FROM outbound f WHERE f.follows = outbound.id) AS after`;
+const AFTER = `(SELECT jsonb_build_object('body', f.body, 'parts', f.parts, 'state', f.state, 'reason', f.reason) FROM outbound f WHERE f.follows = o.id) AS after`;
 
-/** A page of recipients of a run, after an id. */
+/** A page of recipients of a run, after an id; of one state, reason or outcome, or found by name or number. */
 export async function recipientsOf(
   db: Queryable,
   run: number,
-  wanted: { state?: string; reason?: string; after?: number },
+  wanted: { state?: string; reason?: string; outcome?: RunOutcome; search?: string; after?: number },
 ): Promise<Recipient[]> {
+  const binder = new Binder();
+  const parts = [
+    `o.run_id = ${binder.bind(run, 'bigint')}`,
+    `o.kind = 'run'`,
+    `o.id > ${binder.bind(wanted.after ?? 0, 'bigint')}`,
+  ];
+  if (wanted.state) parts.push(`o.state = ${binder.bind(wanted.state, 'text')}`);
+  if (wanted.reason) parts.push(`o.reason = ${binder.bind(wanted.reason, 'text')}`);
+  if (wanted.outcome) parts.push(outcomeSql(wanted.outcome));
+  const search = fold(wanted.search ?? '').trim();
+  if (search !== '') {
+    const digits = search.replace(/\D/g, '');
+    // a number is found however it is written
+    parts.push(
+      digits.length >= 3
+        ? `o.number LIKE ${binder.bind(`%${digits}%`, 'text')}`
+        : `person.search LIKE ${binder.bind(`%${search.replace(/[\\%_]/g, '\\$&')}%`, 'text')}`,
+    );
+  }
   return rowsOf(
     db.query<Recipient>(
-      `SELECT outbound.id, person_id, given_name, family_name, outbound.number, parts, state, reason, due_at, handed_at, final_at, body, ${AFTER}
-       FROM outbound LEFT JOIN person ON person.id = person_id
-       WHERE run_id = $1 AND outbound.kind = 'run' AND ($2::text IS NULL OR state = $2) AND ($3::text IS NULL OR reason = $3) AND outbound.id > $4 ORDER BY outbound.id LIMIT ${PAGE}`,
-      [run, wanted.state ?? null, wanted.reason ?? null, wanted.after ?? 0],
+      `SELECT o.id, o.person_id, given_name, family_name, o.number, o.parts, o.state, o.reason, o.due_at, o.handed_at, o.final_at, o.body, ${AFTER}
+       FROM outbound o LEFT JOIN person ON person.id = o.person_id WHERE ${parts.join(' AND ')} ORDER BY o.id LIMIT ${PAGE}`,
+      binder.params,
     ),
   );
 }
@@ -162,8 +184,8 @@ export async function recipientsOf(
 /** Every recipient of a run, in pages. */
 export function streamRecipients(db: Db, run: number): AsyncIterable<Recipient[]> {
   return db.stream<Recipient>(
-    `SELECT outbound.id, person_id, outbound.number, given_name, family_name, state, reason, parts, due_at, handed_at, final_at, body, ${AFTER}
-     FROM outbound LEFT JOIN person ON person.id = person_id WHERE run_id = $1 AND outbound.kind = 'run' ORDER BY outbound.id`,
+    `SELECT o.id, o.person_id, o.number, given_name, family_name, o.state, o.reason, o.parts, o.due_at, o.handed_at, o.final_at, o.body, ${AFTER}
+     FROM outbound o LEFT JOIN person ON person.id = o.person_id WHERE o.run_id = $1 AND o.kind = 'run' ORDER BY o.id`,
     [run],
     2000,
   );

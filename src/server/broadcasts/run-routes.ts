@@ -1,6 +1,7 @@
 import { runs, type Recipient } from '../../core/api/runs';
 import type { Tx } from '../db/db';
 import { writeRecord } from '../db/record';
+import { begun } from '../files/begun';
 import { streamCsv } from '../files/delimited';
 import type { App } from '../http/app-context';
 import { idOf, nothingHere, Problem } from '../http/problem';
@@ -87,7 +88,11 @@ export const runRoutes: Route[] = [
   })),
   route(runs.recipientsCsv, async (app, asked) => {
     const id = idOf(asked.params.id);
-    return new Download(`run-${id}.csv`, 'text/csv; charset=utf-8', streamCsv(recipientRows(streamRecipients(app.db, id))));
+    return new Download(
+      `run-${id}.csv`,
+      'text/csv; charset=utf-8',
+      streamCsv(recipientRows(await begun(streamRecipients(app.db, id)))),
+    );
   }),
   route(runs.agree, async (app, asked) => {
     const id = idOf(asked.params.id);

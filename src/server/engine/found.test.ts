@@ -135,7 +135,11 @@ describe.each(ENGINES)('found, on %s', (kind) => {
 
   test('a refused single text is not charged', async () => {
     const { db, bus } = await sendingWorld(kind);
-    await queueText(db, { kind: 'reply', personId: null, number: '+120755', senderId: 1, body: 'Ahoy', usefulFor: 600_000 }, NOW);
+    await queueText(
+      db,
+      { kind: 'reply', personId: null, number: '+120755', senderId: 1, body: 'Ahoy', usefulFor: 43_200_000 },
+      NOW,
+    );
     bus.work();
     await until(async () => (await one(db, `SELECT state AS v FROM outbound`)) === 'not_delivered');
     await until(async () => (await balanceMicro(db)) === 100_000_000);

@@ -1,6 +1,7 @@
 import { outcomes, type OutcomeRow } from '../../core/api/outcomes';
 import { runs } from '../../core/api/runs';
 import { writeRecord } from '../db/record';
+import { begun } from '../files/begun';
 import { streamCsv } from '../files/delimited';
 import { idOf, nothingHere } from '../http/problem';
 import { Download, route, type Route } from '../http/route';
@@ -49,7 +50,8 @@ export const outcomeRoutes: Route[] = [
   }),
   route(outcomes.csv, async (app, asked) => {
     const { zone } = await workspaceOf(app.db);
-    return new Download('outcomes.csv', 'text/csv; charset=utf-8', streamCsv(rowsOf(streamOutcomes(app.db, asked.query, zone))));
+    const pages = await begun(streamOutcomes(app.db, asked.query, zone));
+    return new Download('outcomes.csv', 'text/csv; charset=utf-8', streamCsv(rowsOf(pages)));
   }),
 ];
 

@@ -3,36 +3,45 @@ import { useState } from 'react';
 import { runs, type Recipient } from '../../core/api/runs';
 import { fileAt, usePages } from '../api/client';
 import { useDesk } from '../api/session';
+import { OUTCOME_WORDS } from '../../core/outcome/outcomes';
+import { Choose } from '../pieces/choices';
 import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
+import { Field } from '../pieces/Field';
 import { clockTime } from '../pieces/format';
 import { Bit, Column, Row, TextBox } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { State } from '../pieces/Ring';
-import { Nothing } from '../pieces/small';
+import { Nothing, useSettled } from '../pieces/small';
 import { useTableLayout } from '../pieces/table-layout';
 import { Way } from '../pieces/ways';
 import type { RunFilter } from './run-words';
 
 const PAGE = 100;
+const ASKED = ['answered', 'not_answered'] as const;
+const ASKED_WITH_LINK = [...ASKED, 'clicked', 'not_clicked'] as const;
 const HIDDEN = ['planned'];
 
 /** Everyone of a run: state, times and reason; the words on demand. */
 export function RunRecipients({
   id,
+  links,
   filter,
   setFilter,
 }: {
   id: number;
+  /** There were links to follow. */
+  links: boolean;
   filter: RunFilter;
   setFilter: (filter: RunFilter) => void;
 }) {
   const { workspace } = useDesk();
   const [open, setOpen] = useState<number>();
   const layout = useTableLayout('recipients', { hidden: HIDDEN });
+  const search = useSettled((filter.search ?? '').trim(), 250);
   const list = usePages(
     runs.recipients,
-    (after: number | undefined) => ({ params: { id }, query: { ...filter, after } }),
+    (after: number | undefined) => ({ params: { id }, query: { ...filter, search: search || undefined, after } }),
     (last) => (last.recipients.length < PAGE ? undefined : last.recipients[last.recipients.length - 1].id),
   );
   const zone = workspace.zone;
@@ -67,16 +76,33 @@ export function RunRecipients({
         <Row base>
           <h2>Recipients</h2>
           <Bit soft small>
-            {filter.state ? filter.state.replaceAll('_', ' ') : 'all'}
+            {filter.state ? filter.state.replaceAll('_', ' ') : filter.outcome || filter.search ? '' : 'all'}
             {filter.reason ? `, ${filter.reason}` : ''}
           </Bit>
-          {(filter.state || filter.reason) && (
+          {(filter.state || filter.reason || filter.outcome) && (
             <Way small onClick={() => setFilter({})}>
               all
             </Way>
           )}
         </Row>
-        <Row>
+        <Row gap={12}>
+          <Choose
+            label="Which recipients"
+            value={filter.outcome ?? ''}
+            options={[
+              ['', 'everyone'],
+              ...(links ? ASKED_WITH_LINK : ASKED).map((outcome) => [outcome, OUTCOME_WORDS[outcome]] as const),
+            ]}
+            onChange={(outcome) => setFilter({ search: filter.search, outcome: outcome === '' ? undefined : outcome })}
+          />
+          <Bit width={170}>
+            <Field
+              label="Find recipients"
+              placeholder="Name or number"
+              value={filter.search ?? ''}
+              onChange={(next) => setFilter({ ...filter, search: next === '' ? undefined : next })}
+            />
+          </Bit>
           <ColumnsMenu columns={columns} layout={layout} />
           <Button component="a" href={fileAt(runs.recipientsCsv, { params: { id } })} download>
             Export

@@ -151,7 +151,7 @@ export default function RunView() {
           </Row>
           {answer.data.course && run.started_at && <RunCourse course={answer.data.course} zone={zone} events={events} />}
           {delays.length > 0 && <DelayChart delays={delays} zone={zone} events={events} />}
-          {!leaving && <RunRecipients id={id} filter={filter} setFilter={setFilter} />}
+          {!leaving && <RunRecipients id={id} links={answer.data.clicks.links > 0} filter={filter} setFilter={setFilter} />}
         </Pane>
         <RunAside answer={answer.data} see={setFilter} />
       </Panes>

@@ -1,3 +1,4 @@
+import type { RunOutcome } from '../../core/outcome/outcomes';
 import type { RunAnswer } from '../../core/api/runs';
 
 /** What may become of a text, in the order of the bar. */
@@ -15,6 +16,8 @@ export const STATES = [
 export interface RunFilter {
   state?: string;
   reason?: string;
+  outcome?: RunOutcome;
+  search?: string;
 }
 
 /** What is still open of a run that goes out or has gone out: '' when nothing is. */

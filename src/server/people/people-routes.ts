@@ -5,10 +5,11 @@ import { removeByPerson } from '../engine/removals';
 import { queueText } from '../engine/texts';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
+import { senderAnswering } from '../replies/answering-sender';
 import { closeUpTo, lockConversation } from '../replies/conversation-acts';
 import { changeMany, undoMany } from './bulk';
 import { eraseFromFiles, erasePerson } from './erase';
-import { insertConsent, knownPerson, lockPerson, reachOf, senderKnownTo, twinsOf } from './person-queries';
+import { insertConsent, knownPerson, lockPerson, reachOf, twinsOf } from './person-queries';
 import { mergePeople } from './merge-people';
 import { countPeople, filterOf, pageOfPeople, todayOf } from './people-queries';
 import { KEPT, readBody } from './person-body';
@@ -151,9 +152,10 @@ export const peopleRoutes: Route[] = [
         throw new Problem(422, 'unreachable', `They cannot be texted: ${person.reach}.`, {
           kept: 'Your words are still here.',
         });
-      const senderId = await senderKnownTo(tx, number);
-      if (senderId === null) throw new Problem(422, 'no-sender', 'There is no sender yet.', { act: 'Add one in Setup.' });
-      const text = { personId: id, number, senderId, body: asked.body.words, usefulFor: 12 * 3_600_000 };
+      // the one road to what an answer comes from: never a name, which they could not answer
+      const sender = await senderAnswering(tx, number);
+      if (sender === null) throw new Problem(422, 'no-sender', 'There is no sender yet.', { act: 'Add one in Setup.' });
+      const text = { personId: id, number, senderId: sender.id, body: asked.body.words, usefulFor: 12 * 3_600_000 };
       await lockConversation(tx, number);
       await queueText(tx, { kind: 'reply', ...text, accountId: who(asked).id }, asked.now);
       await closeUpTo(tx, number, Number.MAX_SAFE_INTEGER, asked.at);

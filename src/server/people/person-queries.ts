@@ -109,16 +109,6 @@ export async function reachOf(tx: Tx, id: number): Promise<{ number: string | nu
   ).rows[0];
 }
 
-/** The sender they know: the one they were last texted from, else the first that takes replies. */
-export async function senderKnownTo(tx: Tx, number: string): Promise<number | null> {
-  return (
-    await tx.query<{ id: number | null }>(
-      `SELECT coalesce((SELECT sender_id FROM outbound WHERE number = $1 ORDER BY id DESC LIMIT 1), (SELECT id FROM sender WHERE kind <> 'name' ORDER BY id LIMIT 1)) AS id`,
-      [number],
-    )
-  ).rows[0].id;
-}
-
 /** Locks a person while they are changed. */
 export async function lockPerson(tx: Tx, id: number): Promise<void> {
   await tx.query(`SELECT id FROM person WHERE id = $1 FOR UPDATE`, [id]);

@@ -183,6 +183,22 @@ describe.each(ENGINES)('conversations, %s', (engine) => {
     expect(await found('_')).toEqual([]);
   });
 
+  test('nobody is answered from a name, though they were last texted from one; also from their own page', async () => {
+    const { db } = desk.app;
+    await db.query(
+      `INSERT INTO sender (id, name, kind, address, parts_per_second, created_at) VALUES (50, 'Boathouse', 'name', 'Boathouse', 1, '2026-01-01') ON CONFLICT DO NOTHING`,
+    );
+    await db.query(
+      `INSERT INTO outbound (kind, number, person_id, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, state, open)
+       VALUES ('test', $1, 1, 50, 'Ahoy', 'gsm7', 1, 7500, '2026-12-01', '2026-12-01', 'delivered', 0)`,
+      [MABEL],
+    );
+    expect((await thread(MABEL)).sender).toMatchObject({ address: '72345' });
+    expect((await as('send', 'POST', '/api/people/1/text', { words: 'Yes.' })).status).toBe(200);
+    const { rows } = await db.query(`SELECT sender_id FROM outbound WHERE kind = 'reply'`);
+    expect(rows).toEqual([{ sender_id: 1 }]);
+  });
+
   test('an answer with a field that there is none of, or that they have none of, does not go; it is said before', async () => {
     await writes(NOBODY, 'Where do you leave from?');
     const proof = (words: string) =>

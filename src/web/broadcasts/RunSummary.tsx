@@ -6,12 +6,12 @@ import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, languageName, money } from '../pieces/format';
 import { Bit, Column, End, Head, Pane, Row, TextBox, Words } from '../pieces/layout';
-import { OutcomeBar } from '../pieces/OutcomeBar';
 import { State } from '../pieces/Ring';
 import { Trouble, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { themeOf } from '../theme/theme';
 import { inPlainWords } from './plain-words';
+import { RunBar } from './RunBar';
 import { RunCourse } from './RunCourse';
 import { RunLedger } from './RunLedger';
 import { STATES } from './run-words';
@@ -88,13 +88,7 @@ export default function RunSummary() {
                 of {count(run.people)} delivered{failed > 0 ? `, ${count(failed)} not` : ''}
               </span>
             </Row>
-            <OutcomeBar
-              people={run.people}
-              parts={STATES.map((state) => [state, tally[state] ?? 0] as const)}
-              label={STATES.filter((state) => tally[state])
-                .map((state) => `${state.replaceAll('_', ' ')} ${tally[state]}`)
-                .join(', ')}
-            />
+            <RunBar answer={answer} />
             <Row gap={18} above={8} small>
               {STATES.filter((state) => tally[state]).map((state) => (
                 <Row nowrap gap={6} key={state}>

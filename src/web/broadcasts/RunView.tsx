@@ -10,7 +10,6 @@ import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { ago, count, people, when } from '../pieces/format';
 import { Bit, End, Head, Pane, Panes, Row, Words } from '../pieces/layout';
-import { OutcomeBar } from '../pieces/OutcomeBar';
 import { State } from '../pieces/Ring';
 import { Nothing, Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
@@ -18,6 +17,7 @@ import { DelayChart } from './DelayChart';
 import { FollowUp } from './FollowUp';
 import { Labels } from './Labels';
 import { RunAside } from './RunAside';
+import { RunBar } from './RunBar';
 import { RunCourse } from './RunCourse';
 import { RunRecipients } from './RunRecipients';
 import { STATES, stillOpen, type RunFilter } from './run-words';
@@ -132,13 +132,7 @@ export default function RunView() {
             </Words>
           )}
           <Progress answer={answer.data} now={now} all={() => setFilter({})} />
-          <OutcomeBar
-            people={run.people}
-            parts={STATES.map((state) => [state, tally[state] ?? 0] as const)}
-            label={STATES.filter((state) => tally[state])
-              .map((state) => `${state.replaceAll('_', ' ')} ${tally[state]}`)
-              .join(', ')}
-          />
+          <RunBar answer={answer.data} />
           <Row gap={18} above={10}>
             {STATES.filter((state) => tally[state]).map((state) => (
               <Row nowrap gap={6} key={state}>

@@ -23,6 +23,7 @@ const Foot = styled('div')({ marginTop: 'auto' });
 export function ThreadTexts({ texts, more }: { texts: readonly ThreadText[]; more: (() => void) | undefined }) {
   const { zone } = useDesk().workspace;
   const box = useRef<HTMLDivElement>(null);
+  const atEnd = useRef(true);
   const last = texts.at(-1);
   const newest = last ? `${last.direction}${last.id}` : '';
   // the latest is what is answered: it is in sight to begin with, also once what stands beneath has taken its room
@@ -31,12 +32,23 @@ export function ThreadTexts({ texts, more }: { texts: readonly ThreadText[]; mor
     if (!element) return;
     const toEnd = () => (element.scrollTop = element.scrollHeight);
     toEnd();
-    const watch = new ResizeObserver(toEnd);
+    // whoever has gone back to read is left there
+    const watch = new ResizeObserver(() => atEnd.current && toEnd());
     watch.observe(element);
     return () => watch.disconnect();
   }, [newest]);
   return (
-    <Log ref={box} pad="12px 20px" gap={8} role="log" aria-label="What was said" tabIndex={0}>
+    <Log
+      ref={box}
+      onScroll={({ currentTarget: { scrollHeight, scrollTop, clientHeight } }) => {
+        atEnd.current = scrollHeight - scrollTop - clientHeight < 24;
+      }}
+      pad="12px 20px"
+      gap={8}
+      role="log"
+      aria-label="What was said"
+      tabIndex={0}
+    >
       <Foot />
       {more && (
         <Row>

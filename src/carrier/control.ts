@@ -1,9 +1,14 @@
 import express from 'express';
+import type { Mailbox } from './mailbox';
 import type { MessageCenter } from './message-center';
 import { lineKind, type Profile } from './profile';
 
 /** What the practice carrier's own desk needs: look at phones, answer as one, change the weather. Loopback only. */
-export function controlApp(center: MessageCenter, clock: { offset(): number; set(offset: number): void }): express.Express {
+export function controlApp(
+  center: MessageCenter,
+  mailbox: Mailbox,
+  clock: { offset(): number; set(offset: number): void },
+): express.Express {
   const app = express();
   app.use(express.json({ limit: '1mb' }));
   app.get('/state', (_request, response) => {
@@ -19,6 +24,14 @@ export function controlApp(center: MessageCenter, clock: { offset(): number; set
     const { to, text } = request.body as { to: string; text: string };
     center.textFromPhone(request.params.number, to, text);
     response.json({});
+  });
+  app.get('/mails', (request, response) => {
+    response.json({ mails: mailbox.list(String(request.query.search ?? ''), Math.min(200, Number(request.query.limit ?? 40))) });
+  });
+  app.post('/mails/:id/answer', async (request, response) => {
+    const answered = await mailbox.answer(Number(request.params.id), String((request.body as { text: string }).text));
+    if (answered) response.json({ said: answered.said });
+    else response.status(404).json({});
   });
   app.post('/clock', (request, response) => {
     clock.set(Number((request.body as { offset: number }).offset));

@@ -1,10 +1,11 @@
 import { controlApp } from './control';
+import { Mailbox } from './mailbox';
 import { MessageCenter } from './message-center';
 import { DEMO_PROFILE, type Profile } from './profile';
 
 /**
  * The practice carrier as a process of its own. Settings by environment:
- * CARRIER_PORT, CARRIER_CONTROL_PORT, CARRIER_JOURNAL, CARRIER_OFFSET (ms ahead of the machine's clock),
+ * CARRIER_PORT, CARRIER_CONTROL_PORT, CARRIER_MAIL_PORT, CARRIER_ANSWERS_PORT (where answers out of the mailbox go), CARRIER_JOURNAL, CARRIER_OFFSET (ms ahead of the machine's clock),
  * CARRIER_PROFILE (JSON, merged over the demo's). Prints one JSON line with its ports when it is ready.
  */
 let offset = Number(process.env.CARRIER_OFFSET ?? 0);
@@ -17,12 +18,18 @@ const center = new MessageCenter({
   profile: { ...DEMO_PROFILE, ...(JSON.parse(process.env.CARRIER_PROFILE ?? '{}') as Partial<Profile>) },
   now: () => Date.now() + offset,
 });
+const mailbox = new Mailbox({
+  file: `${process.env.CARRIER_JOURNAL ?? 'data/carrier.journal'}.mails`,
+  now: () => Date.now() + offset,
+  answersPort: Number(process.env.CARRIER_ANSWERS_PORT ?? 0),
+});
 const port = await center.listen();
-const control = controlApp(center, { offset: () => offset, set: (ms) => (offset = ms) });
+const mail = await mailbox.listen(Number(process.env.CARRIER_MAIL_PORT ?? 0));
+const control = controlApp(center, mailbox, { offset: () => offset, set: (ms) => (offset = ms) });
 const server = control.listen(Number(process.env.CARRIER_CONTROL_PORT ?? 0), '127.0.0.1', () => {
   const address = server.address();
   process.stdout.write(
-    `${JSON.stringify({ ready: true, port, control: address && typeof address === 'object' ? address.port : 0 })}\n`,
+    `${JSON.stringify({ ready: true, port, mail, control: address && typeof address === 'object' ? address.port : 0 })}\n`,
   );
 });
 // the server that started us closes our input when it ends, however it ends

@@ -10,6 +10,7 @@ import { migrate } from './db/migrate';
 import { openPostgres } from './db/postgres';
 import { Bus } from './engine/bus';
 import { startEngine } from './engine/engine';
+import { MailIn } from './engine/passing/mail-in';
 import { httpApp } from './http/app';
 import type { App } from './http/app-context';
 import { newToken } from './http/passwords';
@@ -32,6 +33,8 @@ export interface ServeOptions {
   seed?: Seeding;
   carrierProfile?: string;
   logLevel: string;
+  /** Where answers by mail are taken in. */
+  mailPort?: number;
   /** What stands before the server, as Express's `trust proxy` has it: a number of hops, or names like `loopback`. */
   trustProxy?: string;
   /** Every answer is held against what the contract says of it: for tests. */
@@ -62,18 +65,28 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     ]);
   const demo = Boolean(workspace?.demo_clock);
   const clock = machineClock(workspace?.demo_clock ? Date.parse(workspace.demo_clock) - Date.now() : 0);
+  const bus = new Bus();
+  const failed = (error: unknown) => log.error({ err: error }, 'engine trouble');
+  const mailIn = new MailIn(db, clock, bus, failed);
+  // answers by mail are taken in where a port is set for them; for the practice mailbox, on this machine only
+  const answersPort =
+    options.mailPort !== undefined
+      ? await mailIn.listen(options.mailPort, options.host)
+      : workspace?.carrier_host
+        ? undefined
+        : await mailIn.listen(0, '127.0.0.1');
   // while no carrier is configured, the practice carrier stands in, and every page says that nothing leaves
   let practice: Practice | undefined;
   if (!workspace?.carrier_host) {
     practice = await startPractice({
       journal: `${options.dataFolder}/carrier.journal`,
       offset: () => clock.offset(),
+      answersPort: answersPort ?? 0,
       profile: options.carrierProfile,
       log: (message) => log.warn(message),
     });
   }
-  const bus = new Bus();
-  const failed = (error: unknown) => log.error({ err: error }, 'engine trouble');
+  const practiceMail = () => practice?.mailPort;
   const engine = await startEngine({
     db,
     clock,
@@ -86,6 +99,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
           systemId: workspace?.carrier_system_id ?? '',
           password: workspace?.carrier_password ?? '',
         },
+    practiceMail,
     failed,
   });
   const plans = planThread(db, failed);
@@ -99,6 +113,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     log,
     imports,
     practice: practice ? { url: practice.controlUrl } : undefined,
+    mail: { practicePort: practiceMail, answersPort },
     demo,
     checkAnswers: options.checkAnswers,
     trustProxy: options.trustProxy && /^\d+$/.test(options.trustProxy) ? Number(options.trustProxy) : options.trustProxy,
@@ -141,6 +156,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await repeats.end();
+      await mailIn.close();
       await engine.stop();
       await plans.end();
       practice?.stop();
@@ -173,6 +189,7 @@ export async function runServer(seed?: Seeding): Promise<void> {
       seed,
       carrierProfile: process.env.CARRIER_PROFILE,
       logLevel: process.env.LOG_LEVEL ?? 'warn',
+      mailPort: process.env.MAIL_PORT ? Number(process.env.MAIL_PORT) : undefined,
       trustProxy: process.env.TRUST_PROXY || undefined,
       checkAnswers: process.env.CHECK_ANSWERS === '1',
     });

@@ -6,6 +6,8 @@ export interface Practice {
   /** Port of its SMPP server; stays the same over restarts. */
   port: number;
   controlUrl: string;
+  /** Port of its mailbox. */
+  mailPort: number;
   stop(): void;
 }
 
@@ -16,6 +18,8 @@ export interface Practice {
 export async function startPractice(options: {
   journal: string;
   offset: () => number;
+  /** Where answers out of its mailbox are taken to. */
+  answersPort?: number;
   profile?: string;
   log: (message: string) => void;
 }): Promise<Practice> {
@@ -25,7 +29,7 @@ export async function startPractice(options: {
     : [fileURLToPath(new URL('./carrier.js', import.meta.url))];
   let stopped = false;
   let child: ChildProcess | undefined;
-  let ports: { port: number; control: number } = { port: 0, control: 0 };
+  let ports: { port: number; control: number; mail: number } = { port: 0, control: 0, mail: 0 };
   let wait = 200;
 
   const start = (): Promise<void> =>
@@ -36,6 +40,8 @@ export async function startPractice(options: {
           ...process.env,
           CARRIER_PORT: String(ports.port),
           CARRIER_CONTROL_PORT: String(ports.control),
+          CARRIER_MAIL_PORT: String(ports.mail),
+          CARRIER_ANSWERS_PORT: String(options.answersPort ?? 0),
           CARRIER_JOURNAL: options.journal,
           CARRIER_OFFSET: String(options.offset()),
           CARRIER_PROFILE: options.profile ?? '{}',
@@ -43,8 +49,8 @@ export async function startPractice(options: {
       });
       if (child.stdout) {
         createInterface({ input: child.stdout }).on('line', (line) => {
-          const said = JSON.parse(line) as { port: number; control: number };
-          ports = { port: said.port, control: said.control };
+          const said = JSON.parse(line) as typeof ports;
+          ports = { port: said.port, control: said.control, mail: said.mail };
           wait = 200;
           resolve();
         });
@@ -59,6 +65,7 @@ export async function startPractice(options: {
   await start();
   return {
     port: ports.port,
+    mailPort: ports.mail,
     controlUrl: `http://127.0.0.1:${ports.control}`,
     stop() {
       stopped = true;

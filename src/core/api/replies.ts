@@ -1,5 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { endpoint } from './endpoint';
+import { HeldAnswer } from './passing';
 import { Count, Id, Instant, Micro, Nullable, OneOf, Shape } from './shapes';
 
 const Text = Type.String();
@@ -40,7 +41,7 @@ export const ThreadText = Shape({
   direction: OneOf('to', 'from'),
   at: Instant,
   body: Text,
-  /** Of texts to them: run, reply, confirmation, test, opt_out. Of theirs: reply, stop, help, start, maybe_stop. */
+  /** Of texts to them: run, reply, confirmation, automatic, test, opt_out, passed, alarm. Of theirs: reply, stop, help, start, maybe_stop, auto, answer. */
   kind: Text,
   state: Nullable(Text),
   reason: Nullable(Text),
@@ -55,6 +56,8 @@ export const ThreadText = Shape({
   incomplete: Type.Boolean(),
   trouble: Nullable(Text),
   waits: Type.Boolean(),
+  /** Of theirs: to whom it was passed on. */
+  passed_to: Nullable(Text),
 });
 export type ThreadText = Static<typeof ThreadText>;
 
@@ -73,6 +76,8 @@ export const Thread = Shape({
   answered: Seen,
   claimed_by: Nullable(Shape({ id: Id, name: Text })),
   later_at: Nullable(Instant),
+  /** What somebody answered to whom it was passed on, and did not go on. */
+  held: Type.Array(HeldAnswer),
 });
 export type Thread = Static<typeof Thread>;
 

@@ -7,6 +7,7 @@ import { Gateway, type CarrierAddress } from './gateway';
 import { Inbound } from './inbound';
 import { LineDriver } from './line/driver';
 import { Lookup } from './lookup';
+import { Passing } from './passing/pass-on';
 import { Scheduler } from './scheduler';
 
 export interface Engine {
@@ -14,6 +15,7 @@ export interface Engine {
   line: LineDriver;
   inbound: Inbound;
   scheduler: Scheduler;
+  passing: Passing;
   stop(): Promise<void>;
 }
 
@@ -28,6 +30,8 @@ export async function startEngine(options: {
   carrier: CarrierAddress;
   session?: Partial<SessionOptions>;
   settings?: Partial<LineSettings>;
+  /** The practice mailbox, while it stands in for a mail server. */
+  practiceMail?: () => number | undefined;
   failed: (error: unknown) => void;
 }): Promise<Engine> {
   const { db, clock, bus, carrier, failed } = options;
@@ -46,16 +50,20 @@ export async function startEngine(options: {
   noteTheLine(db, clock, bus, gateway, failed);
   const lookup = new Lookup(db, clock, gateway, line, failed);
   const scheduler = new Scheduler(db, clock, bus, line, inbound, failed);
+  const passing = new Passing(db, clock, bus, options.practiceMail ?? (() => undefined), failed);
   await scheduler.settleAll(iso(clock.now()));
   gateway.start();
   scheduler.start();
+  passing.start();
   return {
     gateway,
     line,
     inbound,
     scheduler,
+    passing,
     async stop() {
       await scheduler.end();
+      await passing.end();
       await lookup.end();
       // what is on the line comes to its end while it is still open
       await line.stop();

@@ -2,21 +2,20 @@ import { iso, type Clock } from '../../core/clock';
 import { classifyReply, type ReplyKind } from '../../core/outcome/keywords';
 import { readChoice } from '../../core/outcome/question';
 import { fold } from '../../core/people/fold';
-import type { Db, Queryable, Tx } from '../db/db';
+import type { Db, Tx } from '../db/db';
+import { awayWords } from './away';
 import type { Bus } from './bus';
+import { answerByItself, type OwnAnswer } from './by-itself';
 import type { TextIn } from './gateway';
 import { joinPart, takeIncomplete, type WholeText } from './join-parts';
 import { optIn, optOut } from './opt-out';
+import { wordsAfter } from './own-words';
+import { echoes, noteForPassing } from './passing/note';
+import { answerByText } from './passing/pass-back';
 import { questionOfRun } from './run-question';
-import { queueText } from './texts';
+import { signUp } from './sign-up';
 
-const CONFIRMATION_USEFUL = 5 * 60_000; // 47 CFR 64.1200(a)(12): within five minutes
 const BATCH = 200;
-const CONFIRM: Record<string, (name: string) => string> = {
-  en: (name) => `${name}: you are opted out and get no more texts from us. START brings them back.`,
-  fr: (name) => `${name} : vous ne recevrez plus de textos de notre part. START pour reprendre.`,
-  es: (name) => `${name}: no recibirá más mensajes nuestros. START para volver.`,
-};
 
 interface Stored {
   id: number;
@@ -141,62 +140,83 @@ export class Inbound {
   }
 
   /** What the reply asks for, in one transaction; gives the text that answers it, if any. */
-  private async act(tx: Tx, stored: Stored): Promise<{ runs: number[]; answer?: Answer }> {
-    const at = iso(this.clock.now());
+  private async act(tx: Tx, stored: Stored): Promise<{ runs: number[]; answer?: OwnAnswer }> {
+    const now = this.clock.now();
+    const at = iso(now);
+    const { number } = stored;
     const kind = classifyReply(stored.body);
     // the latest text to that number tells whom and what the answer is about
     const last = (
-      await tx.query<{ person_id: number | null; run_id: number | null; sender_id: number }>(
-        `SELECT person_id, run_id, sender_id FROM outbound WHERE number = $1 AND handed_at IS NOT NULL ORDER BY id DESC LIMIT 1`,
-        [stored.number],
+      await tx.query<{ person_id: number | null; run_id: number | null; sender_id: number; kind: string }>(
+        `SELECT person_id, run_id, sender_id, kind FROM outbound WHERE number = $1 AND handed_at IS NOT NULL ORDER BY id DESC LIMIT 1`,
+        [number],
       )
-    ).rows[0];
-    const person =
+    ).rows.at(0);
+    const known =
       last?.person_id ??
-      (await tx.query<{ id: number }>(`SELECT id FROM person WHERE number = $1 ORDER BY id LIMIT 1`, [stored.number])).rows[0]
-        ?.id ??
+      (await tx.query<{ id: number }>(`SELECT id FROM person WHERE number = $1 ORDER BY id LIMIT 1`, [number])).rows.at(0)?.id ??
       null;
+    const told: Told = { kind, person: known, run: last?.run_id ?? null, done: SETTLED.has(kind), trouble: null };
+    // what was put away until they write again waits again
+    await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = $1 AND later_at IS NOT NULL`, [number]);
+    const answer = (words: string, as: OwnAnswer['kind']): OwnAnswer => ({
+      kind: as,
+      words,
+      person: told.person,
+      sender: last?.sender_id,
+    });
+    const passedBack = kind === 'stop' ? undefined : await answerByText(tx, { number, body: stored.body, kind }, now);
+    if (passedBack) {
+      // somebody whom replies are passed on to: what went on needs nobody; what did not waits, and they are told why
+      Object.assign(told, { kind: 'answer', run: null, done: passedBack.sent, trouble: passedBack.says ?? null });
+      await markApplied(tx, stored.id, told, at);
+      // said again with a mark: what did not say whom it answers is done with
+      if (passedBack.sent)
+        await tx.query(`UPDATE inbound SET done_at = $2::timestamptz WHERE number = $1 AND kind = 'answer' AND done_at IS NULL`, [
+          number,
+          at,
+        ]);
+      return { runs: [], answer: passedBack.says === undefined ? undefined : answer(passedBack.says, 'automatic') };
+    }
     const runs: number[] = last?.run_id ? [last.run_id] : [];
-    let says: Answer['says'] | undefined;
+    let own: OwnAnswer | undefined;
+    let keyword: number | null = null;
     if (kind === 'stop') {
-      const stopped = await optOut(tx, { number: stored.number, how: 'texted', words: stored.body }, at);
+      const stopped = await optOut(tx, { number, how: 'texted', words: stored.body }, at);
       runs.push(...stopped.runs);
-      if (stopped.added) says = 'stopped';
+      if (stopped.added) own = answer(await wordsAfter(tx, 'stop', known), 'confirmation');
     } else if (kind === 'start') {
-      if (await optIn(tx, stored.number)) says = 'started';
-    } else if (kind === 'help') says = 'help';
+      if (await optIn(tx, number)) own = answer(await wordsAfter(tx, 'start', known), 'confirmation');
+    } else if (kind === 'help') own = answer(await wordsAfter(tx, 'help', known), 'confirmation');
     else if (kind === 'maybe_stop')
       // no run texts them until a person has decided
       await tx.query(
         `INSERT INTO hold_number (number, inbound_id, at) VALUES ($1, $2, $3::timestamptz) ON CONFLICT (number) DO NOTHING`,
-        [stored.number, stored.id, at],
+        [number, stored.id, at],
       );
-    // what was put away until they write again waits again
-    await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = $1 AND later_at IS NOT NULL`, [stored.number]);
-    const counted = kind === 'reply' && last?.run_id ? await makesChoice(tx, last.run_id, stored.body) : false;
-    await markApplied(tx, stored.id, kind, person, last?.run_id ?? null, at, counted);
-    return { runs, answer: says ? { says, person, sender: last?.sender_id } : undefined };
+    const echo = kind === 'reply' && (await echoes(tx, number, stored.body, now));
+    if (kind === 'reply' && !echo) {
+      const wrote = { ...stored, person: known, sender: last?.sender_id, afterRun: last?.kind === 'run' };
+      const signed = await signUp(tx, wrote, now);
+      if (signed) {
+        keyword = signed.keyword;
+        Object.assign(told, { person: signed.person, run: null, done: !signed.trouble, trouble: signed.trouble ?? null });
+        if (signed.words) own = answer(signed.words, 'automatic');
+      } else if (last?.run_id && (await makesChoice(tx, last.run_id, stored.body))) told.done = true;
+      else {
+        const away = await awayWords(tx, number, known, now);
+        if (away) own = answer(away, 'automatic');
+      }
+    }
+    if (!echo && PASSED.has(kind)) await noteForPassing(tx, { id: stored.id, number, run: told.run, keyword }, now);
+    await markApplied(tx, stored.id, told, at);
+    return { runs, answer: own };
   }
 
   /** Best effort: an answer that cannot be sent takes nothing back, and is told with the reply. */
-  private async answer(stored: Stored, answer: Answer): Promise<void> {
+  private async answer(stored: Stored, answer: OwnAnswer): Promise<void> {
     try {
-      await this.db.transaction(async (tx) => {
-        const sender = await senderOf(tx, stored.to_address, answer.sender);
-        if (sender === undefined) return;
-        await queueText(
-          tx,
-          {
-            kind: 'confirmation',
-            personId: answer.person,
-            number: stored.number,
-            senderId: sender,
-            body: await wordsOf(tx, answer),
-            usefulFor: CONFIRMATION_USEFUL,
-          },
-          this.clock.now(),
-        );
-      });
+      await this.db.transaction((tx) => answerByItself(tx, stored, answer, this.clock.now()));
     } catch (error) {
       await this.db.query(`UPDATE inbound SET trouble = $2 WHERE id = $1`, [
         stored.id,
@@ -206,10 +226,17 @@ export class Inbound {
   }
 }
 
-interface Answer {
-  says: 'stopped' | 'started' | 'help';
+/** What nobody has to answer, and what is passed on to whoever wants to know. */
+const SETTLED: ReadonlySet<ReplyKind> = new Set(['stop', 'start', 'auto']);
+const PASSED: ReadonlySet<ReplyKind> = new Set(['reply', 'help', 'maybe_stop']);
+
+/** What a reply was taken for. */
+interface Told {
+  kind: ReplyKind | 'answer';
   person: number | null;
-  sender: number | undefined;
+  run: number | null;
+  done: boolean;
+  trouble: string | null;
 }
 
 async function insert(tx: Tx, texts: readonly WholeText[], at: string): Promise<void> {
@@ -230,19 +257,10 @@ async function insert(tx: Tx, texts: readonly WholeText[], at: string): Promise<
   );
 }
 
-async function markApplied(
-  tx: Tx,
-  id: number,
-  kind: ReplyKind,
-  person: number | null,
-  run: number | null,
-  at: string,
-  counted: boolean,
-): Promise<void> {
-  const done = counted || kind === 'stop' || kind === 'start' || kind === 'auto';
+async function markApplied(tx: Tx, id: number, told: Told, at: string): Promise<void> {
   await tx.query(
-    `UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END WHERE id = $1`,
-    [id, kind, person, run, done, at],
+    `UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END, trouble = coalesce($7, trouble) WHERE id = $1`,
+    [id, told.kind, told.person, told.run, told.done, at, told.trouble],
   );
 }
 
@@ -250,29 +268,4 @@ async function markApplied(
 async function makesChoice(tx: Tx, run: number, body: string): Promise<boolean> {
   const wordings = await questionOfRun(tx, run);
   return wordings.length > 0 && typeof readChoice(body, wordings) === 'number';
-}
-
-/** The sender that was written to, else the one that wrote last. */
-async function senderOf(db: Queryable, address: string, last: number | undefined): Promise<number | undefined> {
-  const { rows } = await db.query<{ id: number }>(`SELECT id FROM sender WHERE ltrim(address, '+') = $1`, [
-    address.replace(/^(\+|00)/, ''),
-  ]);
-  return rows[0]?.id ?? last;
-}
-
-async function wordsOf(db: Queryable, { says, person }: Answer): Promise<string> {
-  const { name, help_wording, emergency_line } = (
-    await db.query<{ name: string; help_wording: string; emergency_line: string }>(
-      `SELECT name, help_wording, emergency_line FROM workspace`,
-    )
-  ).rows[0];
-  if (says === 'started') return `${name}: you get our texts again. STOP ends them.`;
-  if (says === 'help') {
-    const line = emergency_line ? ` Emergency: ${emergency_line}.` : '';
-    return `${help_wording || `This is ${name}. Text STOP to get no more texts.`}${line}`;
-  }
-  const language =
-    (await db.query<{ language: string | null }>(`SELECT language FROM person WHERE id = $1`, [person])).rows[0]?.language ??
-    'en';
-  return (CONFIRM[language] ?? CONFIRM.en)(name);
 }

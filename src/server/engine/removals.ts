@@ -11,7 +11,7 @@ export async function removeByNumber(db: Queryable, numbers: readonly string[], 
   return runsOf(
     await db.query<{ run_id: number | null }>(
       `UPDATE outbound SET state = 'not_sent', reason = $2, final_at = $3::timestamptz, open = 0, queue = NULL
-       WHERE number = ANY ($1::text[]) AND state = 'planned' AND kind IN ('run', 'reply', 'opt_out', 'copy') AND ${FREE} RETURNING run_id`,
+       WHERE number = ANY ($1::text[]) AND state = 'planned' AND kind IN ('run', 'reply', 'opt_out', 'copy', 'automatic', 'passed', 'alarm') AND ${FREE} RETURNING run_id`,
       [numbers, reason, now],
     ),
   );

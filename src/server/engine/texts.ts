@@ -4,9 +4,12 @@ import { EngineError } from './engine-error';
 import { enqueue } from './line/queue';
 import { balanceMicro, priceOf } from './money';
 
-/** Single texts: a test, a reply, a confirmation. They go ahead of everything else, and pass the gate like any other. */
+/**
+ * Single texts: a test, a reply, a confirmation, what answers by itself, is passed on, or tells whoever is on duty. They go ahead
+ * of everything else, and pass the gate like any other.
+ */
 export interface SingleText {
-  kind: 'test' | 'reply' | 'confirmation';
+  kind: 'test' | 'reply' | 'confirmation' | 'automatic' | 'passed' | 'alarm';
   personId: number | null;
   number: string;
   senderId: number;
@@ -15,6 +18,10 @@ export interface SingleText {
   accountId?: number;
   /** Milliseconds after which it is of no use. */
   usefulFor: number;
+  /** Whoever gets it has asked for it at any hour. */
+  asked?: boolean;
+  /** Whose words it holds: when they are erased, so is it. */
+  copyOf?: number | null;
 }
 
 /**
@@ -47,8 +54,8 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
     });
   const at = new Date(now).toISOString();
   const { rows } = await db.query<{ id: number }>(
-    `INSERT INTO outbound (kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, account_id)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9::timestamptz, $10::timestamptz, $7, $11) RETURNING id`,
+    `INSERT INTO outbound (kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, account_id, asked, copy_of)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9::timestamptz, $10::timestamptz, $7, $11, $12, $13) RETURNING id`,
     [
       text.kind,
       text.personId,
@@ -61,6 +68,8 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
       at,
       new Date(now + text.usefulFor).toISOString(),
       text.accountId ?? null,
+      text.asked ?? false,
+      text.copyOf ?? null,
     ],
   );
   await enqueue(db, [{ runId: null, senderId: text.senderId, lane: 0, due: now, parts, ids: [rows[0].id] }]);
@@ -71,6 +80,6 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
   return rows[0].id;
 }
 
-async function isRegistered(db: Queryable, number: string): Promise<boolean> {
+export async function isRegistered(db: Queryable, number: string): Promise<boolean> {
   return (await db.query(`SELECT 1 FROM suppression WHERE number = $1`, [number])).rowCount > 0;
 }

@@ -18,6 +18,8 @@ export interface App {
   imports: ImportDesk;
   /** The practice carrier's desk, while it is the one connected. */
   practice: { url: string } | undefined;
+  /** The practice mailbox, while it stands in for a mail server, and the port at which answers by mail are taken in. */
+  mail?: { practicePort: () => number | undefined; answersPort: number | undefined };
   /** The demo runs on a clock of its own that can be moved. */
   demo: boolean;
   /** What stands before the server and may say who asks, as Express has it; nothing, unless it was set. */

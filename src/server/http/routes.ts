@@ -14,9 +14,12 @@ import { importDownloads } from '../people/import-downloads';
 import { importRoutes } from '../people/import-routes';
 import { lookupRoutes } from '../people/lookup-routes';
 import { peopleRoutes } from '../people/people-routes';
+import { keywordRoutes } from '../replies/keyword-routes';
+import { passingRoutes } from '../replies/passing-routes';
 import { replyRoutes } from '../replies/reply-routes';
 import { phonesRoutes } from '../setup/phones-routes';
 import { accountRoutes } from '../setup/account-routes';
+import { deskRoutes } from '../setup/desk-routes';
 import { setupRoutes } from '../setup/setup-routes';
 import { testerRoutes } from '../setup/tester-routes';
 import { templateRoutes } from '../templates/template-routes';
@@ -51,7 +54,10 @@ export const allRoutes: Route[] = [
   ...codeRoutes,
   ...calendarRoutes,
   ...replyRoutes,
+  ...keywordRoutes,
+  ...passingRoutes,
   ...setupRoutes,
+  ...deskRoutes,
   ...testerRoutes,
   ...phonesRoutes,
   ...linkRoutes,

@@ -41,8 +41,15 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
     `UPDATE inbound SET person_id = NULL, body = '', folded = '', number = CASE WHEN kind = 'maybe_stop' AND done_at IS NULL THEN number ELSE $2 END WHERE person_id = $1`,
     [id, nobody],
   );
-  if (number !== null)
+  await tx.query(`UPDATE sign_up SET number = $2, person_id = NULL WHERE person_id = $1`, [id, nobody]);
+  if (number !== null) {
+    await tx.query(`UPDATE passed_answer SET words = '', number = $2 WHERE number = $1`, [number, nobody]);
+    await tx.query(
+      `UPDATE passed SET number = $2, state = CASE WHEN state = 'waiting' THEN 'failed' ELSE state END WHERE number = $1`,
+      [number, nobody],
+    );
     for (const table of ['receipt_parked', 'conversation']) await tx.query(`DELETE FROM ${table} WHERE number = $1`, [number]);
+  }
   for (const table of ['consent_event', 'import_change', 'import_touch', 'bulk_change_person'])
     await tx.query(`DELETE FROM ${table} WHERE person_id = $1`, [id]);
   await tx.query(`DELETE FROM person WHERE id = $1`, [id]);

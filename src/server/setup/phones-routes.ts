@@ -1,7 +1,7 @@
-import { phones, type Phone } from '../../core/api/phones';
+import { phones, type BoxMail, type Phone } from '../../core/api/phones';
 import { iso } from '../../core/clock';
 import type { App } from '../http/app-context';
-import { Problem } from '../http/problem';
+import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { namesOfNumbers } from '../people/person-queries';
 import { keepDemoClock } from './workspace';
@@ -35,6 +35,16 @@ export const phonesRoutes: Route[] = [
   route(phones.text, async (app, asked) => {
     await desk(app, `/phones/${encodeURIComponent(asked.params.number)}/texts`, asked.body);
     return {};
+  }),
+  route(
+    phones.mails,
+    async (app, asked) =>
+      (await desk(app, `/mails?limit=60&search=${encodeURIComponent(asked.query.search ?? '')}`)) as { mails: BoxMail[] },
+  ),
+  route(phones.answerMail, async (app, asked) => {
+    const { said } = (await desk(app, `/mails/${idOf(asked.params.id)}/answer`, asked.body)) as { said?: string };
+    if (said === undefined) throw nothingHere();
+    return { said };
   }),
   route(phones.moveClock, async (app, asked) => {
     if (!app.demo) throw new Problem(403, 'real-clock', 'Only the demo has a clock that can be moved.');

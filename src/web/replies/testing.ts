@@ -35,6 +35,7 @@ export const theirs = (id: number, part: Partial<ThreadText> = {}): ThreadText =
   incomplete: false,
   trouble: null,
   waits: true,
+  passed_to: null,
   ...part,
 });
 
@@ -50,5 +51,6 @@ export const threadOf = (id: number, part: Partial<Thread> = {}): Thread => ({
   answered: 0,
   claimed_by: null,
   later_at: null,
+  held: [],
   ...part,
 });

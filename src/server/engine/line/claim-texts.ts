@@ -61,7 +61,7 @@ const COLUMNS = [
 interface FactRow {
   id: number;
   queue: number | null;
-  kind: 'run' | 'test' | 'confirmation' | 'reply' | 'opt_out' | 'copy';
+  kind: GateFacts['kind'] | 'opt_out' | 'copy' | 'automatic' | 'passed' | 'alarm';
   number: string;
   parts: number;
   sender_id: number;
@@ -146,12 +146,27 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
   };
 }
 
+/**
+ * What follows a run's text, and its copies, are allowed what that is allowed, no more; what goes by itself to one number is
+ * allowed what an answer is.
+ */
+const GATED_AS: Record<FactRow['kind'], GateFacts['kind']> = {
+  run: 'run',
+  opt_out: 'run',
+  copy: 'run',
+  test: 'test',
+  confirmation: 'confirmation',
+  reply: 'reply',
+  automatic: 'reply',
+  passed: 'reply',
+  alarm: 'reply',
+};
+
 /** The gate's facts out of a row. */
 function factsOf(row: FactRow, around: Surroundings, now: number): GateFacts {
   const hours = rule(row, around);
   return {
-    // what follows a run's text, and its copies, are allowed what that is allowed, no more
-    kind: row.kind === 'opt_out' || row.kind === 'copy' ? 'run' : row.kind,
+    kind: GATED_AS[row.kind],
     purpose: row.purpose ?? 'service',
     registered: row.registered,
     person:

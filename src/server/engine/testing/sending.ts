@@ -11,6 +11,8 @@ import { startEngine } from '../engine';
 import { makeWorkspace, NOW, testClock } from './world';
 
 const closing: (() => Promise<void>)[] = [];
+/** Ends something else of a test after it. */
+export const closeAfter = (close: () => Promise<void>) => void closing.push(close);
 
 /** Ends what the tests of this file have started, after each; to be called once at the top of a test file. */
 export function closeAfterEach(): void {
@@ -26,7 +28,12 @@ export function closeAfterEach(): void {
 export async function sendingWorld(
   kind: (typeof ENGINES)[number],
   profile: Partial<Profile> = {},
-  { at = NOW, through = (db: Db) => db, mayFail = false } = {},
+  {
+    at = NOW,
+    through = (db: Db) => db,
+    mayFail = false,
+    practiceMail,
+  }: { at?: number; through?: (db: Db) => Db; mayFail?: boolean; practiceMail?: () => number | undefined } = {},
 ) {
   const db = await emptyDb(kind);
   await makeWorkspace(db);
@@ -50,6 +57,7 @@ export async function sendingWorld(
     clock,
     bus,
     carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
+    practiceMail,
     failed: (error) => errors.push(error),
   });
   closing.push(async () => {

@@ -1,0 +1,53 @@
+import { nanoid } from 'nanoid';
+import { iso } from '../../../core/clock';
+import { isEcho } from '../../../core/passing/mark';
+import type { Tx } from '../../db/db';
+
+/** So many replies of one number are passed on to somebody in an hour; the rest is in Replies. */
+export const MOST_PASSED = 10;
+const HOUR = 3_600_000;
+
+/** Whether a text holds one that went to its number of late: a machine wrote it, and neither is it passed on nor answered by itself. */
+export async function echoes(tx: Tx, number: string, body: string, now: number): Promise<boolean> {
+  const { rows } = await tx.query<{ body: string }>(
+    `SELECT body FROM outbound WHERE number = $1 AND kind <> 'run' AND due_at > $2::timestamptz ORDER BY id DESC LIMIT 50`,
+    [number, iso(now - 24 * HOUR)],
+  );
+  return isEcho(
+    body,
+    rows.map((row) => row.body),
+  );
+}
+
+/**
+ * Writes down to whom a reply is passed on, with the reply itself: the worker sends what is written here, once. Never to the number
+ * that wrote, and not more than so many an hour.
+ */
+export async function noteForPassing(
+  tx: Tx,
+  reply: { id: number; number: string; run: number | null; keyword: number | null },
+  now: number,
+): Promise<void> {
+  const { rows } = await tx.query<{ id: number; lately: number }>(
+    `SELECT p.id, (SELECT count(*) FROM passed WHERE pass_on_id = p.id AND number = $1 AND at > $4::timestamptz) AS lately
+     FROM pass_on p WHERE ended_at IS NULL AND address <> $1 AND (what = 'all' OR (what = 'keyword' AND keyword_id = $3)
+       OR (what = 'broadcast' AND broadcast_id = (SELECT broadcast_id FROM run WHERE id = $2)))
+     -- somebody who is told of all and of this is told once
+     AND NOT EXISTS (SELECT 1 FROM pass_on other WHERE other.ended_at IS NULL AND other.address = p.address AND other.id < p.id AND (other.what = 'all'
+       OR (other.what = 'keyword' AND other.keyword_id = $3) OR (other.what = 'broadcast' AND other.broadcast_id = (SELECT broadcast_id FROM run WHERE id = $2))))`,
+    [reply.number, reply.run, reply.keyword, iso(now - HOUR)],
+  );
+  for (const rule of rows) {
+    if (rule.lately >= MOST_PASSED) {
+      await tx.query(`UPDATE pass_on SET trouble = $2 WHERE id = $1`, [
+        rule.id,
+        `More than ${MOST_PASSED} within an hour from ${reply.number}: the rest is in Replies only.`,
+      ]);
+      continue;
+    }
+    await tx.query(
+      `INSERT INTO passed (pass_on_id, inbound_id, number, token, at, state, next_at) VALUES ($1, $2, $3, $4, $5::timestamptz, 'waiting', $5::timestamptz) ON CONFLICT DO NOTHING`,
+      [rule.id, reply.id, reply.number, nanoid(16), iso(now)],
+    );
+  }
+}

@@ -13,6 +13,7 @@ import { indexField } from '../server/people/field-index';
 import { fieldTypes, insertPeople, type StoredPerson } from '../server/people/person-store';
 import { makeDependants } from './dependants';
 import { CLASSES, LANDINGS, makePeople, type DemoPerson } from './people';
+import { makeReplies } from './replies';
 import { makeSegments } from './segments';
 import { makeTemplates } from './templates';
 
@@ -131,6 +132,7 @@ export async function seedOttermere(db: Db): Promise<void> {
       [stops.map(({ number, at, words }) => [number, new Date(at).toISOString(), 'texted', words])],
     );
     await makeHistory(tx, chance, people, new Map(stops.map(({ number, at }) => [number, at])), DEMO_START, midnight);
+    await makeReplies(tx, seeded(72345), people, DEMO_START);
     const waiting: [number, string][] = [
       [52, 'Is the 5:20 still running today?'],
       [31, 'can Leo come a day later'],

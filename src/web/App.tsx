@@ -28,6 +28,9 @@ const Sheet = lazy(() => import('./broadcasts/Sheet'));
 const LastLook = lazy(() => import('./broadcasts/LastLook'));
 const RunView = lazy(() => import('./broadcasts/RunView'));
 const Replies = lazy(() => import('./replies/Replies'));
+const Keywords = lazy(() => import('./replies/Keywords'));
+const KeywordPoster = lazy(() => import('./replies/KeywordPoster'));
+const PassingOn = lazy(() => import('./replies/PassingOn'));
 const Outcomes = lazy(() => import('./outcomes/Outcomes'));
 const RunSummary = lazy(() => import('./broadcasts/RunSummary'));
 const Compare = lazy(() => import('./outcomes/Compare'));
@@ -87,6 +90,9 @@ export function App() {
               <Route path="/runs/:id" element={<RunView />} />
               <Route path="/runs/:id/summary" element={<RunSummary />} />
               <Route path="/replies" element={<Replies />} />
+              <Route path="/replies/keywords" element={<Keywords />} />
+              <Route path="/replies/keywords/:id/poster" element={<KeywordPoster />} />
+              <Route path="/replies/passing-on" element={<PassingOn />} />
               <Route path="/outcomes" element={<Outcomes />} />
               <Route path="/outcomes/compare" element={<Compare />} />
               <Route path="/start" element={<Start />} />

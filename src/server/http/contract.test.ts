@@ -1,7 +1,11 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import addFormats from 'ajv-formats';
+import { mkdtempSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { Mailbox } from '../../carrier/mailbox';
 import { addressOf } from '../../core/api/endpoint';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import { emptyDb, ENGINES } from '../db/testing/engines';
@@ -16,6 +20,8 @@ import { openDesk, type Desk } from './testing/desk';
 describe.each(ENGINES)('the contract, %s', (engine) => {
   let desk: Desk;
   let carrier: Server;
+  let mailbox: Mailbox;
+  let mailPort = 0;
   const says = new Map<string, ValidateFunction | undefined>();
   const asked = new Set<string>();
 
@@ -27,6 +33,8 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       const screen = { direction: 'in', address: '72345', text: 'Hello', at: '2026-12-02T21:00:00Z', arrived: 1, total: 1 };
       if (request.url?.startsWith('/phones?'))
         response.end(JSON.stringify({ total: 1, phones: [{ number: '12075550142', lastAt: screen.at, texts: [screen] }] }));
+      else if (request.url?.startsWith('/mails?')) response.end('{"mails":[]}');
+      else if (request.url === '/mails/1/answer') response.end('{"said":"250 taken"}');
       else if (request.url === '/lookup') response.end(JSON.stringify({ kinds: ['mobile', 'mobile', 'mobile'] }));
       else response.end('{}');
     });
@@ -34,6 +42,8 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     const address = carrier.address();
     desk.app.practice = { url: `http://127.0.0.1:${address && typeof address === 'object' ? address.port : 0}` };
     desk.app.demo = true;
+    mailbox = new Mailbox({ file: join(mkdtempSync(join(tmpdir(), 'mails-')), 'mails'), now: () => Date.now(), answersPort: 1 });
+    mailPort = await mailbox.listen(0);
     const ajv = addFormats.default(new Ajv({ strict: false }));
     const { paths } = await desk.json<{ paths: Record<string, Record<string, Described>> }>('GET', '/api/openapi.json');
     for (const [path, methods] of Object.entries(paths))
@@ -45,6 +55,7 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
   });
   afterAll(async () => {
     await desk.close();
+    await mailbox.close();
     await new Promise((resolve) => carrier.close(resolve));
   });
 
@@ -307,6 +318,62 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     );
     await call('get', '/o/:token', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
     await call('post', '/o/:token', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
+    const keyword = {
+      word: 'FERRY',
+      sender_id: 1,
+      list_id: list,
+      tag_id: tag,
+      purpose: 'marketing',
+      consent_wording: 'About two texts a month.',
+      confirms: 'Ottermere: you are on the list. STOP ends it.',
+      asks_first: true,
+      asks: 'Ottermere: reply YES.',
+      from_at: null,
+      until_at: null,
+    };
+    const { id: ferry } = await call<{ id: number }>('post', '/api/keywords', { body: keyword });
+    await call('put', '/api/keywords/:id', { params: { id: ferry }, body: { ...keyword, asks_first: false } });
+    await call('get', '/api/keywords');
+    const passRule = {
+      what: 'keyword',
+      keyword_id: ferry,
+      broadcast_id: null,
+      name: 'Pier',
+      way: 'text',
+      address: '+1 207 555 0150',
+      any_hour: true,
+    };
+    const { id: passed } = await call<{ id: number }>('post', '/api/passing', { body: passRule });
+    await call('get', '/api/passing');
+    await call('post', '/api/passing/:id/again', { params: { id: passed } });
+    const { rows: held } = await desk.app.db.query<{ id: number }>(
+      `WITH p AS (INSERT INTO passed (pass_on_id, inbound_id, number, token, at, state, next_at) VALUES ($1, 1, $2, 'a-token-of-16-signs', '2026-12-02', 'sent', '2026-12-02') RETURNING id)
+       INSERT INTO passed_answer (passed_id, number, at, words, state, reason) SELECT id, $2, '2026-12-02', 'Yes', 'held', 'somebody has answered' FROM p RETURNING id`,
+      [passed, number],
+    );
+    await call('get', '/api/replies/thread', { query: { number } });
+    await call('post', '/api/passing/answers/:id/settle', { params: { id: held[0].id } });
+    await call('post', '/api/passing/:id/end', { params: { id: passed } });
+    await call('post', '/api/keywords/:id/end', { params: { id: ferry } });
+    const desk_ = await call<Record<string, unknown>>('get', '/api/setup/desk');
+    const { accounts: _accounts, ...kept } = desk_;
+    void _accounts;
+    await call('put', '/api/setup/desk', { body: kept });
+    const mailServer = {
+      host: '',
+      port: 587,
+      secure: false,
+      username: '',
+      password: null,
+      from_address: '',
+      answers_to: '',
+    };
+    await call('put', '/api/setup/mail', { body: mailServer });
+    await call('get', '/api/setup/mail');
+    desk.app.mail = { practicePort: () => mailPort, answersPort: 1 };
+    await call('post', '/api/setup/mail/try');
+    await call('get', '/api/phones/mails', { query: { search: '' } });
+    await call('post', '/api/phones/mails/:id/answer', { params: { id: 1 }, body: { text: 'Yes' } });
     await call('get', '/api/phones', { query: { search: '' } });
     await call('post', '/api/phones/:number/text', { params: { number: '12075550142' }, body: { to: '72345', text: 'Hello' } });
     await call('post', '/api/clock', { body: { minutes: 1 } });

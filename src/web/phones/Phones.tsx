@@ -1,10 +1,12 @@
 import { Box, Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { phones, type Phone } from '../../core/api/phones';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
+import { Shown } from '../pieces/choices';
 import { Field } from '../pieces/Field';
 import { clockTime, count, dayOf, when } from '../pieces/format';
 import { Bit, Bubble, Column, End, Head, Pane, Row, Words } from '../pieces/layout';
@@ -20,6 +22,8 @@ const Screens = styled(Box)({
 const Handset = styled('section')(({ theme }) => ({ border: `1px solid ${theme.bell.edge}`, background: theme.bell.card }));
 const Screen = styled(Column)({ maxHeight: 250, overflow: 'auto' });
 
+const MailScreens = lazy(() => import('./Mailbox'));
+
 /** The practice carrier's handsets with what is on their screens; answer as one, and move the demo's clock. */
 export default function Phones() {
   useTitle('Phones');
@@ -27,6 +31,8 @@ export default function Phones() {
   const now = useNow(offset);
   const [typed, setTyped] = useState('');
   const search = useSettled(typed, 250);
+  const [params, setParams] = useSearchParams();
+  const mailbox = params.get('show') === 'mailbox';
   const answer = useGet(phones.list, { query: { search } }, { every: 1500, keep: true });
   const move = useAct(phones.moveClock);
   const { work, error } = useWork();
@@ -37,7 +43,16 @@ export default function Phones() {
     <>
       <Head>
         <h1>Phones</h1>
-        <Bit soft>simulated handsets of the practice carrier; nothing leaves this machine</Bit>
+        <Shown
+          label="What is shown"
+          value={mailbox ? 'mailbox' : 'phones'}
+          options={[
+            ['phones', 'phones'],
+            ['mailbox', 'mailbox'],
+          ]}
+          onChange={(next) => setParams(next === 'mailbox' ? { show: next } : {}, { replace: true })}
+        />
+        <Bit soft>simulated; nothing leaves this machine</Bit>
         {session.demo && (
           <End>
             <span>
@@ -49,40 +64,46 @@ export default function Phones() {
           </End>
         )}
       </Head>
-      <Pane grow tabIndex={0} role="region" aria-label="Handsets">
-        <Row below={12}>
-          <Row width={240}>
-            <Field
-              type="search"
-              label="Find a phone by number or text"
-              placeholder="Number or words"
-              value={typed}
-              onChange={setTyped}
-            />
-          </Row>
-          {answer.data && (
-            <Bit soft small role="status">
-              {answer.data.total === 1 ? '1 phone has' : `${count(answer.data.total)} phones have`} something on the screen
-              {answer.data.total > answer.data.phones.length ? `, the latest ${answer.data.phones.length} shown` : ''}
-            </Bit>
-          )}
-        </Row>
-        <Trouble error={error ?? answer.error ?? answer.failureReason} />
-        {!answer.data
-          ? !(answer.error ?? answer.failureReason) && <Waiting what="Looking at the phones…" />
-          : answer.data.total === 0 && (
-              <Nothing title={search ? 'No such phone' : 'Nothing has arrived yet'}>
-                {search
-                  ? 'No phone has that on its screen.'
-                  : 'Every text that is sent while the practice carrier is connected shows up here, as its recipient would see it.'}
-              </Nothing>
+      {mailbox ? (
+        <Suspense fallback={<Waiting what="Opening the mailbox…" />}>
+          <MailScreens />
+        </Suspense>
+      ) : (
+        <Pane grow tabIndex={0} role="region" aria-label="Handsets">
+          <Row below={12}>
+            <Row width={240}>
+              <Field
+                type="search"
+                label="Find a phone by number or text"
+                placeholder="Number or words"
+                value={typed}
+                onChange={setTyped}
+              />
+            </Row>
+            {answer.data && (
+              <Bit soft small role="status">
+                {answer.data.total === 1 ? '1 phone has' : `${count(answer.data.total)} phones have`} something on the screen
+                {answer.data.total > answer.data.phones.length ? `, the latest ${answer.data.phones.length} shown` : ''}
+              </Bit>
             )}
-        <Screens>
-          {(answer.data?.phones ?? []).map((phone) => (
-            <One key={phone.number} phone={phone} />
-          ))}
-        </Screens>
-      </Pane>
+          </Row>
+          <Trouble error={error ?? answer.error ?? answer.failureReason} />
+          {!answer.data
+            ? !(answer.error ?? answer.failureReason) && <Waiting what="Looking at the phones…" />
+            : answer.data.total === 0 && (
+                <Nothing title={search ? 'No such phone' : 'Nothing has arrived yet'}>
+                  {search
+                    ? 'No phone has that on its screen.'
+                    : 'Every text that is sent while the practice carrier is connected shows up here, as its recipient would see it.'}
+                </Nothing>
+              )}
+          <Screens>
+            {(answer.data?.phones ?? []).map((phone) => (
+              <One key={phone.number} phone={phone} />
+            ))}
+          </Screens>
+        </Pane>
+      )}
     </>
   );
 }

@@ -7,9 +7,10 @@ import { useDesk } from '../api/session';
 import { Shown } from '../pieces/choices';
 import { Field } from '../pieces/Field';
 import { count } from '../pieces/format';
-import { Bit, End, Head, Pane, Panes } from '../pieces/layout';
+import { Bit, Head, Pane, Panes } from '../pieces/layout';
 import { Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
+import { AreaWays } from './AreaWays';
 import { ConversationList } from './ConversationList';
 import { ThreadPane } from './ThreadPane';
 
@@ -62,11 +63,12 @@ export default function Replies() {
         )}
         {small && open && <Way onClick={() => pick(undefined)}>all replies</Way>}
         {(!small || !open) && (
-          <End>
+          <>
             <Bit width={240}>
               <Field label="Find conversations" placeholder="Words, name or number" value={search} onChange={setSearch} />
             </Bit>
-          </End>
+            <AreaWays here="replies" />
+          </>
         )}
       </Head>
       <Panes columns={open ? 'minmax(280px, 1fr) minmax(0, 1.65fr) minmax(220px, 0.8fr)' : 'minmax(300px, 1fr) minmax(0, 2fr)'}>

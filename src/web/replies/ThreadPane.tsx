@@ -12,6 +12,7 @@ import { showPhone } from '../pieces/phone';
 import { useSay } from '../pieces/Said';
 import { Trouble, Waiting } from '../pieces/small';
 import { AnswerBox } from './AnswerBox';
+import { Held } from './Held';
 import { Later } from './Later';
 import { PassOn } from './PassOn';
 import { PersonCard } from './PersonCard';
@@ -76,6 +77,16 @@ export function ThreadPane({
           }
         />
         <Trouble error={error} />
+        {mayWrite && thread.held.length > 0 && (
+          <Held
+            held={thread.held}
+            take={
+              thread.opted_out
+                ? undefined
+                : (answered) => setWords(words.trim() === '' ? answered : `${words.trimEnd()}\n${answered}`)
+            }
+          />
+        )}
         {words.trim() !== '' && !waits && (
           <Words plum small pad="0 20px 8px" role="status">
             Nothing waits here any more: somebody has answered or put it away. Your words are still here; look at what was said

@@ -17,12 +17,13 @@ const Log = styled(Column)(({ theme }) => ({
   [theme.breakpoints.down('md')]: { maxHeight: '46dvh' },
 }));
 /** Keeps what there is at the foot while there is little of it. */
-const Foot = styled('div')({ marginTop: 'auto' });
+const Said = styled(Column)({ minHeight: '100%', flexShrink: 0, justifyContent: 'flex-end' });
 
 /** What was said, either way, day by day; broadcasts quoted with to how many they went. */
 export function ThreadTexts({ texts, more }: { texts: readonly ThreadText[]; more: (() => void) | undefined }) {
   const { zone } = useDesk().workspace;
   const box = useRef<HTMLDivElement>(null);
+  const said = useRef<HTMLDivElement>(null);
   const atEnd = useRef(true);
   const last = texts.at(-1);
   const newest = last ? `${last.direction}${last.id}` : '';
@@ -35,6 +36,8 @@ export function ThreadTexts({ texts, more }: { texts: readonly ThreadText[]; mor
     // whoever has gone back to read is left there
     const watch = new ResizeObserver(() => atEnd.current && toEnd());
     watch.observe(element);
+    // words wrap anew when their font has come
+    if (said.current) watch.observe(said.current);
     return () => watch.disconnect();
   }, [newest]);
   return (
@@ -49,26 +52,27 @@ export function ThreadTexts({ texts, more }: { texts: readonly ThreadText[]; mor
       aria-label="What was said"
       tabIndex={0}
     >
-      <Foot />
-      {more && (
-        <Row>
-          <Button onClick={more}>Show what was said before</Button>
-        </Row>
-      )}
-      {texts.map((text, i) => {
-        const day = dayOf(text.at, zone);
-        const newDay = i === 0 || dayOf(texts[i - 1].at, zone) !== day;
-        return (
-          <Column gap={8} key={`${text.direction}${text.id}`}>
-            {newDay && (
-              <Words soft small centered>
-                {day}
-              </Words>
-            )}
-            {text.direction === 'to' ? <Ours text={text} zone={zone} /> : <Theirs text={text} zone={zone} />}
-          </Column>
-        );
-      })}
+      <Said ref={said} gap={8}>
+        {more && (
+          <Row>
+            <Button onClick={more}>Show what was said before</Button>
+          </Row>
+        )}
+        {texts.map((text, i) => {
+          const day = dayOf(text.at, zone);
+          const newDay = i === 0 || dayOf(texts[i - 1].at, zone) !== day;
+          return (
+            <Column gap={8} key={`${text.direction}${text.id}`}>
+              {newDay && (
+                <Words soft small centered>
+                  {day}
+                </Words>
+              )}
+              {text.direction === 'to' ? <Ours text={text} zone={zone} /> : <Theirs text={text} zone={zone} />}
+            </Column>
+          );
+        })}
+      </Said>
     </Log>
   );
 }
@@ -104,6 +108,7 @@ function Theirs({ text, zone }: { text: ThreadText; zone: string }) {
         <Words soft small>
           {clockTime(text.at, zone)}
           {text.late && ', late: what it answers was of no more use'}
+          {text.passed_to && ` · passed on to ${text.passed_to}`}
         </Words>
       </Bubble>
       {KIND[text.kind] && (

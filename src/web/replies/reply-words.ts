@@ -7,11 +7,19 @@ export const KIND: Readonly<Record<string, string>> = {
   help: 'asked for help and got it',
   stop: 'opted out',
   start: 'came back',
+  answer: 'answered what was passed on to them',
   auto: 'written by the phone itself: it needs no answer',
 };
 
 /** What a text of ours was, where it was neither a broadcast nor somebody's answer. */
-const OURS: Readonly<Record<string, string>> = { confirmation: 'by itself', test: 'a test', opt_out: 'how to opt out' };
+const OURS: Readonly<Record<string, string>> = {
+  confirmation: 'by itself',
+  automatic: 'by itself',
+  passed: 'passed on to them',
+  alarm: 'told whoever is on duty',
+  test: 'a test',
+  opt_out: 'how to opt out',
+};
 
 /** Who writes: by name, or else by number. */
 export const writerOf = (each: { name: string; number: string }): string => each.name || showPhone(each.number);

@@ -14,6 +14,8 @@ const SendersPart = lazy(() => import('./SendersPart'));
 const PricesPart = lazy(() => import('./PricesPart'));
 const BalancePart = lazy(() => import('./BalancePart'));
 const CarrierPart = lazy(() => import('./CarrierPart'));
+const DeskPart = lazy(() => import('./DeskPart'));
+const MailPart = lazy(() => import('./MailPart'));
 const FieldsPart = lazy(() => import('./FieldsPart'));
 const TeamPart = lazy(() => import('./TeamPart'));
 const AccountPart = lazy(() => import('./AccountPart'));
@@ -32,6 +34,10 @@ function partOf(part: Part, data: SetupAnswer, manage: boolean, write: boolean):
       return <BalancePart data={data} manage={manage} />;
     case 'carrier':
       return <CarrierPart data={data} />;
+    case 'desk':
+      return <DeskPart manage={manage} />;
+    case 'mail':
+      return <MailPart manage={manage} />;
     case 'fields':
       return <FieldsPart fields={data.fields} may={write} manage={manage} />;
     case 'team':

@@ -5,6 +5,8 @@ export const PARTS = [
   { key: 'prices', name: 'Prices' },
   { key: 'balance', name: 'Balance' },
   { key: 'carrier', name: 'Carrier' },
+  { key: 'desk', name: 'The desk' },
+  { key: 'mail', name: 'Mail' },
   { key: 'fields', name: 'Fields' },
   { key: 'team', name: 'Team' },
   { key: 'account', name: 'Your account' },

@@ -12,6 +12,7 @@ import { files, imports, million, millionRows } from './people';
 import { sheet } from './sheet';
 import { dueTimes } from './due-times';
 import { calledOff, millionPlan, plans } from './plans';
+import { outcomes } from './outcomes';
 import { screens } from './screens';
 
 /** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
@@ -150,6 +151,7 @@ for (const [name, run] of Object.entries({
   millionPlan,
   millionRows,
   hostile,
+  outcomes,
   screens,
 }))
   if (only === undefined || only === name) await run();

@@ -66,6 +66,8 @@ export const RunAnswer = Shape({
     by: Type.Array(Shape({ name: Text, address: Text, clicked: Count, links: Count })),
   }),
   delays: Type.Array(Delay),
+  /** When reasons, course, delays and links were counted: of a large run that goes they are counted now and then. */
+  as_of: Instant,
   opted_out: Count,
   /** Texts over time: how many were to go in each step after `from`, and how many have. Null for runs of before. */
   course: Nullable(Shape({ from: Instant, step_seconds: Count, planned: Type.Array(Count), went: Type.Array(Count) })),

@@ -1,11 +1,17 @@
-import type { RunAnswer } from '../../core/api/runs';
 import type { Queryable } from '../db/db';
 
 /** Beyond so many steps after the plan's last nothing is drawn any more. */
 const MOST_STEPS = 400;
 
-/** What was to go when, as it was agreed to, and what has gone by then; null for a run whose plan kept no course. */
-export async function runCourse(db: Queryable, run: number): Promise<RunAnswer['course']> {
+export interface PlannedCourse {
+  /** ISO 8601; steps count from it. */
+  from: string;
+  step_seconds: number;
+  planned: number[];
+}
+
+/** What was to go when, as it was agreed to; null for a run whose plan kept no course. */
+export async function plannedCourse(db: Queryable, run: number): Promise<PlannedCourse | null> {
   const { rows } = await db.query<{ from: string; step_seconds: number; planned: number[] | null; moved_ms: number }>(
     `SELECT plan->'course'->>'from' AS from, (plan->'course'->>'step_seconds')::int AS step_seconds, plan->'course'->'all' AS planned,
        -- of a start at once the times count from the press, and were shown a little before it
@@ -13,19 +19,21 @@ export async function runCourse(db: Queryable, run: number): Promise<RunAnswer['
      FROM run WHERE id = $1 AND jsonb_typeof(plan->'course'->'all') = 'array'`,
     [run],
   );
-  if (rows.length === 0) return null;
-  const [{ step_seconds, moved_ms }] = rows;
-  const planned = rows[0].planned ?? [];
-  const from = new Date(Date.parse(rows[0].from) + moved_ms).toISOString();
-  const gone = await db.query<{ step: number; n: number }>(
-    `SELECT floor(extract(epoch FROM handed_at - $2::timestamptz) / $3::int)::int AS step, count(*) AS n
-     FROM outbound WHERE run_id = $1 AND kind = 'run' AND handed_at IS NOT NULL GROUP BY 1 ORDER BY 1`,
-    [run, from, step_seconds],
-  );
+  const row = rows.at(0);
+  if (!row) return null;
+  return {
+    from: new Date(Date.parse(row.from) + row.moved_ms).toISOString(),
+    step_seconds: row.step_seconds,
+    planned: row.planned ?? [],
+  };
+}
+
+/** How many texts went in each step of a course; what went before it or long after it stands at its ends. */
+export function wentBySteps(course: PlannedCourse, gone: Iterable<readonly [step: number, n: number]>): number[] {
   const went: number[] = [];
-  for (const { step, n } of gone.rows) {
-    const at = Math.min(Math.max(0, step), planned.length + MOST_STEPS);
+  for (const [step, n] of gone) {
+    const at = Math.min(Math.max(0, step), course.planned.length + MOST_STEPS);
     went[at] = (went[at] ?? 0) + n;
   }
-  return { from, step_seconds, planned, went: Array.from(went, (n) => n ?? 0) };
+  return Array.from(went, (n) => n ?? 0);
 }

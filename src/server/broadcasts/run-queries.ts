@@ -4,7 +4,9 @@ import type { Recipient, RunAnswer } from '../../core/api/runs';
 import type { Db, Queryable, Tx } from '../db/db';
 import { Binder } from '../audience/rule-sql';
 import { outcomeSql } from '../outcomes/run-outcome-sql';
-import { runCourse } from './run-course';
+import { countFigures } from '../outcomes/run-figures';
+import { plannedCourse } from './run-course';
+import { slowParts } from './run-slow';
 
 const PAGE = 100;
 
@@ -18,8 +20,8 @@ async function tallyOf(db: Queryable, runId: number): Promise<Record<string, num
 
 const rowsOf = async <T>(asked: Promise<{ rows: T[] }>): Promise<T[]> => (await asked).rows;
 
-/** Everything of a run but its recipients; undefined when there is none. */
-export async function runById(db: Queryable, id: number): Promise<RunAnswer | undefined> {
+/** Everything of a run but its recipients, as it is at a moment (ISO 8601); undefined when there is none. */
+export async function runById(db: Queryable, id: number, moment: string): Promise<RunAnswer | undefined> {
   const [run] = await rowsOf(
     db.query<RunAnswer['run']>(
       `SELECT run.id, run.broadcast_id, run.name, run.state, run.people, run.parts, run.cost_micro, run.stored, run.called_off, run.due_at, run.last_due_at,
@@ -30,114 +32,88 @@ export async function runById(db: Queryable, id: number): Promise<RunAnswer | un
     ),
   );
   if (!run) return undefined;
-  const [tally, reasons, events, replies, money, clicks, byLink, delays, optOuts, beside, course, lists, shown, answers] =
-    await Promise.all([
-      tallyOf(db, id),
-      rowsOf(
-        db.query<RunAnswer['reasons'][number]>(
-          `SELECT state, reason, count(*) AS n FROM outbound WHERE run_id = $1 AND kind = 'run' AND reason IS NOT NULL GROUP BY state, reason ORDER BY n DESC LIMIT 20`,
-          [id],
-        ),
+  await countFigures(db, [id]);
+  const [tally, events, replies, money, figures, beside, planned, lists, shown, answers] = await Promise.all([
+    tallyOf(db, id),
+    rowsOf(
+      db.query<RunAnswer['events'][number]>(
+        `SELECT at, what, account.name AS by FROM run_event LEFT JOIN account ON account.id = account_id WHERE run_id = $1 ORDER BY run_event.id LIMIT 100`,
+        [id],
       ),
-      rowsOf(
-        db.query<RunAnswer['events'][number]>(
-          `SELECT at, what, account.name AS by FROM run_event LEFT JOIN account ON account.id = account_id WHERE run_id = $1 ORDER BY run_event.id LIMIT 100`,
-          [id],
-        ),
+    ),
+    rowsOf(
+      db.query<RunAnswer['replies'][number]>(
+        `SELECT body, number, kind, done_at FROM inbound WHERE run_id = $1 ORDER BY id DESC LIMIT 50`,
+        [id],
       ),
-      rowsOf(
-        db.query<RunAnswer['replies'][number]>(
-          `SELECT body, number, kind, done_at FROM inbound WHERE run_id = $1 ORDER BY id DESC LIMIT 50`,
-          [id],
-        ),
+    ),
+    rowsOf(
+      db.query<RunAnswer['money']>(
+        `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
+        [id],
       ),
-      rowsOf(
-        db.query<RunAnswer['money']>(
-          `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
-          [id],
-        ),
+    ),
+    rowsOf(
+      db.query<{ answers: number; opted_out: number; clicked: number; linked: number; changes: number; links_made: number }>(
+        `SELECT answers, opted_out, clicked, linked, changes, links_made FROM run_figures WHERE run_id = $1`,
+        [id],
       ),
-      rowsOf(
-        db.query<Omit<RunAnswer['clicks'], 'by'>>(
-          `SELECT count(DISTINCT outbound_id) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(DISTINCT outbound_id) AS links,
-           coalesce(sum(opens), 0)::bigint AS opens, count(DISTINCT outbound_id) FILTER (WHERE machine_at IS NOT NULL) AS machines
-         FROM link WHERE run_id = $1 AND NOT opt_out`,
-          [id],
-        ),
-      ),
-      rowsOf(
-        db.query<RunAnswer['clicks']['by'][number]>(
-          `SELECT name, address, count(*) FILTER (WHERE clicked_at IS NOT NULL) AS clicked, count(*) AS links
-         FROM link WHERE run_id = $1 AND NOT opt_out GROUP BY name, address ORDER BY name, address LIMIT 20`,
-          [id],
-        ),
-      ),
-      // seconds from handing over to delivered, by minute: half of the texts and the slowest tenth
-      rowsOf(
-        db.query<RunAnswer['delays'][number]>(
-          `SELECT date_trunc('minute', handed_at) AS at, percentile_cont(0.5) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS half,
-           percentile_cont(0.9) WITHIN GROUP (ORDER BY extract(epoch FROM final_at - handed_at)::float8) AS slow, count(*) AS n
-         FROM outbound WHERE run_id = $1 AND kind = 'run' AND state = 'delivered' AND handed_at IS NOT NULL GROUP BY 1 ORDER BY 1 LIMIT 500`,
-          [id],
-        ),
-      ),
-      rowsOf(
-        db.query<{ n: number }>(
-          `SELECT (SELECT count(*) FROM inbound WHERE run_id = $1 AND kind = 'stop') + (SELECT count(*) FROM link WHERE run_id = $1 AND opt_out AND pressed_at IS NOT NULL) AS n`,
-          [id],
-        ),
-      ),
-      rowsOf(
-        db.query<RunAnswer['beside'][number]>(
-          `SELECT kind, state, count(*) AS n FROM outbound WHERE run_id = $1 AND kind <> 'run'
+    ),
+    rowsOf(
+      db.query<RunAnswer['beside'][number]>(
+        `SELECT kind, state, count(*) AS n FROM outbound WHERE run_id = $1 AND kind <> 'run'
            AND EXISTS (SELECT 1 FROM run WHERE id = $1 AND (jsonb_typeof(plan->'after') = 'object' OR jsonb_typeof(plan->'copies') = 'object'))
          GROUP BY kind, state ORDER BY kind, n DESC`,
-          [id],
-        ),
+        [id],
       ),
-      runCourse(db, id),
-      rowsOf(
-        db.query<RunAnswer['lists'][number]>(
-          `SELECT list.id, list.name FROM list WHERE id IN (
+    ),
+    plannedCourse(db, id),
+    rowsOf(
+      db.query<RunAnswer['lists'][number]>(
+        `SELECT list.id, list.name FROM list WHERE id IN (
            SELECT (source->>'id')::bigint FROM broadcast, jsonb_array_elements(broadcast.draft->'to') AS source WHERE broadcast.id = $1 AND source->>'kind' = 'list')
          ORDER BY list.name, list.id`,
-          [run.broadcast_id],
-        ),
+        [run.broadcast_id],
       ),
-      rowsOf(
-        db.query<{
-          chosen: number | null;
-          dropped: Record<string, number> | null;
-          words: string;
-          translations: Record<string, string> | null;
-          first: string;
-        }>(
-          `SELECT (plan->>'chosen')::int AS chosen, plan->'dropped' AS dropped, coalesce(plan->>'words', '') AS words, plan->'translations' AS translations, workspace.languages[1] AS first
+    ),
+    rowsOf(
+      db.query<{
+        chosen: number | null;
+        dropped: Record<string, number> | null;
+        words: string;
+        translations: Record<string, string> | null;
+        first: string;
+      }>(
+        `SELECT (plan->>'chosen')::int AS chosen, plan->'dropped' AS dropped, coalesce(plan->>'words', '') AS words, plan->'translations' AS translations, workspace.languages[1] AS first
          FROM run, workspace WHERE run.id = $1`,
-          [id],
-        ),
+        [id],
       ),
-      rowsOf(
-        db.query<RunAnswer['answers']>(
-          `SELECT count(DISTINCT number) AS people, count(*) AS texts, count(*) FILTER (WHERE done_at IS NULL) AS waiting FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop')`,
-          [id],
-        ),
+    ),
+    rowsOf(
+      db.query<{ texts: number; waiting: number }>(
+        `SELECT count(*) AS texts, count(*) FILTER (WHERE done_at IS NULL) AS waiting FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop')`,
+        [id],
       ),
-    ]);
+    ),
+  ]);
   const [{ chosen, dropped, words, translations, first }] = shown;
+  const counted = figures.at(0);
+  const key = JSON.stringify([run.state, tally, counted?.changes, counted?.links_made]);
+  const { slow, asOf } = await slowParts(db, run, planned, key, moment);
   return {
     run,
     tally,
-    reasons,
+    reasons: slow.reasons,
     events,
     replies,
-    answers: answers[0],
+    answers: { people: counted?.answers ?? 0, ...answers[0] },
     money: money[0],
-    clicks: { ...clicks[0], by: byLink },
-    delays,
-    opted_out: optOuts[0].n,
+    clicks: { ...slow.clicks, clicked: counted?.clicked ?? 0, links: counted?.linked ?? 0 },
+    delays: slow.delays,
+    as_of: asOf,
+    opted_out: counted?.opted_out ?? 0,
     beside,
-    course,
+    course: planned === null ? null : { ...planned, went: slow.went },
     lists,
     ledger: chosen === null ? null : { chosen, dropped: dropped ?? {} },
     words: { [first]: words, ...translations },

@@ -79,7 +79,7 @@ async function* recipientRows(pages: AsyncIterable<Recipient[]>): AsyncGenerator
 
 export const runRoutes: Route[] = [
   route(runs.get, async (app, asked) => {
-    const answer = await runById(app.db, idOf(asked.params.id));
+    const answer = await runById(app.db, idOf(asked.params.id), asked.at);
     if (!answer) throw nothingHere();
     return answer;
   }),

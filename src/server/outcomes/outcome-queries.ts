@@ -4,6 +4,7 @@ import { iso } from '../../core/clock';
 import { localInstant } from '../../core/plan/zones';
 import { Binder } from '../audience/rule-sql';
 import type { Db, Queryable } from '../db/db';
+import { countFigures } from './run-figures';
 
 export const PAGE = 50;
 /** What is usual is taken of so many runs, each to at least so many people. */
@@ -11,18 +12,14 @@ const USUAL_OF = 100;
 const LEAST_PEOPLE = 10;
 const LEAST_RUNS = 3;
 
-const FROM = `FROM run JOIN broadcast ON broadcast.id = run.broadcast_id JOIN sender ON sender.id = run.sender_id LEFT JOIN account ON account.id = run.account_id`;
+const FROM = `FROM run JOIN broadcast ON broadcast.id = run.broadcast_id JOIN sender ON sender.id = run.sender_id LEFT JOIN account ON account.id = run.account_id LEFT JOIN run_figures f ON f.run_id = run.id`;
 /** Runs that have begun, or would have. */
 const BEGUN = `(run.started_at IS NOT NULL OR run.state = 'missed')`;
 /** People, each once: several answers of one are one person who answered. */
 const ROW = `run.id, run.name, run.state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
-  broadcast.labels, account.name AS by, sender.name AS sender, coalesce(run.plan->>'words', '') AS words,
+  broadcast.labels, account.name AS by, sender.name AS sender, run.words,
   (SELECT coalesce(jsonb_object_agg(state, people), '{}') FROM run_tally WHERE run_id = run.id AND people > 0) AS tally,
-  (SELECT count(DISTINCT number) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers,
-  (SELECT count(*) FROM (
-     SELECT number FROM inbound WHERE run_id = run.id AND kind = 'stop' UNION SELECT number FROM link WHERE run_id = run.id AND opt_out AND pressed_at IS NOT NULL) AS stopped) AS opted_out,
-  (SELECT count(DISTINCT outbound_id) FROM link WHERE run_id = run.id AND NOT opt_out AND clicked_at IS NOT NULL) AS clicked,
-  (SELECT count(DISTINCT outbound_id) FROM link WHERE run_id = run.id AND NOT opt_out) AS linked`;
+  coalesce(f.answers, 0) AS answers, coalesce(f.opted_out, 0) AS opted_out, coalesce(f.clicked, 0) AS clicked, coalesce(f.linked, 0) AS linked`;
 
 type Which = Omit<OutcomesQuery, 'skip'>;
 
@@ -42,7 +39,7 @@ function whereOf(which: Which, zone: string, binder: Binder): string {
   const search = which.search?.trim();
   if (search) {
     const words = binder.bind(`%${search.replace(/[\\%_]/g, '\\$&')}%`, 'text');
-    parts.push(`(run.name ILIKE ${words} OR run.plan->>'words' ILIKE ${words})`);
+    parts.push(`(run.name ILIKE ${words} OR run.words ILIKE ${words})`);
   }
   return parts.join(' AND ');
 }
@@ -55,15 +52,19 @@ export async function listOutcomes(
   const binder = new Binder();
   const where = whereOf(which, zone, binder);
   const { params } = binder;
-  const page = await db.query<OutcomeRow>(
-    `SELECT ${ROW} ${FROM} WHERE ${where} ORDER BY run.due_at DESC, run.id DESC LIMIT ${PAGE} OFFSET ${skip}`,
+  const usual = `WHERE ${where} AND run.people >= ${LEAST_PEOPLE} AND run.ended_at IS NOT NULL ORDER BY run.due_at DESC, run.id DESC LIMIT ${USUAL_OF}`;
+  const shown = `WHERE ${where} ORDER BY run.due_at DESC, run.id DESC LIMIT ${PAGE} OFFSET ${skip}`;
+  const { rows: looked } = await db.query<{ id: number }>(
+    `(SELECT run.id ${FROM} ${shown}) UNION (SELECT run.id ${FROM} ${usual})`,
     params,
   );
+  await countFigures(
+    db,
+    looked.map(({ id }) => id),
+  );
+  const page = await db.query<OutcomeRow>(`SELECT ${ROW} ${FROM} ${shown}`, params);
   const counted = await db.query<{ n: number }>(`SELECT count(*) AS n ${FROM} WHERE ${where}`, params);
-  const before = await db.query<OutcomeRow>(
-    `SELECT ${ROW} ${FROM} WHERE ${where} AND run.people >= ${LEAST_PEOPLE} AND run.ended_at IS NOT NULL ORDER BY run.due_at DESC, run.id DESC LIMIT ${USUAL_OF}`,
-    params,
-  );
+  const before = await db.query<OutcomeRow>(`SELECT ${ROW} ${FROM} ${usual}`, params);
   return { runs: page.rows, total: counted.rows[0].n, usual: usualOf(before.rows) };
 }
 
@@ -86,15 +87,22 @@ function usualOf(runs: readonly OutcomeRow[]): Usual {
 
 /** Runs by id, in the order asked; those that there are none of are left out. */
 export async function outcomesOf(db: Queryable, ids: readonly number[]): Promise<OutcomeRow[]> {
+  await countFigures(db, ids);
   const { rows } = await db.query<OutcomeRow>(`SELECT ${ROW} ${FROM} WHERE run.id = ANY ($1::bigint[])`, [ids]);
   return ids.flatMap((id) => rows.find((row) => row.id === id) ?? []);
 }
 
 /** Every run of the outcomes, in pages. */
-export function streamOutcomes(db: Db, which: Which, zone: string): AsyncIterable<OutcomeRow[]> {
+export async function* streamOutcomes(db: Db, which: Which, zone: string): AsyncIterable<OutcomeRow[]> {
   const binder = new Binder();
   const where = whereOf(which, zone, binder);
-  return db.stream<OutcomeRow>(`SELECT ${ROW} ${FROM} WHERE ${where} ORDER BY run.due_at DESC, run.id DESC`, binder.params, 500);
+  const { rows } = await db.query<{ id: number }>(`SELECT run.id ${FROM} WHERE ${where}`, binder.params);
+  for (let from = 0; from < rows.length; from += PAGE * 10)
+    await countFigures(
+      db,
+      rows.slice(from, from + PAGE * 10).map(({ id }) => id),
+    );
+  yield* db.stream<OutcomeRow>(`SELECT ${ROW} ${FROM} WHERE ${where} ORDER BY run.due_at DESC, run.id DESC`, binder.params, 500);
 }
 
 /** What there is to narrow by. */

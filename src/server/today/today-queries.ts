@@ -1,6 +1,7 @@
 import type { Day, TodayAnswer } from '../../core/api/today';
 import type { Queryable } from '../db/db';
 import { iso } from '../../core/clock';
+import { countFigures } from '../outcomes/run-figures';
 import { countWaiting, waitingConversations, type Asker } from '../replies/conversation-queries';
 
 type Part<K extends keyof TodayAnswer> = TodayAnswer[K] extends (infer Row)[] ? Row : never;
@@ -48,6 +49,12 @@ export async function runUnderWay(db: Queryable): Promise<Day['sending']> {
 /** What waits for a person, what goes out, and what just went. @param now ms */
 export async function todayOf(db: Queryable, asker: Asker, now: number): Promise<Omit<TodayAnswer, 'missing'>> {
   const since = (days: number) => iso(now - days * 86_400_000);
+  const lately = (
+    await db.query<{ id: number }>(
+      `SELECT id FROM run WHERE started_at IS NOT NULL AND state IN ('finished', 'stopped') ORDER BY due_at DESC LIMIT 5`,
+    )
+  ).rows.map(({ id }) => id);
+  await countFigures(db, lately);
   const [replies, uncertain, failed, missed, asking, repeated, going, sent, imports] = await Promise.all([
     waitingConversations(db, asker, 'waiting', undefined, 3),
     db.query<Part<'uncertain'>>(
@@ -72,10 +79,9 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
     ),
     db.query<Part<'sent'>>(
       `SELECT id, name, state, people, due_at, cost_micro, (SELECT coalesce(jsonb_object_agg(t.state, t.people), '{}') FROM run_tally t WHERE t.run_id = run.id AND t.people > 0) AS tally,
-         (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind IN ('reply', 'maybe_stop')) AS answers, (SELECT count(*) FROM inbound WHERE run_id = run.id AND kind = 'stop')
-           + (SELECT count(*) FROM link WHERE run_id = run.id AND opt_out AND pressed_at IS NOT NULL) AS opted_out,
-         (SELECT count(*) FROM link WHERE run_id = run.id AND clicked_at IS NOT NULL) AS clicked
-       FROM run WHERE started_at IS NOT NULL AND state IN ('finished', 'stopped') ORDER BY due_at DESC LIMIT 5`,
+         coalesce(f.answers, 0) AS answers, coalesce(f.opted_out, 0) AS opted_out, coalesce(f.clicked, 0) AS clicked
+       FROM run LEFT JOIN run_figures f ON f.run_id = run.id WHERE run.id = ANY ($1::bigint[]) ORDER BY due_at DESC`,
+      [lately],
     ),
     db.query<Part<'imports'>>(
       `SELECT id, file_name, state, counts FROM import WHERE state IN ('open', 'writing') ORDER BY id DESC LIMIT 3`,

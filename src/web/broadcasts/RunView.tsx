@@ -8,7 +8,7 @@ import { runs, type RunAnswer } from '../../core/api/runs';
 import { Refused, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { ago, count, people, when } from '../pieces/format';
+import { ago, clockTime, count, people, when } from '../pieces/format';
 import { Bit, End, Head, Pane, Panes, Row, Words } from '../pieces/layout';
 import { State } from '../pieces/Ring';
 import { Nothing, Trouble, useNow, useTitle, Waiting } from '../pieces/small';
@@ -21,6 +21,9 @@ import { RunBar } from './RunBar';
 import { RunCourse } from './RunCourse';
 import { RunRecipients } from './RunRecipients';
 import { STATES, stillOpen, type RunFilter } from './run-words';
+
+/** What is older than this is said with its time, ms. */
+const COUNTED_LATELY = 5000;
 
 /** One run, live: what became of everyone, with pause and cancel while it goes. */
 export default function RunView() {
@@ -145,6 +148,11 @@ export default function RunView() {
           </Row>
           {answer.data.course && run.started_at && <RunCourse course={answer.data.course} zone={zone} events={events} />}
           {delays.length > 0 && <DelayChart delays={delays} zone={zone} events={events} />}
+          {!over && now - Date.parse(answer.data.as_of) > COUNTED_LATELY && (
+            <Words soft small>
+              Reasons, course and delays as of {clockTime(answer.data.as_of, zone, true)}; they are counted again from time to time.
+            </Words>
+          )}
           {!leaving && <RunRecipients id={id} links={answer.data.clicks.links > 0} filter={filter} setFilter={setFilter} />}
         </Pane>
         <RunAside answer={answer.data} see={setFilter} />

@@ -82,8 +82,8 @@ function Fields({
           name="word"
           label="The word"
           disabled={disabled}
-          input={{ maxLength: 30, autoCapitalize: 'characters' }}
-          helperText="Capital letters and accents make no difference."
+          input={{ maxLength: 30, autoComplete: 'off' }}
+          helperText="Large or small letters and accents make no difference."
         />
         <FormChoice
           control={control}

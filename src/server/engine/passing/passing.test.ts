@@ -132,8 +132,8 @@ describe.each(ENGINES)('passing on by text, on %s', (kind) => {
 
 describe.each(ENGINES)('passing on by mail, on %s', (kind: Engine) => {
   const begin = async () => {
-    let mailPort: number | undefined;
-    const world = await sendingWorld(kind, {}, { practiceMail: () => mailPort });
+    const port: { mail?: number } = {};
+    const world = await sendingWorld(kind, {}, { practiceMail: () => port.mail });
     const errors: unknown[] = [];
     const mailIn = new MailIn(world.db, world.clock, world.bus, (error) => errors.push(error));
     const answersPort = await mailIn.listen(0, '127.0.0.1');
@@ -142,7 +142,7 @@ describe.each(ENGINES)('passing on by mail, on %s', (kind: Engine) => {
       now: () => world.clock.now(),
       answersPort,
     });
-    mailPort = await mailbox.listen(0);
+    port.mail = await mailbox.listen(0);
     closeAfter(async () => {
       await mailbox.close();
       await mailIn.close();

@@ -1,7 +1,7 @@
 import { Type } from 'typebox';
 import { Condition } from '../audience/condition';
 import { endpoint } from './endpoint';
-import { Count, Id, Made, OneOf, Shape } from './shapes';
+import { Count, Id, Made, Nullable, OneOf, Shape } from './shapes';
 
 const Named = Shape({ name: Type.String({ minLength: 1, maxLength: 100 }) });
 export const FieldType = OneOf('text', 'number', 'date', 'choice', 'yes_no');
@@ -62,6 +62,16 @@ const grouped = <const K extends 'list' | 'tag'>(kind: K) => ({
 });
 
 export const groups = { list: grouped('list'), tag: grouped('tag') };
+
+/** A list that keeps itself clean. */
+export const listRule = endpoint({
+  method: 'put',
+  path: '/api/lists/:id/rule',
+  role: 'write',
+  says: 'After how many broadcasts in a row that did not reach them people leave a list by themselves; null for never',
+  body: Shape({ leave_after: Nullable(Type.Integer({ minimum: 1, maximum: 10 })) }),
+  changes: ['people'],
+});
 
 /** Custom fields of people and of dependants: at once a merge field and a condition. */
 export const fields = {

@@ -59,7 +59,15 @@ export type PersonRow = Static<typeof PersonRow>;
 export const Sources = Shape({
   everyone: Count,
   cannot: Count,
-  lists: Type.Array(Shape({ id: Id, name: Text, people: Count, filling_import: Nullable(Id) })),
+  lists: Type.Array(
+    Shape({
+      id: Id,
+      name: Text,
+      people: Count,
+      filling_import: Nullable(Id),
+      /** Who is not reached by so many broadcasts in a row leaves it. */ leave_after: Nullable(Count),
+    }),
+  ),
   tags: Type.Array(Shape({ id: Id, name: Text, people: Count })),
   segments: Type.Array(Shape({ id: Id, name: Text, rule: RuleAnswer })),
   fields: Type.Array(FieldDef),

@@ -73,6 +73,10 @@ export const RunAnswer = Shape({
   course: Nullable(Shape({ from: Instant, step_seconds: Count, planned: Type.Array(Count), went: Type.Array(Count) })),
   /** Of those who were chosen, who was not written to and why; null for runs of before. */
   ledger: Nullable(Shape({ chosen: Count, dropped: Type.Record(Text, Count) })),
+  /** Who left a list by its standing rule when this run had ended, and whether that was undone. */
+  left: Type.Array(Shape({ id: Id, what: Text, people: Count, undone: Type.Boolean() })),
+  /** What is wrong with it, or was. */
+  alarms: Type.Array(Shape({ id: Id, words: Text, at: Instant, seen_at: MaybeInstant, seen_by: Nullable(Text) })),
   /** As it was written, by language. */
   words: Type.Record(Text, Text),
   /** What goes beside the texts and counts nobody again: texts for opting out that follow them, copies for the desk. */
@@ -113,6 +117,17 @@ export const RunTally = Shape({
 });
 export type RunTally = Static<typeof RunTally>;
 
+export const alarms = {
+  seen: endpoint({
+    method: 'post',
+    path: '/api/alarms/:id/seen',
+    role: 'write',
+    says: 'Somebody has seen what is wrong with a run: it is shown as wrong no more',
+    body: Type.Object({}),
+    changes: ['runs', 'run'],
+  }),
+};
+
 export const runs = {
   get: endpoint({
     method: 'get',
@@ -120,7 +135,7 @@ export const runs = {
     role: 'look',
     says: 'A run: tally, reasons, course, cost against what was shown',
     answer: RunAnswer,
-    live: ['run', 'runs', 'replies'],
+    live: ['run', 'runs', 'replies', 'people'],
   }),
   recipients: endpoint({
     method: 'get',

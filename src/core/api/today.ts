@@ -15,7 +15,18 @@ export const Day = Shape({
   quiet_from: Text,
   quiet_to: Text,
   now: Instant,
-  runs: Type.Array(Shape({ id: Id, name: Text, state: Text, people: Count, first: Instant, last: Instant })),
+  runs: Type.Array(
+    Shape({
+      id: Id,
+      name: Text,
+      state: Text,
+      people: Count,
+      first: Instant,
+      last: Instant,
+      /** What is wrong with it, and nobody has seen yet. */
+      alarm: Nullable(Text),
+    }),
+  ),
   /** Runs of repeated broadcasts that are planned only shortly before; as many people as the last time. */
   coming: Type.Array(Shape({ broadcast_id: Id, name: Text, people: Count, at: Instant })),
   next: Nullable(Shape({ id: Id, name: Text, due_at: Instant, people: Count })),
@@ -27,6 +38,10 @@ export const TodayAnswer = Shape({
   /** The conversations that wait longest, and how many wait. */
   replies: Type.Array(Conversation),
   replies_waiting: Count,
+  /** What is wrong with runs, and nobody has seen yet; whether whoever is on duty was told. */
+  alarms: Type.Array(
+    Shape({ id: Id, run_id: Id, run: Text, kind: Text, words: Text, at: Instant, told: Nullable(Text), trouble: Nullable(Text) }),
+  ),
   uncertain: Type.Array(Shape({ id: Id, name: Text, n: Count, at: Instant })),
   failed: Type.Array(Shape({ id: Id, name: Text, reason: Nullable(Text), n: Count, at: Instant })),
   missed: Type.Array(Shape({ id: Id, name: Text, note: Text, due_at: Instant, broadcast_id: Id })),

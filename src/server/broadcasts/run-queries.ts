@@ -33,7 +33,7 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
   );
   if (!run) return undefined;
   await countFigures(db, [id]);
-  const [tally, events, replies, money, figures, beside, planned, lists, shown, answers] = await Promise.all([
+  const [tally, events, replies, money, figures, beside, planned, lists, shown, answers, left, alarms] = await Promise.all([
     tallyOf(db, id),
     rowsOf(
       db.query<RunAnswer['events'][number]>(
@@ -95,6 +95,18 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
         [id],
       ),
     ),
+    rowsOf(
+      db.query<RunAnswer['left'][number]>(
+        `SELECT id, what, people, undone_at IS NOT NULL AS undone FROM bulk_change WHERE run_id = $1 ORDER BY id`,
+        [id],
+      ),
+    ),
+    rowsOf(
+      db.query<RunAnswer['alarms'][number]>(
+        `SELECT alarm.id, words, at, seen_at, account.name AS seen_by FROM alarm LEFT JOIN account ON account.id = seen_by WHERE run_id = $1 ORDER BY alarm.id`,
+        [id],
+      ),
+    ),
   ]);
   const [{ chosen, dropped, words, translations, first }] = shown;
   const counted = figures.at(0);
@@ -115,6 +127,8 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
     beside,
     course: planned === null ? null : { ...planned, went: slow.went },
     lists,
+    left,
+    alarms,
     ledger: chosen === null ? null : { chosen, dropped: dropped ?? {} },
     words: { [first]: words, ...translations },
   };
@@ -205,4 +219,13 @@ export async function noteOnRun(
 
 export async function sayWhyStopped(tx: Tx, id: number, note: string): Promise<void> {
   await tx.query(`UPDATE run SET note = $2 WHERE id = $1`, [id, note]);
+}
+
+/** The run of an alarm that somebody has seen now; undefined when there is none that nobody had. */
+export async function seeAlarm(db: Queryable, id: number, account: number, at: string): Promise<number | undefined> {
+  const { rows } = await db.query<{ run_id: number }>(
+    `UPDATE alarm SET seen_at = $3::timestamptz, seen_by = $2 WHERE id = $1 AND seen_at IS NULL RETURNING run_id`,
+    [id, account, at],
+  );
+  return rows[0]?.run_id;
 }

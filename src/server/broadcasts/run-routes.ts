@@ -1,4 +1,4 @@
-import { runs, type Recipient } from '../../core/api/runs';
+import { alarms, runs, type Recipient } from '../../core/api/runs';
 import type { Tx } from '../db/db';
 import { writeRecord } from '../db/record';
 import { begun } from '../files/begun';
@@ -13,6 +13,7 @@ import {
   recipientsOf,
   runById,
   sayWhyStopped,
+  seeAlarm,
   streamRecipients,
   type RunState,
 } from './run-queries';
@@ -78,6 +79,13 @@ async function* recipientRows(pages: AsyncIterable<Recipient[]>): AsyncGenerator
 }
 
 export const runRoutes: Route[] = [
+  route(alarms.seen, async (app, asked) => {
+    const run = await seeAlarm(app.db, idOf(asked.params.id), who(asked).id, asked.at);
+    if (run === undefined) throw nothingHere();
+    await writeRecord(app.db, asked, 'has seen what is wrong with a run', `run ${run}`);
+    app.bus.changed('run', run);
+    return {};
+  }),
   route(runs.get, async (app, asked) => {
     const answer = await runById(app.db, idOf(asked.params.id), asked.at);
     if (!answer) throw nothingHere();

@@ -1,8 +1,10 @@
 import { iso, type Clock } from '../../core/clock';
+import { saysWrong } from '../../core/outcome/alarms';
 import { classifyReply, type ReplyKind } from '../../core/outcome/keywords';
 import { readChoice } from '../../core/outcome/question';
 import { fold } from '../../core/people/fold';
 import type { Db, Tx } from '../db/db';
+import { raiseAlarm } from './alarms';
 import { awayWords } from './away';
 import type { Bus } from './bus';
 import { answerByItself, type OwnAnswer } from './by-itself';
@@ -208,6 +210,8 @@ export class Inbound {
         if (away) own = answer(away, 'automatic');
       }
     }
+    if (told.run !== null && PASSED.has(kind) && saysWrong(stored.body))
+      await raiseAlarm(tx, told.run, 'wrong', `An answer says that it is wrong: “${stored.body.slice(0, 120)}”`, at);
     if (!echo && PASSED.has(kind)) await noteForPassing(tx, { id: stored.id, number, run: told.run, keyword }, now);
     await markApplied(tx, stored.id, told, at);
     return { runs, answer: own };

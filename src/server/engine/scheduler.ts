@@ -1,7 +1,9 @@
 import { iso, type Clock } from '../../core/clock';
 import type { Resolved } from '../../core/line/entries';
 import type { Db } from '../db/db';
+import { AlarmWatch } from './alarms';
 import type { Bus } from './bus';
+import { cleanLists } from './clean-lists';
 import type { Inbound } from './inbound';
 import type { LineDriver } from './line/driver';
 import { settleRun, settleTexts } from './money';
@@ -17,6 +19,7 @@ const QUIET_CARE = 10 * MINUTE;
 /** Starts runs at their time, ends them, clears away what goes no more, and keeps small tables small. */
 export class Scheduler {
   private readonly db: Db;
+  private readonly alarms: AlarmWatch;
   private readonly stop = new AbortController();
   private loop: Promise<void> | undefined;
   private minuteAt = -Infinity;
@@ -32,6 +35,7 @@ export class Scheduler {
   ) {
     this.db = db.lane('dispatch');
     this.careAt = clock.now() + QUIET_CARE;
+    this.alarms = new AlarmWatch(db, clock, bus);
   }
 
   start(): void {
@@ -57,6 +61,7 @@ export class Scheduler {
     if (await clearCalledOff(this.db, iso(now), this.alive)) this.bus.changed('runs');
     for (const run of await sweepEnded(this.db, now, this.alive)) this.bus.changed('run', run);
     await this.endFinished(iso(now));
+    await this.alarms.tick();
     if (now - this.minuteAt < MINUTE) return;
     this.minuteAt = now;
     await this.inbound.closeIncomplete();
@@ -117,6 +122,7 @@ export class Scheduler {
         if (rowCount === 0) return;
         await settleRun(tx, id, at);
         await returnUnsentCodes(tx, id);
+        await cleanLists(tx, id, at);
         const { broadcast_id } = (await tx.query<{ broadcast_id: number }>(`SELECT broadcast_id FROM run WHERE id = $1`, [id]))
           .rows[0];
         await endWithoutNext(tx, broadcast_id, at);

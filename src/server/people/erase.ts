@@ -36,6 +36,15 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
   await tx.query(`UPDATE outbound_part SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE link SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
+  // what was said of a run in their words
+  await tx.query(
+    `UPDATE outbound SET body = '' WHERE open = 0 AND id IN (SELECT outbound_id FROM alarm WHERE kind = 'wrong' AND run_id IN (SELECT run_id FROM inbound WHERE person_id = $1))`,
+    [id],
+  );
+  await tx.query(
+    `UPDATE alarm SET words = 'An answer says that it is wrong.' WHERE kind = 'wrong' AND run_id IN (SELECT run_id FROM inbound WHERE person_id = $1)`,
+    [id],
+  );
   // a reply that may mean stop keeps its number until someone has decided what it meant
   await tx.query(
     `UPDATE inbound SET person_id = NULL, body = '', folded = '', number = CASE WHEN kind = 'maybe_stop' AND done_at IS NULL THEN number ELSE $2 END WHERE person_id = $1`,

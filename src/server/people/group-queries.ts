@@ -20,6 +20,21 @@ export async function renameGroup(db: Queryable, kind: Kind, id: number, name: s
   return (await db.query(`UPDATE ${kind} SET name = $2 WHERE id = $1`, [id, name])).rowCount > 0;
 }
 
+/** The name of a list whose rule is changed; undefined when there is none. */
+export async function setLeaveAfter(db: Queryable, id: number, after: number | null): Promise<string | undefined> {
+  const { rows } = await db.query<{ name: string }>(`UPDATE list SET leave_after = $2 WHERE id = $1 RETURNING name`, [id, after]);
+  return rows[0]?.name;
+}
+
+/** The words by which people are still put on a list, or under a tag. */
+export async function keywordsOf(db: Queryable, kind: Kind, id: number): Promise<string[]> {
+  const { rows } = await db.query<{ word: string }>(
+    `SELECT word FROM keyword WHERE ended_at IS NULL AND ${kind}_id = $1 ORDER BY word`,
+    [id],
+  );
+  return rows.map(({ word }) => word);
+}
+
 /** Deletes a list that is not being filled, or a tag; answers its name. */
 export async function deleteGroup(db: Queryable, kind: Kind, id: number): Promise<string | undefined> {
   const { rows } = await db.query<{ name: string }>(

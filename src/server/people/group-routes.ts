@@ -1,4 +1,4 @@
-import { fields, groups } from '../../core/api/groups';
+import { fields, groups, listRule } from '../../core/api/groups';
 import type { Condition } from '../../core/audience/condition';
 import { RESERVED } from '../../core/people/person-fields';
 import { slugOf } from '../../core/people/targets';
@@ -15,10 +15,12 @@ import {
   deleteGroup,
   insertField,
   insertGroup,
+  keywordsOf,
   orderFields,
   putMember,
   renameGroup,
   segmentRules,
+  setLeaveAfter,
   takeMember,
 } from './group-queries';
 
@@ -63,6 +65,12 @@ const grouped = (kind: 'list' | 'tag'): Route[] => [
   route(groups[kind].remove, async (app, asked) => {
     const id = idOf(asked.params.id);
     await refuseUsed(app.db, `This ${kind}`, (leaf) => 'on' in leaf && leaf.on === kind && leaf.ids.includes(id));
+    const [keyword] = await keywordsOf(app.db, kind, id);
+    if (keyword !== undefined)
+      throw new Problem(409, 'in-use', `The keyword “${keyword}” signs people up to this ${kind}.`, {
+        act: 'End the keyword first, or have it put them elsewhere.',
+        kept: 'Nothing was deleted.',
+      });
     const name = await deleteGroup(app.db, kind, id);
     if (name === undefined) throw nothingHere();
     await writeRecord(app.db, asked, `deleted a ${kind}`, name);
@@ -79,6 +87,13 @@ const grouped = (kind: 'list' | 'tag'): Route[] => [
 ];
 
 export const groupRoutes: Route[] = [
+  route(listRule, async (app, asked) => {
+    const { leave_after } = asked.body;
+    const name = await setLeaveAfter(app.db, idOf(asked.params.id), leave_after);
+    if (name === undefined) throw nothingHere();
+    await writeRecord(app.db, asked, 'changed the rule of a list', name, { leave_after });
+    return {};
+  }),
   ...grouped('list'),
   ...grouped('tag'),
   route(fields.make, async (app, asked) => {

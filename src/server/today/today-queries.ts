@@ -9,7 +9,8 @@ type Part<K extends keyof TodayAnswer> = TodayAnswer[K] extends (infer Row)[] ? 
 export async function runsOfDay(db: Queryable, from: number, to: number): Promise<Day['runs']> {
   return (
     await db.query<Day['runs'][number]>(
-      `SELECT id, name, state, people, due_at AS first, greatest(last_due_at, coalesce(ended_at, last_due_at)) AS last FROM run
+      `SELECT id, name, state, people, due_at AS first, greatest(last_due_at, coalesce(ended_at, last_due_at)) AS last,
+         (SELECT words FROM alarm WHERE run_id = run.id AND seen_at IS NULL ORDER BY id LIMIT 1) AS alarm FROM run
        WHERE due_at < $2::timestamptz AND last_due_at >= $1::timestamptz AND state <> 'stopped' ORDER BY due_at, id LIMIT 300`,
       [iso(from), iso(to)],
     )
@@ -55,7 +56,13 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
     )
   ).rows.map(({ id }) => id);
   await countFigures(db, lately);
-  const [replies, uncertain, failed, missed, asking, repeated, going, sent, imports] = await Promise.all([
+  const [alarms, replies, uncertain, failed, missed, asking, repeated, going, sent, imports] = await Promise.all([
+    db.query<Part<'alarms'>>(
+      `SELECT alarm.id, run_id, run.name AS run, kind, words, alarm.at, account.name AS told, alarm.trouble
+       FROM alarm JOIN run ON run.id = run_id LEFT JOIN outbound o ON o.id = alarm.outbound_id LEFT JOIN account ON account.own_number = o.number AND account.removed_at IS NULL
+       WHERE alarm.seen_at IS NULL AND alarm.at > $1::timestamptz ORDER BY alarm.id DESC LIMIT 5`,
+      [since(3)],
+    ),
     waitingConversations(db, asker, 'waiting', undefined, 3),
     db.query<Part<'uncertain'>>(
       `SELECT run.id, run.name, t.people AS n, run.due_at AS at FROM run_tally t JOIN run ON run.id = t.run_id WHERE t.state = 'uncertain' AND t.people > 0 AND run.due_at > $1::timestamptz ORDER BY at DESC LIMIT 5`,
@@ -88,6 +95,7 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
     ),
   ]);
   return {
+    alarms: alarms.rows,
     replies,
     replies_waiting: (await countWaiting(db, asker)).waiting,
     uncertain: uncertain.rows,

@@ -12,8 +12,8 @@ const SOURCES = {
   everyone: 2400,
   cannot: 2,
   lists: [
-    { id: 3, name: 'Berth holders', people: 9, filling_import: null },
-    { id: 4, name: 'Équipage', people: 12, filling_import: null },
+    { id: 3, name: 'Berth holders', people: 9, filling_import: null, leave_after: null },
+    { id: 4, name: 'Équipage', people: 12, filling_import: null, leave_after: null },
   ],
   tags: [{ id: 3, name: 'bicycle', people: 4 }],
   segments: [{ id: 9, name: 'Pass ends soon' }],

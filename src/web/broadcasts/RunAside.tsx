@@ -3,7 +3,9 @@ import { useDesk } from '../api/session';
 import { clockTime, count } from '../pieces/format';
 import { Column, Pane, Row, Words } from '../pieces/layout';
 import { Way } from '../pieces/ways';
+import { RunAlarms } from './RunAlarms';
 import { RunCost } from './RunCost';
+import { RunLeft } from './RunLeft';
 import { RunLedger } from './RunLedger';
 import { RunTally } from './RunTally';
 import { RunReasons } from './RunReasons';
@@ -21,6 +23,7 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
   return (
     <Pane as="aside" card aria-label="Reasons, answers, cost">
       <Column gap={16}>
+        <RunAlarms answer={answer} />
         <RunReasons
           answer={answer}
           title="Not delivered"
@@ -72,6 +75,7 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
             <b>{count(answer.opted_out)}</b> opted out
           </Words>
         </div>
+        <RunLeft answer={answer} />
         <RunLedger answer={answer} />
         <RunCost spent={spent} shown={run} ended={over} currency={workspace.currency} />
         {answer.beside.length > 0 && (

@@ -150,7 +150,8 @@ export default function RunView() {
           {delays.length > 0 && <DelayChart delays={delays} zone={zone} events={events} />}
           {!over && now - Date.parse(answer.data.as_of) > COUNTED_LATELY && (
             <Words soft small>
-              Reasons, course and delays as of {clockTime(answer.data.as_of, zone, true)}; they are counted again from time to time.
+              Reasons, course and delays as of {clockTime(answer.data.as_of, zone, true)}; they are counted again from time to
+              time.
             </Words>
           )}
           {!leaving && <RunRecipients id={id} links={answer.data.clicks.links > 0} filter={filter} setFilter={setFilter} />}

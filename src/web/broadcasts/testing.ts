@@ -141,6 +141,8 @@ export const runOf = (
   reasons: [],
   answers: { people: 0, texts: 0, waiting: 0 },
   lists: [],
+  left: [],
+  alarms: [],
   ledger: null,
   words: { en: 'Ottermere: the Heron is off.' },
   events: [],

@@ -143,7 +143,7 @@ export function BellLine() {
           const done = ['finished', 'stopped', 'missed'].includes(run.state);
           const live = run.state === 'sending' || run.state === 'paused';
           const path = `/runs/${run.id}`;
-          const words = `${clockTime(run.first, day.zone)}, ${run.name}, ${people(run.people)}, ${run.state}`;
+          const words = `${clockTime(run.first, day.zone)}, ${run.name}, ${people(run.people)}, ${run.state}${run.alarm ? `. Wrong: ${run.alarm}` : ''}`;
           return (
             <a key={run.id} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
               <title>{words}</title>
@@ -157,6 +157,18 @@ export function BellLine() {
                 fillOpacity={live ? 0.45 : 1}
                 stroke={live ? 'var(--yellow)' : done ? 'none' : 'var(--on-frame)'}
               />
+              {/* a broken ring over it: something is wrong, and nobody has seen it */}
+              {run.alarm && (
+                <circle
+                  cx={x + w / 2}
+                  cy={Math.max(6, BASE - h - 7)}
+                  r={4}
+                  fill="none"
+                  stroke="var(--frame-brick)"
+                  strokeWidth={2.2}
+                  strokeDasharray="19 6"
+                />
+              )}
             </a>
           );
         })}

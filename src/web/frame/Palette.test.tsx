@@ -12,7 +12,7 @@ beforeEach(() => {
     'GET /api/people/sources': {
       everyone: 3,
       cannot: 0,
-      lists: [{ id: 7, name: 'Berth holders', people: 3, filling_import: null }],
+      lists: [{ id: 7, name: 'Berth holders', people: 3, filling_import: null, leave_after: null }],
       tags: [],
       segments: [],
       fields: [],

@@ -9,7 +9,7 @@ import type { Sources } from './sources';
 const SOURCES = {
   everyone: 50,
   cannot: 2,
-  lists: [{ id: 3, name: 'Berth holders', people: 9, filling_import: null }],
+  lists: [{ id: 3, name: 'Berth holders', people: 9, filling_import: null, leave_after: null }],
   tags: [{ id: 5, name: 'bicycle', people: 4 }],
   segments: [],
   fields: [{ id: 1, slug: 'landing', label: 'Landing', type: 'text', choices: [], about: 'person', position: 0 }],

@@ -25,7 +25,7 @@ import { NotInIt } from './NotInIt';
 import { PeopleTable } from './PeopleTable';
 import { PersonForm } from './PersonForm';
 import { PersonPanel } from './PersonPanel';
-import { Rename } from './Rename';
+import { ListRule, Rename } from './Rename';
 import { RuleEditor } from './RuleEditor';
 import { asGroup, SegmentBar, whole } from './SegmentBar';
 import { SourceList } from './SourceList';
@@ -208,7 +208,14 @@ export default function People() {
                 : `${count(counted.people)}${cannot ? '' : `, ${count(counted.can)} can be texted`}`}
             </Bit>
             {mayWrite && list && (
-              <Rename key={place} kind="list" id={list} name={title ?? ''} attempt={attempt} gone={() => go({})} />
+              <>
+                <Rename key={place} kind="list" id={list} name={title ?? ''} attempt={attempt} gone={() => go({})} />
+                <ListRule
+                  id={list}
+                  after={sources?.lists.find((each) => String(each.id) === list)?.leave_after ?? null}
+                  attempt={attempt}
+                />
+              </>
             )}
             {mayWrite && tag && (
               <Rename key={place} kind="tag" id={tag} name={title ?? ''} attempt={attempt} gone={() => go({})} />

@@ -1,11 +1,41 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { groups } from '../../core/api/groups';
+import { groups, listRule } from '../../core/api/groups';
 import { useAct } from '../api/client';
+import { Choose } from '../pieces/choices';
 import { Field } from '../pieces/Field';
 import { Row } from '../pieces/layout';
 import { AskingWay } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
+
+const LEAVE = [['', 'never'], ...[1, 2, 3, 5].map((n) => [String(n), `${n} not delivered in a row`] as const)] as const;
+
+/** After how many broadcasts that did not reach them people leave a list. */
+export function ListRule({
+  id,
+  after,
+  attempt,
+}: {
+  id: string;
+  after: number | null;
+  attempt: (work: () => Promise<unknown>) => Promise<void>;
+}) {
+  const change = useAct(listRule);
+  const value = after === null ? '' : String(after);
+  return (
+    <span>
+      people leave it after{' '}
+      <Choose
+        label="When people leave the list by themselves"
+        value={value}
+        options={LEAVE.some(([key]) => key === value) ? LEAVE : [...LEAVE, [value, `${value} not delivered in a row`] as const]}
+        onChange={(next) =>
+          void attempt(() => change({ params: { id }, body: { leave_after: next === '' ? null : Number(next) } }))
+        }
+      />
+    </span>
+  );
+}
 
 /** A list's or tag's own name, and its end. */
 export function Rename({

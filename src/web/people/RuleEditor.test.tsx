@@ -13,8 +13,8 @@ const sources: Sources = {
   everyone: 10,
   cannot: 1,
   lists: [
-    { id: 1, name: 'Crew', people: 3, filling_import: null },
-    { id: 2, name: 'Members', people: 5, filling_import: null },
+    { id: 1, name: 'Crew', people: 3, filling_import: null, leave_after: null },
+    { id: 2, name: 'Members', people: 5, filling_import: null, leave_after: null },
   ],
   tags: [{ id: 9, name: 'bicycle', people: 2 }],
   segments: [],

@@ -17,6 +17,7 @@ function contrast(a: string, b: string): number {
 const text: [keyof Tokens, keyof Tokens][] = [
   ['onFrame', 'frame'],
   ['frameSoft', 'frame'],
+  ['frameBrick', 'frame'],
   ['yellow', 'frame'],
   ['ink', 'ground'],
   ['ink', 'card'],

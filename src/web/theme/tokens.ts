@@ -4,6 +4,7 @@ export interface Tokens {
   onFrame: string;
   frameSoft: string;
   frameLine: string;
+  frameBrick: string;
   ground: string;
   card: string;
   ink: string;
@@ -26,6 +27,7 @@ export const LIGHT: Tokens = {
   onFrame: '#EAF0EE',
   frameSoft: '#A9B9BE',
   frameLine: '#31454F',
+  frameBrick: '#F48E73',
   ground: '#EEF2EF',
   card: '#FBFDFB',
   ink: '#14262E',
@@ -48,6 +50,7 @@ export const NIGHT: Tokens = {
   onFrame: '#EAF0EE',
   frameSoft: '#A3B5BA',
   frameLine: '#26353C',
+  frameBrick: '#F48E73',
   ground: '#0F191E',
   card: '#162329',
   ink: '#E8EFEC',

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { broadcasts } from '../../core/api/broadcasts';
-import { runs } from '../../core/api/runs';
+import { alarms as alarmsApi, runs } from '../../core/api/runs';
 import { replies as repliesApi, type Conversation } from '../../core/api/replies';
 import { mayDo } from '../../core/api/roles';
 import type { TodayAnswer } from '../../core/api/today';
@@ -21,7 +21,7 @@ import { wayTo } from '../setup/parts';
 
 /** What waits for a person: answered and decided in place. */
 export function NeedsYou({ today }: { today: TodayAnswer }) {
-  const { replies, uncertain, failed, missed, asking, imports, missing } = today;
+  const { alarms, replies, uncertain, failed, missed, asking, imports, missing } = today;
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 5000);
   const navigate = useNavigate();
@@ -29,7 +29,15 @@ export function NeedsYou({ today }: { today: TodayAnswer }) {
   const { work, error } = useWork();
   const zone = workspace.zone;
   const quiet =
-    replies.length + uncertain.length + failed.length + missed.length + asking.length + imports.length + missing.length === 0;
+    alarms.length +
+      replies.length +
+      uncertain.length +
+      failed.length +
+      missed.length +
+      asking.length +
+      imports.length +
+      missing.length ===
+    0;
   return (
     <Pane as="section" card pad="14px 20px" aria-label="Needs you">
       <Words as="h2" figure="line" below={12}>
@@ -42,6 +50,9 @@ export function NeedsYou({ today }: { today: TodayAnswer }) {
           Nothing waits for you. What is not delivered, what may have been missed, and answers that nobody has read stand here.
         </Words>
       )}
+      {alarms.map((alarm) => (
+        <Wrong alarm={alarm} at={when(alarm.at, zone, now)} key={alarm.id} />
+      ))}
       {replies.length > 0 && <Waiting replies={replies} total={today.replies_waiting} key={replies[0].number} />}
       {asking.map((run) => (
         <Asking run={run} key={run.id} />
@@ -103,6 +114,41 @@ export function NeedsYou({ today }: { today: TodayAnswer }) {
         </Row>
       ))}
     </Pane>
+  );
+}
+
+/** What is wrong with a run: it stands here until somebody has seen it. */
+function Wrong({ alarm, at }: { alarm: TodayAnswer['alarms'][number]; at: string }) {
+  const { account } = useDesk();
+  const seen = useAct(alarmsApi.seen);
+  const { work, busy, error } = useWork();
+  return (
+    <Column line pad="10px 0" gap={4}>
+      <Row between base nowrap>
+        <Words as="h3" brick>
+          {alarm.run || 'no name'}: {alarm.words}
+        </Words>
+        <Bit soft small nobreak>
+          {at}
+        </Bit>
+      </Row>
+      <Row between base>
+        <Bit soft small>
+          {alarm.told ? `${alarm.told} was told by text` : (alarm.trouble ?? 'nobody was told by text')}
+        </Bit>
+        <Row gap={12}>
+          <Way small to={`/runs/${alarm.run_id}`}>
+            look at it
+          </Way>
+          {mayDo(account.role, 'write') && (
+            <Button disabled={busy} onClick={() => void work(() => seen({ params: { id: alarm.id } }))}>
+              I have seen it
+            </Button>
+          )}
+        </Row>
+      </Row>
+      <Trouble error={error} />
+    </Column>
   );
 }
 

@@ -7,7 +7,9 @@ import { dirname } from 'node:path';
  */
 export type JournalLine =
   | { what: 'submit'; id: string; at: string; number: string; pdu: string }
-  | { what: 'receipt'; id: string }
+  /** What became of it at the phone, and when its receipt was taken; both may stand again after a restart, alike. */
+  | { what: 'final'; id: string; at: string; state: string }
+  | { what: 'receipt'; id: string; at?: string }
   | { what: 'inbound'; id: string; at: string; number: string; to: string; text: string }
   | { what: 'inbound_taken'; id: string };
 

@@ -253,6 +253,7 @@ export class MessageCenter {
   private finish(held: Held, state: MessageState, error: string): void {
     const at = this.options.now();
     this.states.set(held.id, state);
+    this.journal.write({ what: 'final', id: held.id, at: new Date(at).toISOString(), state });
     if (state === 'DELIVRD') this.phones.arrive(held.fields, new Date(at).toISOString());
     if ((held.fields.registered_delivery & 1) === 0) return;
     if (chance(this.profile.seed, 'missing', held.id) < this.profile.missing) {
@@ -286,7 +287,8 @@ export class MessageCenter {
         },
       })
       .catch(() => undefined);
-    if (answer?.status === STATUS.ok && this.receipts.delete(held.id)) this.journal.write({ what: 'receipt', id: held.id });
+    if (answer?.status === STATUS.ok && this.receipts.delete(held.id))
+      this.journal.write({ what: 'receipt', id: held.id, at: new Date(this.options.now()).toISOString() });
     else if (answer && answer.status !== STATUS.ok) this.later(500, () => void this.sendReceipt(held, text, state));
   }
 

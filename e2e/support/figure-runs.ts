@@ -69,7 +69,7 @@ export class FigureRuns {
     await this.desk.ask('POST', '/api/clock', { minutes: 1 });
     for (const kill of [this.random(3), this.random(3)]) {
       await new Promise((resolve) => setTimeout(resolve, 200 + this.random(900)));
-      if (kill !== 0) process.kill(this.carrier(), 'SIGKILL');
+      if (kill !== 0) process.kill(await this.carrier(), 'SIGKILL');
       if (kill !== 1) {
         await this.demo.stop('SIGKILL');
         this.demo = await openDemo(this.demo.folder, this.environment);
@@ -88,11 +88,14 @@ export class FigureRuns {
     return this.desk.ask<RunAnswer>('GET', `/api/runs/${id}`);
   }
 
-  private carrier(): number {
-    return Number(
-      execFileSync('pgrep', ['-P', String(this.demo.child.pid)], { encoding: 'utf8' })
-        .trim()
-        .split('\n')[0],
+  /** The practice carrier's process; it may just be on its way up again. */
+  private carrier(): Promise<number> {
+    return until(async () =>
+      Number(
+        execFileSync('pgrep', ['-P', String(this.demo.child.pid)], { encoding: 'utf8' })
+          .trim()
+          .split('\n')[0],
+      ),
     );
   }
 

@@ -32,6 +32,7 @@ const Keywords = lazy(() => import('./replies/Keywords'));
 const KeywordPoster = lazy(() => import('./replies/KeywordPoster'));
 const PassingOn = lazy(() => import('./replies/PassingOn'));
 const Outcomes = lazy(() => import('./outcomes/Outcomes'));
+const OverTime = lazy(() => import('./outcomes/OverTime'));
 const RunSummary = lazy(() => import('./broadcasts/RunSummary'));
 const Compare = lazy(() => import('./outcomes/Compare'));
 const Setup = lazy(() => import('./setup/Setup'));
@@ -94,6 +95,7 @@ export function App() {
               <Route path="/replies/keywords/:id/poster" element={<KeywordPoster />} />
               <Route path="/replies/passing-on" element={<PassingOn />} />
               <Route path="/outcomes" element={<Outcomes />} />
+              <Route path="/outcomes/over-time" element={<OverTime />} />
               <Route path="/outcomes/compare" element={<Compare />} />
               <Route path="/start" element={<Start />} />
               <Route path="/setup/:part?" element={<Setup />} />

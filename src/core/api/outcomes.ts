@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { endpoint, fileEndpoint } from './endpoint';
 import { RUN_FACTS } from './runs';
-import { Count, Id, Instant, Nullable, Shape, Skip, Tally } from './shapes';
+import { Count, Id, Instant, Micro, Nullable, Shape, Skip, Tally } from './shapes';
 
 const Text = Type.String();
 const Day = Type.Optional(Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' }));
@@ -51,6 +51,26 @@ const Usual = Shape({
 });
 export type Usual = Static<typeof Usual>;
 
+/** Runs taken together. */
+const TOGETHER = {
+  runs: Count,
+  delivered: Count,
+  answers: Count,
+  clicked: Count,
+  linked: Count,
+  opted_out: Count,
+  spent_micro: Micro,
+};
+export const OverTimeAnswer = Shape({
+  /** By the hour of the day, 0 to 23, and by the day of the week, Monday first, in the workspace's zone. */
+  hours: Type.Array(Shape(TOGETHER)),
+  weekdays: Type.Array(Shape(TOGETHER)),
+  months: Type.Array(Shape({ month: Text, ...TOGETHER })),
+  labels: Type.Array(Shape({ name: Text, ...TOGETHER })),
+  senders: Type.Array(Shape({ name: Text, ...TOGETHER })),
+});
+export type OverTimeAnswer = Static<typeof OverTimeAnswer>;
+
 const Named = Shape({ id: Id, name: Text });
 
 export const outcomes = {
@@ -84,6 +104,15 @@ export const outcomes = {
     query: Type.Object({ ids: Type.String({ pattern: '^\\d{1,15}(,\\d{1,15}){1,3}$' }) }),
     answer: Shape({ runs: Type.Array(OutcomeRow) }),
     live: ['run', 'runs', 'replies'],
+  }),
+  overTime: endpoint({
+    method: 'get',
+    path: '/api/outcomes/over-time',
+    role: 'look',
+    says: 'Runs taken together by hour and weekday sent, by month, label and sender; narrowed as the outcomes are',
+    query: Type.Object(WHICH),
+    answer: OverTimeAnswer,
+    live: ['runs', 'replies'],
   }),
   csv: fileEndpoint({
     path: '/api/outcomes.csv',

@@ -88,13 +88,21 @@ export const replies = {
     method: 'get',
     path: '/api/replies',
     role: 'look',
-    says: 'Conversations: those that wait for you (the longest first), that others have claimed, that are put away until later, or all (the latest first, found by ?search=); a page after ?after=',
+    says: 'Conversations: those that wait for you (the longest first), that others have claimed, that are put away until later, or all (the latest first, found by ?search=, or of those who answered to ?run=); a page after ?after=',
     query: Type.Object({
       view: Type.Optional(View),
       search: Type.Optional(Type.String({ maxLength: 200 })),
+      /** Those who answered to a run. */
+      run: Type.Optional(Type.Integer({ minimum: 1 })),
       after: Type.Optional(Type.String({ maxLength: 80 })),
     }),
-    answer: Shape({ conversations: Type.Array(Conversation), counts: Counts, next: Nullable(Text) }),
+    answer: Shape({
+      conversations: Type.Array(Conversation),
+      counts: Counts,
+      next: Nullable(Text),
+      /** The name of the run that was asked for. */
+      run: Nullable(Text),
+    }),
     live: ['replies', 'people'],
   }),
   thread: endpoint({
@@ -112,7 +120,14 @@ export const replies = {
     role: 'look',
     says: 'An answer as it would be received, what it would cost, and what must be fixed',
     body: Shape({ number: Number, words: Type.String({ maxLength: 4000 }) }),
-    answer: Shape({ text: Text, parts: Count, cost_micro: Nullable(Micro), problems: Type.Array(Text) }),
+    answer: Shape({
+      text: Text,
+      parts: Count,
+      cost_micro: Nullable(Micro),
+      problems: Type.Array(Text),
+      /** When it would go, where not at once: nobody is woken who wrote long ago. */
+      goes_at: Nullable(Instant),
+    }),
   }),
   answer: endpoint({
     method: 'post',

@@ -1,7 +1,6 @@
 import { Type, type Static } from 'typebox';
-import { RUN_OUTCOMES } from '../outcome/outcomes';
-import { endpoint, fileEndpoint } from './endpoint';
-import { After, Count, Id, Instant, Micro, Nullable, OneOf, SenderKind, Shape, Tally } from './shapes';
+import { endpoint } from './endpoint';
+import { Count, Id, Instant, Micro, Nullable, OneOf, SenderKind, Shape, Tally } from './shapes';
 
 const Text = Type.String();
 const MaybeInstant = Nullable(Instant);
@@ -64,7 +63,13 @@ export const RunAnswer = Shape({
     opens: Count,
     machines: Count,
     by: Type.Array(Shape({ name: Text, address: Text, clicked: Count, links: Count })),
+    /** First clicks over time, in steps of ten minutes. */
+    times: Type.Array(Shape({ at: Instant, n: Count })),
   }),
+  /** Answers that say the same, by how many people say it; those that only one says are left out. */
+  alike: Type.Array(Shape({ body: Text, people: Count })),
+  /** What those who opted out by it said, the latest first. */
+  stops: Type.Array(Shape({ number: Text, name: Text, at: Instant, words: Text })),
   delays: Type.Array(Delay),
   /** When reasons, course, delays and links were counted: of a large run that goes they are counted now and then. */
   as_of: Instant,
@@ -83,24 +88,6 @@ export const RunAnswer = Shape({
   beside: Type.Array(Shape({ kind: OneOf('opt_out', 'copy'), state: Text, n: Count })),
 });
 export type RunAnswer = Static<typeof RunAnswer>;
-
-export const Recipient = Shape({
-  id: Id,
-  person_id: Nullable(Id),
-  given_name: Nullable(Text),
-  family_name: Nullable(Text),
-  number: Text,
-  parts: Count,
-  state: Text,
-  reason: Nullable(Text),
-  due_at: Instant,
-  handed_at: MaybeInstant,
-  final_at: MaybeInstant,
-  body: Text,
-  /** The text for opting out that followed it, once it has. */
-  after: Nullable(Shape({ body: Text, parts: Count, state: Text, reason: Nullable(Text) })),
-});
-export type Recipient = Static<typeof Recipient>;
 
 /** Answers to a question with choices, each person counted once, by the last they said. */
 export const RunTally = Shape({
@@ -136,26 +123,6 @@ export const runs = {
     says: 'A run: tally, reasons, course, cost against what was shown',
     answer: RunAnswer,
     live: ['run', 'runs', 'replies', 'people'],
-  }),
-  recipients: endpoint({
-    method: 'get',
-    path: '/api/runs/:id/recipients',
-    role: 'look',
-    says: 'Recipients of a run, by ?state= and ?reason=, by ?outcome= (answered, clicked and so on), found by name or number with ?search=, paged by ?after=',
-    query: Type.Object({
-      state: Type.Optional(Type.String({ maxLength: 20 })),
-      reason: Type.Optional(Type.String({ maxLength: 160 })),
-      outcome: Type.Optional(OneOf(...RUN_OUTCOMES)),
-      search: Type.Optional(Type.String({ maxLength: 100 })),
-      after: After,
-    }),
-    answer: Shape({ recipients: Type.Array(Recipient) }),
-    live: ['run'],
-  }),
-  recipientsCsv: fileEndpoint({
-    path: '/api/runs/:id/recipients.csv',
-    role: 'look',
-    says: 'Every recipient of a run with state, times, reason and exact words',
   }),
   tally: endpoint({
     method: 'get',

@@ -6,7 +6,7 @@ import { ENGINES } from '../db/testing/engines';
 import { NOW } from '../engine/testing/world';
 import { changeMany, undoMany } from '../people/bulk';
 import { countPeople, filterOf } from '../people/people-queries';
-import { recipientsOf } from './run-queries';
+import { recipientsOf } from './recipient-queries';
 import { followUp, runToFollow } from './follow-up';
 import { namedByRun } from './named-by-run';
 import { makePlan, pressAndStore, presser, world } from './testing';

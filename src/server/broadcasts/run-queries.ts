@@ -1,14 +1,8 @@
-import { fold } from '../../core/people/fold';
-import type { RunOutcome } from '../../core/outcome/outcomes';
-import type { Recipient, RunAnswer } from '../../core/api/runs';
-import type { Db, Queryable, Tx } from '../db/db';
-import { Binder } from '../audience/rule-sql';
-import { outcomeSql } from '../outcomes/run-outcome-sql';
+import type { RunAnswer } from '../../core/api/runs';
+import type { Queryable, Tx } from '../db/db';
 import { countFigures } from '../outcomes/run-figures';
 import { plannedCourse } from './run-course';
 import { slowParts } from './run-slow';
-
-const PAGE = 100;
 
 async function tallyOf(db: Queryable, runId: number): Promise<Record<string, number>> {
   const { rows } = await db.query<{ state: string; n: number }>(
@@ -33,81 +27,90 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
   );
   if (!run) return undefined;
   await countFigures(db, [id]);
-  const [tally, events, replies, money, figures, beside, planned, lists, shown, answers, left, alarms] = await Promise.all([
-    tallyOf(db, id),
-    rowsOf(
-      db.query<RunAnswer['events'][number]>(
-        `SELECT at, what, account.name AS by FROM run_event LEFT JOIN account ON account.id = account_id WHERE run_id = $1 ORDER BY run_event.id LIMIT 100`,
-        [id],
+  const [tally, events, replies, money, figures, beside, planned, lists, shown, answers, left, alarms, stops] = await Promise.all(
+    [
+      tallyOf(db, id),
+      rowsOf(
+        db.query<RunAnswer['events'][number]>(
+          `SELECT at, what, account.name AS by FROM run_event LEFT JOIN account ON account.id = account_id WHERE run_id = $1 ORDER BY run_event.id LIMIT 100`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['replies'][number]>(
-        `SELECT body, number, kind, done_at FROM inbound WHERE run_id = $1 ORDER BY id DESC LIMIT 50`,
-        [id],
+      rowsOf(
+        db.query<RunAnswer['replies'][number]>(
+          `SELECT body, number, kind, done_at FROM inbound WHERE run_id = $1 ORDER BY id DESC LIMIT 50`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['money']>(
-        `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
-        [id],
+      rowsOf(
+        db.query<RunAnswer['money']>(
+          `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<{ answers: number; opted_out: number; clicked: number; linked: number; changes: number; links_made: number }>(
-        `SELECT answers, opted_out, clicked, linked, changes, links_made FROM run_figures WHERE run_id = $1`,
-        [id],
+      rowsOf(
+        db.query<{ answers: number; opted_out: number; clicked: number; linked: number; changes: number; links_made: number }>(
+          `SELECT answers, opted_out, clicked, linked, changes, links_made FROM run_figures WHERE run_id = $1`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['beside'][number]>(
-        `SELECT kind, state, count(*) AS n FROM outbound WHERE run_id = $1 AND kind <> 'run'
+      rowsOf(
+        db.query<RunAnswer['beside'][number]>(
+          `SELECT kind, state, count(*) AS n FROM outbound WHERE run_id = $1 AND kind <> 'run'
            AND EXISTS (SELECT 1 FROM run WHERE id = $1 AND (jsonb_typeof(plan->'after') = 'object' OR jsonb_typeof(plan->'copies') = 'object'))
          GROUP BY kind, state ORDER BY kind, n DESC`,
-        [id],
+          [id],
+        ),
       ),
-    ),
-    plannedCourse(db, id),
-    rowsOf(
-      db.query<RunAnswer['lists'][number]>(
-        `SELECT list.id, list.name FROM list WHERE id IN (
+      plannedCourse(db, id),
+      rowsOf(
+        db.query<RunAnswer['lists'][number]>(
+          `SELECT list.id, list.name FROM list WHERE id IN (
            SELECT (source->>'id')::bigint FROM broadcast, jsonb_array_elements(broadcast.draft->'to') AS source WHERE broadcast.id = $1 AND source->>'kind' = 'list')
          ORDER BY list.name, list.id`,
-        [run.broadcast_id],
+          [run.broadcast_id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<{
-        chosen: number | null;
-        dropped: Record<string, number> | null;
-        words: string;
-        translations: Record<string, string> | null;
-        first: string;
-      }>(
-        `SELECT (plan->>'chosen')::int AS chosen, plan->'dropped' AS dropped, coalesce(plan->>'words', '') AS words, plan->'translations' AS translations, workspace.languages[1] AS first
+      rowsOf(
+        db.query<{
+          chosen: number | null;
+          dropped: Record<string, number> | null;
+          words: string;
+          translations: Record<string, string> | null;
+          first: string;
+        }>(
+          `SELECT (plan->>'chosen')::int AS chosen, plan->'dropped' AS dropped, coalesce(plan->>'words', '') AS words, plan->'translations' AS translations, workspace.languages[1] AS first
          FROM run, workspace WHERE run.id = $1`,
-        [id],
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<{ texts: number; waiting: number }>(
-        `SELECT count(*) AS texts, count(*) FILTER (WHERE done_at IS NULL) AS waiting FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop')`,
-        [id],
+      rowsOf(
+        db.query<{ texts: number; waiting: number }>(
+          `SELECT count(*) AS texts, count(*) FILTER (WHERE done_at IS NULL) AS waiting FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop')`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['left'][number]>(
-        `SELECT id, what, people, undone_at IS NOT NULL AS undone FROM bulk_change WHERE run_id = $1 ORDER BY id`,
-        [id],
+      rowsOf(
+        db.query<RunAnswer['left'][number]>(
+          `SELECT id, what, people, undone_at IS NOT NULL AS undone FROM bulk_change WHERE run_id = $1 ORDER BY id`,
+          [id],
+        ),
       ),
-    ),
-    rowsOf(
-      db.query<RunAnswer['alarms'][number]>(
-        `SELECT alarm.id, words, at, seen_at, account.name AS seen_by FROM alarm LEFT JOIN account ON account.id = seen_by WHERE run_id = $1 ORDER BY alarm.id`,
-        [id],
+      rowsOf(
+        db.query<RunAnswer['alarms'][number]>(
+          `SELECT alarm.id, words, at, seen_at, account.name AS seen_by FROM alarm LEFT JOIN account ON account.id = seen_by WHERE run_id = $1 ORDER BY alarm.id`,
+          [id],
+        ),
       ),
-    ),
-  ]);
+      rowsOf(
+        db.query<RunAnswer['stops'][number]>(
+          `SELECT i.number, coalesce(trim(person.given_name || ' ' || person.family_name), '') AS name, received_at AS at, body AS words
+         FROM inbound i LEFT JOIN person ON person.id = i.person_id WHERE run_id = $1 AND i.kind = 'stop' ORDER BY i.id DESC LIMIT 5`,
+          [id],
+        ),
+      ),
+    ],
+  );
   const [{ chosen, dropped, words, translations, first }] = shown;
   const counted = figures.at(0);
   const key = JSON.stringify([run.state, tally, counted?.changes, counted?.links_made]);
@@ -129,56 +132,11 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
     lists,
     left,
     alarms,
+    alike: slow.alike,
+    stops,
     ledger: chosen === null ? null : { chosen, dropped: dropped ?? {} },
     words: { [first]: words, ...translations },
   };
-}
-
-/** The text for opting out that followed, and what became of it. */
-const AFTER = `(SELECT jsonb_build_object('body', f.body, 'parts', f.parts, 'state', f.state, 'reason', f.reason) FROM outbound f WHERE f.follows = o.id) AS after`;
-
-/** A page of recipients of a run, after an id; of one state, reason or outcome, or found by name or number. */
-export async function recipientsOf(
-  db: Queryable,
-  run: number,
-  wanted: { state?: string; reason?: string; outcome?: RunOutcome; search?: string; after?: number },
-): Promise<Recipient[]> {
-  const binder = new Binder();
-  const parts = [
-    `o.run_id = ${binder.bind(run, 'bigint')}`,
-    `o.kind = 'run'`,
-    `o.id > ${binder.bind(wanted.after ?? 0, 'bigint')}`,
-  ];
-  if (wanted.state) parts.push(`o.state = ${binder.bind(wanted.state, 'text')}`);
-  if (wanted.reason) parts.push(`o.reason = ${binder.bind(wanted.reason, 'text')}`);
-  if (wanted.outcome) parts.push(outcomeSql(wanted.outcome));
-  const search = fold(wanted.search ?? '').trim();
-  if (search !== '') {
-    const digits = search.replace(/\D/g, '');
-    // a number is found however it is written
-    parts.push(
-      digits.length >= 3
-        ? `o.number LIKE ${binder.bind(`%${digits}%`, 'text')}`
-        : `person.search LIKE ${binder.bind(`%${search.replace(/[\\%_]/g, '\\$&')}%`, 'text')}`,
-    );
-  }
-  return rowsOf(
-    db.query<Recipient>(
-      `SELECT o.id, o.person_id, given_name, family_name, o.number, o.parts, o.state, o.reason, o.due_at, o.handed_at, o.final_at, o.body, ${AFTER}
-       FROM outbound o LEFT JOIN person ON person.id = o.person_id WHERE ${parts.join(' AND ')} ORDER BY o.id LIMIT ${PAGE}`,
-      binder.params,
-    ),
-  );
-}
-
-/** Every recipient of a run, in pages. */
-export function streamRecipients(db: Db, run: number): AsyncIterable<Recipient[]> {
-  return db.stream<Recipient>(
-    `SELECT o.id, o.person_id, o.number, given_name, family_name, o.state, o.reason, o.parts, o.due_at, o.handed_at, o.final_at, o.body, ${AFTER}
-     FROM outbound o LEFT JOIN person ON person.id = o.person_id WHERE o.run_id = $1 AND o.kind = 'run' ORDER BY o.id`,
-    [run],
-    2000,
-  );
 }
 
 export type RunState = 'planning' | 'waiting' | 'sending' | 'paused' | 'stopped' | 'finished' | 'missed';

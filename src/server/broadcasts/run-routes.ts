@@ -1,22 +1,10 @@
-import { alarms, runs, type Recipient } from '../../core/api/runs';
+import { alarms, runs } from '../../core/api/runs';
 import type { Tx } from '../db/db';
 import { writeRecord } from '../db/record';
-import { begun } from '../files/begun';
-import { streamCsv } from '../files/delimited';
 import type { App } from '../http/app-context';
 import { idOf, nothingHere, Problem } from '../http/problem';
-import { Download, route, who, type Asked, type Route } from '../http/route';
-import {
-  agreeTo,
-  moveRun,
-  noteOnRun,
-  recipientsOf,
-  runById,
-  sayWhyStopped,
-  seeAlarm,
-  streamRecipients,
-  type RunState,
-} from './run-queries';
+import { route, who, type Asked, type Route } from '../http/route';
+import { agreeTo, moveRun, noteOnRun, runById, sayWhyStopped, seeAlarm, type RunState } from './run-queries';
 
 /** Moves a run from one state to another in one transaction, with a note on its course. */
 async function move(
@@ -41,43 +29,6 @@ async function move(
   return {};
 }
 
-const HEADINGS = [
-  'number',
-  'given name',
-  'family name',
-  'state',
-  'why',
-  'parts',
-  'planned',
-  'with carrier',
-  'final',
-  'words',
-  'words for opting out',
-  'what became of them',
-];
-
-/** Recipients as rows of a file, its headings first. */
-async function* recipientRows(pages: AsyncIterable<Recipient[]>): AsyncGenerator<string[][]> {
-  yield [HEADINGS];
-  for await (const page of pages)
-    yield page.map((r) =>
-      [
-        r.number,
-        r.given_name,
-        r.family_name,
-        r.state.replaceAll('_', ' '),
-        r.reason,
-        r.parts,
-        r.due_at,
-        r.handed_at,
-        r.final_at,
-        r.body,
-        r.after?.body,
-        r.after?.state.replaceAll('_', ' '),
-      ].map((value) => String(value ?? '')),
-    );
-}
-
 export const runRoutes: Route[] = [
   route(alarms.seen, async (app, asked) => {
     const run = await seeAlarm(app.db, idOf(asked.params.id), who(asked).id, asked.at);
@@ -90,17 +41,6 @@ export const runRoutes: Route[] = [
     const answer = await runById(app.db, idOf(asked.params.id), asked.at);
     if (!answer) throw nothingHere();
     return answer;
-  }),
-  route(runs.recipients, async (app, asked) => ({
-    recipients: await recipientsOf(app.db, idOf(asked.params.id), asked.query),
-  })),
-  route(runs.recipientsCsv, async (app, asked) => {
-    const id = idOf(asked.params.id);
-    return new Download(
-      `run-${id}.csv`,
-      'text/csv; charset=utf-8',
-      streamCsv(recipientRows(await begun(streamRecipients(app.db, id)))),
-    );
   }),
   route(runs.agree, async (app, asked) => {
     const id = idOf(asked.params.id);

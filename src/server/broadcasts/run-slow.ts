@@ -8,7 +8,8 @@ export interface Slow {
   reasons: RunAnswer['reasons'];
   delays: RunAnswer['delays'];
   went: number[];
-  clicks: Pick<RunAnswer['clicks'], 'opens' | 'machines' | 'by'>;
+  clicks: Pick<RunAnswer['clicks'], 'opens' | 'machines' | 'by' | 'times'>;
+  alike: RunAnswer['alike'];
 }
 
 /** Runs of fewer people are counted at every look. */
@@ -55,7 +56,7 @@ export async function slowParts(
 
 async function countAll(db: Queryable, run: number, course: PlannedCourse | null): Promise<Slow> {
   const minutely = course === null || (course.step_seconds % 60 === 0 && Date.parse(course.from) % 60_000 === 0);
-  const [texts, reasons, opened, byLink] = await Promise.all([
+  const [texts, reasons, opened, byLink, times, alike] = await Promise.all([
     // one walk over the texts: by minute and tenths of a second from handing over to delivered
     db.query<{ minute: number; step: number; tenths: number | null; n: number }>(
       `SELECT floor(date_part('epoch', handed_at) / 60)::int AS minute, ${minutely ? '0' : `floor(date_part('epoch', handed_at - $2::timestamptz) / $3::int)::int`} AS step,
@@ -77,6 +78,18 @@ async function countAll(db: Queryable, run: number, course: PlannedCourse | null
        FROM link WHERE run_id = $1 AND NOT opt_out GROUP BY name, address ORDER BY name, address LIMIT 20`,
       [run],
     ),
+    db.query<RunAnswer['clicks']['times'][number]>(
+      `SELECT to_timestamp(floor(date_part('epoch', clicked_at) / 600) * 600) AS at, count(*) AS n
+       FROM link WHERE run_id = $1 AND NOT opt_out AND clicked_at IS NOT NULL GROUP BY 1 ORDER BY 1 LIMIT 1000`,
+      [run],
+    ),
+    // signs and politeness aside: "Thanks!" and "thanks" say the same
+    db.query<RunAnswer['alike'][number]>(
+      `SELECT min(body) AS body, count(DISTINCT number) AS people FROM inbound
+       WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop') AND length(body) <= 80 GROUP BY regexp_replace(folded, '[^[:alnum:]]+', ' ', 'g')
+       HAVING count(DISTINCT number) > 1 ORDER BY people DESC, 1 LIMIT 6`,
+      [run],
+    ),
   ]);
   return {
     reasons: reasons.rows,
@@ -91,7 +104,8 @@ async function countAll(db: Queryable, run: number, course: PlannedCourse | null
               n,
             ]),
           ),
-    clicks: { ...opened.rows[0], by: byLink.rows },
+    clicks: { ...opened.rows[0], by: byLink.rows, times: times.rows },
+    alike: alike.rows,
   };
 }
 

@@ -264,7 +264,18 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     await desk.app.db.query(`UPDATE run SET asks = 'more people' WHERE id = $1`, [run]);
     await call('post', '/api/runs/:id/agree', { params: { id: run }, body: {} });
     await call('get', '/api/prepared-texts/earlier', { query: { search: 'a' } });
-    await call('get', '/api/runs/:id/recipients', { params: { id: run } });
+    const { recipients } = await call<{ recipients: { id: number }[] }>('get', '/api/runs/:id/recipients', {
+      params: { id: run },
+    });
+    await call('get', '/api/runs/:id/recipients/kinds', { params: { id: run } });
+    await call('get', '/api/runs/:id/recipients/:text/parts', { params: { id: run, text: recipients[0].id } });
+    await call('get', '/api/runs/:id/recipients.xlsx', { params: { id: run }, query: { language: 'en' } });
+    await call('put', '/api/lists/:id/rule', { params: { id: list }, body: { leave_after: 2 } });
+    const { rows: alarm } = await desk.app.db.query<{ id: number }>(
+      `INSERT INTO alarm (run_id, kind, words, at) VALUES ($1, 'slow', 'No receipts.', '2026-12-02') RETURNING id`,
+      [run],
+    );
+    await call('post', '/api/alarms/:id/seen', { params: { id: alarm[0].id } });
     await call('get', '/api/runs/:id/recipients.csv', { params: { id: run } });
     await call('get', '/api/day', { query: { date: later } });
     await call('get', '/api/today');
@@ -275,10 +286,14 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
     await call('post', '/api/runs/:id/cancel-rest', { params: { id: run } });
     await call('get', '/api/outcomes', { query: { label: 'ferry', from: '2026-01-01' } });
     await call('get', '/api/outcomes/which');
+    await call('get', '/api/outcomes/over-time', { query: { from: '2026-01-01' } });
     await call('get', '/api/runs/:id/tally', { params: { id: run } });
     await call('get', '/api/outcomes.csv');
+    const { rows: columns } = await desk.app.db.query<{ names: string }>(
+      `SELECT string_agg(column_name, ', ') AS names FROM information_schema.columns WHERE table_schema = 'public' AND table_name = 'run' AND is_generated = 'NEVER'`,
+    );
     await desk.app.db.query(
-      `INSERT INTO run SELECT (jsonb_populate_record(NULL::run, to_jsonb(run) || '{"id": 9001, "press_id": "once more"}')).* FROM run WHERE id = $1`,
+      `INSERT INTO run (${columns[0].names}) SELECT ${columns[0].names} FROM (SELECT (jsonb_populate_record(NULL::run, to_jsonb(run) || '{"id": 9001, "press_id": "once more"}')).* FROM run WHERE id = $1) AS again`,
       [run],
     );
     await call('get', '/api/outcomes/compare', { query: { ids: `${run},9001` } });

@@ -2,6 +2,7 @@ import { description } from '../../core/api/description';
 import { broadcastRoutes } from '../broadcasts/broadcast-routes';
 import { reachRoutes } from '../broadcasts/reach-routes';
 import { xliffRoutes } from '../broadcasts/xliff-routes';
+import { recipientRoutes } from '../broadcasts/recipient-routes';
 import { runRoutes } from '../broadcasts/run-routes';
 import { outcomeRoutes } from '../outcomes/outcome-routes';
 import { calendarRoutes } from '../calendar/calendar-routes';
@@ -48,6 +49,7 @@ export const allRoutes: Route[] = [
   ...broadcastRoutes,
   ...reachRoutes,
   ...xliffRoutes,
+  ...recipientRoutes,
   ...runRoutes,
   ...outcomeRoutes,
   ...templateRoutes,

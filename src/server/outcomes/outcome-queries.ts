@@ -1,4 +1,5 @@
 import type { OutcomeRow, OutcomesQuery, Usual } from '../../core/api/outcomes';
+import type { RunFigures } from '../../core/outcome/over-time';
 import { addDays } from '../../core/people/day';
 import { iso } from '../../core/clock';
 import { localInstant } from '../../core/plan/zones';
@@ -103,6 +104,25 @@ export async function* streamOutcomes(db: Db, which: Which, zone: string): Async
       rows.slice(from, from + PAGE * 10).map(({ id }) => id),
     );
   yield* db.stream<OutcomeRow>(`SELECT ${ROW} ${FROM} WHERE ${where} ORDER BY run.due_at DESC, run.id DESC`, binder.params, 500);
+}
+
+/** Every run of the outcomes in what is counted over many. */
+export async function figuresOf(db: Queryable, which: Which, zone: string): Promise<RunFigures[]> {
+  const binder = new Binder();
+  const where = whereOf(which, zone, binder);
+  const { rows: ids } = await db.query<{ id: number }>(`SELECT run.id ${FROM} WHERE ${where}`, binder.params);
+  await countFigures(
+    db,
+    ids.map(({ id }) => id),
+  );
+  const { rows } = await db.query<Omit<RunFigures, 'at'> & { at: string }>(
+    `SELECT coalesce(run.started_at, run.due_at) AS at, coalesce(t.delivered, 0) AS delivered, coalesce(t.spent_micro, 0) AS spent_micro, coalesce(f.answers, 0) AS answers,
+       coalesce(f.clicked, 0) AS clicked, coalesce(f.linked, 0) AS linked, coalesce(f.opted_out, 0) AS opted_out, sender.name AS sender, broadcast.labels
+     ${FROM} LEFT JOIN (SELECT run_id, coalesce(sum(people) FILTER (WHERE state = 'delivered'), 0)::bigint AS delivered, coalesce(sum(billed_micro), 0)::bigint AS spent_micro FROM run_tally GROUP BY run_id) AS t ON t.run_id = run.id
+     WHERE ${where}`,
+    binder.params,
+  );
+  return rows.map((row) => ({ ...row, at: Date.parse(row.at) }));
 }
 
 /** What there is to narrow by. */

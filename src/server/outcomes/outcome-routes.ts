@@ -1,5 +1,6 @@
 import { outcomes, type OutcomeRow } from '../../core/api/outcomes';
 import { runs } from '../../core/api/runs';
+import { overTime } from '../../core/outcome/over-time';
 import { writeRecord } from '../db/record';
 import { begun } from '../files/begun';
 import { streamCsv } from '../files/delimited';
@@ -7,7 +8,7 @@ import { idOf, nothingHere } from '../http/problem';
 import { Download, route, type Route } from '../http/route';
 import { workspaceOf } from '../setup/workspace';
 import { sayChoice, tallyOfRun } from './tally';
-import { listOutcomes, outcomesOf, streamOutcomes, whichOutcomes } from './outcome-queries';
+import { figuresOf, listOutcomes, outcomesOf, streamOutcomes, whichOutcomes } from './outcome-queries';
 
 const HEADINGS = [
   'when',
@@ -38,6 +39,10 @@ export const outcomeRoutes: Route[] = [
     const runs = await outcomesOf(app.db, ids);
     if (runs.length < 2) throw nothingHere();
     return { runs };
+  }),
+  route(outcomes.overTime, async (app, asked) => {
+    const { zone } = await workspaceOf(app.db);
+    return overTime(await figuresOf(app.db, asked.query, zone), zone);
   }),
   route(runs.tally, (app, asked) => tallyOfRun(app.db, idOf(asked.params.id))),
   route(runs.choose, async (app, asked) => {

@@ -7,12 +7,15 @@ import { surroundings } from '../broadcasts/plan-surroundings';
 import type { Queryable } from '../db/db';
 import { priceOf } from '../engine/money';
 import { senderAnswering } from './answering-sender';
+import { answerGoesAt } from './goes-at';
 
 /** An answer as it would be received. */
 export interface AnswerProof {
   text: string;
   parts: number;
   cost_micro: number | null;
+  /** When it would go, ISO 8601; null for at once. */
+  goes_at: string | null;
   /** Why it cannot go like this, each with what to do. */
   problems: string[];
 }
@@ -50,7 +53,16 @@ export async function answerProof(
   const price = await priceOf(db, number);
   if (price === undefined) problems.push(`There is no price for ${number} on the rate card.`);
   if (sender === null) problems.push('There is no sender that takes replies. Add one in Setup.');
-  return { text, parts, cost_micro: price === undefined ? null : parts * price, problems };
+  const goes = await answerGoesAt(db, number, now);
+  if (goes === 'never')
+    problems.push('There is no hour in which they may be texted before it is of no use. Write to them in the morning.');
+  return {
+    text,
+    goes_at: goes === 'never' ? null : goes,
+    parts,
+    cost_micro: price === undefined ? null : parts * price,
+    problems,
+  };
 }
 
 /** A number of which nothing is known. */

@@ -84,6 +84,17 @@ const OF_ONE = `(SELECT min(received_at) AS since, count(*) AS waiting, bool_or(
   FROM inbound i WHERE i.number = last.number AND i.done_at IS NULL) w`;
 const CLAIMED = `LEFT JOIN conversation c ON c.number = last.number LEFT JOIN account claimer ON claimer.id = c.claimed_by AND claimer.removed_at IS NULL`;
 
+/** Those of people who answered to a run, by the latest that each wrote to it, the latest first. */
+export async function conversationsOfRun(db: Queryable, run: number, before: number): Promise<Conversation[]> {
+  return (
+    await db.query<Conversation>(
+      `WITH found AS (SELECT number, max(id) AS id FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'help', 'maybe_stop', 'stop') GROUP BY number HAVING max(id) < $2 ORDER BY 2 DESC LIMIT ${PAGE})
+       SELECT ${LINE} FROM found JOIN inbound last ON last.id = found.id LEFT JOIN LATERAL ${OF_ONE} ON true ${CLAIMED} ${KNOWN} ORDER BY last.id DESC`,
+      [run, before],
+    )
+  ).rows;
+}
+
 /**
  * Those in which something was written with these words, by them or by the desk, or whose name or number they are; each with the
  * text that was found, the latest first.
@@ -108,4 +119,8 @@ export async function findConversations(db: Queryable, search: string, before: n
       [words, digits, before],
     )
   ).rows;
+}
+
+export async function nameOfRun(db: Queryable, run: number): Promise<string | undefined> {
+  return (await db.query<{ name: string }>(`SELECT name FROM run WHERE id = $1`, [run])).rows[0]?.name;
 }

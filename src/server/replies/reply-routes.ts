@@ -1,6 +1,7 @@
 import { replies } from '../../core/api/replies';
 import { writeRecord } from '../db/record';
 import { optOut } from '../engine/opt-out';
+import { ANSWER_USEFUL } from '../engine/passing/pass-back';
 import { queueText } from '../engine/texts';
 import { nothingHere, Problem } from '../http/problem';
 import { route, who, type Asked, type Route } from '../http/route';
@@ -17,24 +18,45 @@ import {
   notAStop,
   refuseOvertaken,
 } from './conversation-acts';
-import { allConversations, countWaiting, findConversations, PAGE, waitingConversations } from './conversation-queries';
+import {
+  allConversations,
+  conversationsOfRun,
+  countWaiting,
+  findConversations,
+  nameOfRun,
+  PAGE,
+  waitingConversations,
+} from './conversation-queries';
 import { personOf, threadOf } from './thread';
 
-const ANSWER_USEFUL = 12 * 3_600_000;
 const NEWEST = Number.MAX_SAFE_INTEGER;
 
 const asker = (asked: Asked<never, never> | Pick<Asked, 'account' | 'at'>) => ({ account: who(asked).id, at: asked.at });
 
 export const replyRoutes: Route[] = [
   route(replies.list, async (app, asked) => {
-    const { view = 'waiting', search = '', after } = asked.query;
+    const { view = 'waiting', search = '', after, run } = asked.query;
     const counts = await countWaiting(app.db, asker(asked));
+    if (run !== undefined) {
+      const found = await conversationsOfRun(app.db, run, Number(after ?? NEWEST) || NEWEST);
+      return {
+        conversations: found,
+        counts,
+        next: found.length < PAGE ? null : String(found[found.length - 1].last.id),
+        run: (await nameOfRun(app.db, run)) ?? null,
+      };
+    }
     if (view === 'all' || search.trim() !== '') {
       const before = Number(after ?? NEWEST) || NEWEST;
       const found = search.trim()
         ? await findConversations(app.db, search.trim(), before)
         : await allConversations(app.db, asker(asked).account, before);
-      return { conversations: found, counts, next: found.length < PAGE ? null : String(found[found.length - 1].last.id) };
+      return {
+        conversations: found,
+        counts,
+        next: found.length < PAGE ? null : String(found[found.length - 1].last.id),
+        run: null,
+      };
     }
     const [since, ...number] = (after ?? '').split(' ');
     const page = await waitingConversations(
@@ -44,7 +66,12 @@ export const replyRoutes: Route[] = [
       Number.isNaN(Date.parse(since)) ? undefined : { since, number: number.join(' ') },
     );
     const last = page.at(-1);
-    return { conversations: page, counts, next: page.length < PAGE || !last ? null : `${last.since ?? ''} ${last.number}` };
+    return {
+      conversations: page,
+      counts,
+      next: page.length < PAGE || !last ? null : `${last.since ?? ''} ${last.number}`,
+      run: null,
+    };
   }),
   route(replies.thread, async (app, asked) => {
     const { number, before } = asked.query;

@@ -58,8 +58,8 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
   await countFigures(db, lately);
   const [alarms, replies, uncertain, failed, missed, asking, repeated, going, sent, imports] = await Promise.all([
     db.query<Part<'alarms'>>(
-      `SELECT alarm.id, run_id, run.name AS run, kind, words, alarm.at, account.name AS told, alarm.trouble
-       FROM alarm JOIN run ON run.id = run_id LEFT JOIN outbound o ON o.id = alarm.outbound_id LEFT JOIN account ON account.own_number = o.number AND account.removed_at IS NULL
+      `SELECT alarm.id, alarm.run_id, run.name AS run, alarm.kind, alarm.words, alarm.at, account.name AS told, alarm.trouble
+       FROM alarm JOIN run ON run.id = alarm.run_id LEFT JOIN outbound o ON o.id = alarm.outbound_id LEFT JOIN account ON account.own_number = o.number AND account.removed_at IS NULL
        WHERE alarm.seen_at IS NULL AND alarm.at > $1::timestamptz ORDER BY alarm.id DESC LIMIT 5`,
       [since(3)],
     ),

@@ -1,7 +1,8 @@
 import type { RunAnswer } from '../../core/api/runs';
 import { useDesk } from '../api/session';
 import { clockTime, count } from '../pieces/format';
-import { Column, Pane, Row, Words } from '../pieces/layout';
+import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
+import { showPhone } from '../pieces/phone';
 import { Way } from '../pieces/ways';
 import { RunAlarms } from './RunAlarms';
 import { RunCost } from './RunCost';
@@ -42,11 +43,19 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
               {answers.texts > answers.people ? `, ${count(answers.texts)} texts` : ''}
               {answers.waiting > 0 ? `, ${count(answers.waiting)} to answer` : ''}
             </span>
-            <Way small to="/replies">
+            <Way small to={`/replies?run=${run.id}`}>
               open
             </Way>
           </Row>
-          {some.slice(0, 3).map((reply, i) => (
+          {answer.alike.map((each) => (
+            <Row between soft small key={each.body}>
+              <Bit cut>“{each.body}”</Bit>
+              <Bit num fixed>
+                {count(each.people)} say it
+              </Bit>
+            </Row>
+          ))}
+          {(answer.alike.length > 0 ? some.slice(0, 1) : some.slice(0, 3)).map((reply, i) => (
             <Words as="p" soft small above={4} key={i}>
               “{reply.body}”
             </Words>
@@ -73,6 +82,12 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
           )}
           <Words under pad="7px 0">
             <b>{count(answer.opted_out)}</b> opted out
+            {answer.stops.map((each) => (
+              <Words soft small key={each.number}>
+                <Way to={`/replies?number=${encodeURIComponent(each.number)}`}>{each.name || showPhone(each.number)}</Way> “
+                {each.words}”
+              </Words>
+            ))}
           </Words>
         </div>
         <RunLeft answer={answer} />

@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { runs, type Recipient } from '../../core/api/runs';
+import { recipients, type Recipient } from '../../core/api/recipients';
 import { fileAt, usePages } from '../api/client';
 import { useDesk } from '../api/session';
 import { OUTCOME_WORDS } from '../../core/outcome/outcomes';
@@ -9,12 +9,14 @@ import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
 import { Field } from '../pieces/Field';
 import { clockTime } from '../pieces/format';
-import { Bit, Column, Row, TextBox } from '../pieces/layout';
+import { Bit, Row } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { State } from '../pieces/Ring';
 import { Nothing, useSettled } from '../pieces/small';
 import { useTableLayout } from '../pieces/table-layout';
 import { Way } from '../pieces/ways';
+import { ByKind } from './ByKind';
+import { RecipientStory } from './RecipientStory';
 import type { RunFilter } from './run-words';
 
 const PAGE = 100;
@@ -37,11 +39,13 @@ export function RunRecipients({
 }) {
   const { workspace } = useDesk();
   const [open, setOpen] = useState<number>();
+  const [byKind, setByKind] = useState(false);
   const layout = useTableLayout('recipients', { hidden: HIDDEN });
   const search = useSettled((filter.search ?? '').trim(), 250);
+  const wanted = { ...filter, search: search || undefined };
   const list = usePages(
-    runs.recipients,
-    (after: number | undefined) => ({ params: { id }, query: { ...filter, search: search || undefined, after } }),
+    recipients.list,
+    (after: number | undefined) => ({ params: { id }, query: { ...wanted, after } }),
     (last) => (last.recipients.length < PAGE ? undefined : last.recipients[last.recipients.length - 1].id),
   );
   const zone = workspace.zone;
@@ -79,7 +83,7 @@ export function RunRecipients({
             {filter.state ? filter.state.replaceAll('_', ' ') : filter.outcome || filter.search ? '' : 'all'}
             {filter.reason ? `, ${filter.reason}` : ''}
           </Bit>
-          {(filter.state || filter.reason || filter.outcome) && (
+          {(filter.state || filter.reason || filter.outcome || filter.language || filter.zone) && (
             <Way small onClick={() => setFilter({})}>
               all
             </Way>
@@ -93,8 +97,22 @@ export function RunRecipients({
               ['', 'everyone'],
               ...(links ? ASKED_WITH_LINK : ASKED).map((outcome) => [outcome, OUTCOME_WORDS[outcome]] as const),
             ]}
-            onChange={(outcome) => setFilter({ search: filter.search, outcome: outcome === '' ? undefined : outcome })}
+            onChange={(outcome) =>
+              setFilter({
+                search: filter.search,
+                language: filter.language,
+                zone: filter.zone,
+                outcome: outcome === '' ? undefined : outcome,
+              })
+            }
           />
+          {byKind ? (
+            <ByKind id={id} filter={filter} setFilter={setFilter} />
+          ) : (
+            <Way small onClick={() => setByKind(true)}>
+              language, zone
+            </Way>
+          )}
           <Bit width={170}>
             <Field
               label="Find recipients"
@@ -104,9 +122,12 @@ export function RunRecipients({
             />
           </Bit>
           <ColumnsMenu columns={columns} layout={layout} />
-          <Button component="a" href={fileAt(runs.recipientsCsv, { params: { id } })} download>
+          <Button component="a" href={fileAt(recipients.csv, { params: { id }, query: wanted })} download>
             Export
           </Button>
+          <Way small href={fileAt(recipients.xlsx, { params: { id }, query: wanted })} download>
+            as a workbook
+          </Way>
         </Row>
       </Row>
       <DataTable
@@ -118,28 +139,7 @@ export function RunRecipients({
         loading={list.isPending}
         error={list.error}
         empty={<Nothing title="Nobody">No recipient is in this state.</Nothing>}
-        under={(each) =>
-          open === each.id && (
-            <TextBox small>
-              {each.body || 'erased'}
-              {each.after && (
-                <Column gap={2} above={8}>
-                  <Row soft small>
-                    <State state={each.after.state} />
-                    <span>followed it, {each.after.parts === 1 ? '1 part' : `${each.after.parts} parts`}</span>
-                    {each.after.reason && <span>({each.after.reason})</span>}
-                  </Row>
-                  {each.after.body || 'erased'}
-                </Column>
-              )}
-              {each.person_id && (
-                <div>
-                  <Way to={`/people/${each.person_id}`}>open the person</Way>
-                </div>
-              )}
-            </TextBox>
-          )
-        }
+        under={(each) => open === each.id && <RecipientStory run={id} each={each} />}
       />
       {list.hasNextPage && (
         <Row above={10}>

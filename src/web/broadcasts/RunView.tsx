@@ -13,6 +13,7 @@ import { Bit, End, Head, Pane, Panes, Row, Words } from '../pieces/layout';
 import { State } from '../pieces/Ring';
 import { Nothing, Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
+import { ClickChart } from './ClickChart';
 import { DelayChart } from './DelayChart';
 import { FollowUp } from './FollowUp';
 import { Labels } from './Labels';
@@ -148,6 +149,7 @@ export default function RunView() {
           </Row>
           {answer.data.course && run.started_at && <RunCourse course={answer.data.course} zone={zone} events={events} />}
           {delays.length > 0 && <DelayChart delays={delays} zone={zone} events={events} />}
+          {answer.data.clicks.times.length > 1 && <ClickChart clicks={answer.data.clicks} zone={zone} />}
           {!over && now - Date.parse(answer.data.as_of) > COUNTED_LATELY && (
             <Words soft small>
               Reasons, course and delays as of {clockTime(answer.data.as_of, zone, true)}; they are counted again from time to

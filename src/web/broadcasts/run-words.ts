@@ -17,6 +17,8 @@ export interface RunFilter {
   state?: string;
   reason?: string;
   outcome?: RunOutcome;
+  language?: string;
+  zone?: string;
   search?: string;
 }
 

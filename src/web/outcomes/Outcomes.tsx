@@ -185,6 +185,7 @@ export default function Outcomes() {
           >
             {picked.length < 2 ? 'Compare two to four' : `Compare ${picked.length}`}
           </Button>
+          <Way to={`/outcomes/over-time?${params.toString()}`}>Over time</Way>
           <ColumnsMenu columns={columns} layout={layout} />
           <Button component="a" href={fileAt(outcomes.csv, { query: which })} download>
             Export

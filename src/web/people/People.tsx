@@ -212,7 +212,7 @@ export default function People() {
                 <Rename key={place} kind="list" id={list} name={title ?? ''} attempt={attempt} gone={() => go({})} />
                 <ListRule
                   id={list}
-                  after={sources?.lists.find((each) => String(each.id) === list)?.leave_after ?? null}
+                  rule={sources?.lists.find((each) => String(each.id) === list)?.leave_after ?? null}
                   attempt={attempt}
                 />
               </>

@@ -8,27 +8,28 @@ import { Row } from '../pieces/layout';
 import { AskingWay } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
 
-const LEAVE = [['', 'never'], ...[1, 2, 3, 5].map((n) => [String(n), `${n} not delivered in a row`] as const)] as const;
+const after = (n: string | number) => (Number(n) === 1 ? 'leaves it at once' : `leaves it after ${n} in a row`);
+const LEAVE = [['', 'stays on it'], ...[1, 2, 3, 5].map((n) => [String(n), after(n)] as const)] as const;
 
 /** After how many broadcasts that did not reach them people leave a list. */
 export function ListRule({
   id,
-  after,
+  rule,
   attempt,
 }: {
   id: string;
-  after: number | null;
+  rule: number | null;
   attempt: (work: () => Promise<unknown>) => Promise<void>;
 }) {
   const change = useAct(listRule);
-  const value = after === null ? '' : String(after);
+  const value = rule === null ? '' : String(rule);
   return (
     <span>
-      people leave it after{' '}
+      whoever is not reached{' '}
       <Choose
         label="When people leave the list by themselves"
         value={value}
-        options={LEAVE.some(([key]) => key === value) ? LEAVE : [...LEAVE, [value, `${value} not delivered in a row`] as const]}
+        options={LEAVE.some(([key]) => key === value) ? LEAVE : [...LEAVE, [value, after(value)] as const]}
         onChange={(next) =>
           void attempt(() => change({ params: { id }, body: { leave_after: next === '' ? null : Number(next) } }))
         }

@@ -8,7 +8,7 @@ import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { Editor } from '../broadcasts/Editor';
 import { useEditorKnows } from '../broadcasts/editor-knows';
-import { money } from '../pieces/format';
+import { money, when } from '../pieces/format';
 import { Bit, Row, Spoken, TextBox, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble, useSettled } from '../pieces/small';
@@ -81,6 +81,12 @@ export function AnswerBox({
           {problem}
         </Words>
       ))}
+      {current?.goes_at && (
+        <Words plum small role="status">
+          It is night for them, and they wrote long ago: it goes at{' '}
+          {when(current.goes_at, workspace.zone, Date.parse(current.goes_at))}.
+        </Words>
+      )}
       <Row above={8} gap={12}>
         <Button
           variant="contained"
@@ -88,7 +94,7 @@ export function AnswerBox({
           onClick={() =>
             void work(async () => {
               await send({ body: { number, words, seen: thread.seen, answered: thread.answered } });
-              say(`Sent to ${name}.`);
+              say(current?.goes_at ? `It goes to ${name} in the morning.` : `Sent to ${name}.`);
               answered();
             })
           }

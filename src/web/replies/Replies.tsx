@@ -7,7 +7,7 @@ import { useDesk } from '../api/session';
 import { Shown } from '../pieces/choices';
 import { Field } from '../pieces/Field';
 import { count } from '../pieces/format';
-import { Bit, Head, Pane, Panes } from '../pieces/layout';
+import { Bit, Head, Pane, Panes, Row } from '../pieces/layout';
 import { Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { AreaWays } from './AreaWays';
@@ -27,10 +27,16 @@ export default function Replies() {
   // what is typed to each: it does not go because somebody else was quicker, or another one was looked at
   const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
   const picked = params.get('number') ?? undefined;
-  const pick = (number: string | undefined) => setParams(number === undefined ? {} : { number }, { replace: true });
+  const run = Number(params.get('run')) || undefined;
+  const pick = (number: string | undefined) => {
+    const next = { ...(run === undefined ? {} : { run: String(run) }), ...(number === undefined ? {} : { number }) };
+    setParams(next, { replace: true });
+  };
   const list = usePages(
     replies.list,
-    (after: string | undefined) => ({ query: { view, search: found === '' ? undefined : found, after } }),
+    (after: string | undefined) => ({
+      query: run === undefined ? { view, search: found === '' ? undefined : found, after } : { run, after },
+    }),
     (last) => last.next ?? undefined,
   );
   // what moves while it is paged is not there twice
@@ -45,7 +51,13 @@ export default function Replies() {
     <>
       <Head>
         <h1>Replies</h1>
-        {(!small || !open) && (
+        {run !== undefined && (
+          <Row gap={10}>
+            <span>answers to “{list.data?.pages[0]?.run ?? '…'}”</span>
+            <Way onClick={() => setParams({}, { replace: true })}>all replies</Way>
+          </Row>
+        )}
+        {run === undefined && (!small || !open) && (
           <Shown
             label="Which conversations"
             value={view}
@@ -64,9 +76,11 @@ export default function Replies() {
         {small && open && <Way onClick={() => pick(undefined)}>all replies</Way>}
         {(!small || !open) && (
           <>
-            <Bit width={240}>
-              <Field label="Find conversations" placeholder="Words, name or number" value={search} onChange={setSearch} />
-            </Bit>
+            {run === undefined && (
+              <Bit width={240}>
+                <Field label="Find conversations" placeholder="Words, name or number" value={search} onChange={setSearch} />
+              </Bit>
+            )}
             <AreaWays here="replies" />
           </>
         )}
@@ -79,7 +93,7 @@ export default function Replies() {
               <ConversationList
                 conversations={all}
                 view={view}
-                searched={found !== ''}
+                searched={found !== '' || run !== undefined}
                 open={open}
                 now={now}
                 pick={pick}

@@ -25,6 +25,7 @@ export function ThreadTexts({ texts, more }: { texts: readonly ThreadText[]; mor
   const box = useRef<HTMLDivElement>(null);
   const said = useRef<HTMLDivElement>(null);
   const atEnd = useRef(true);
+  const lastTop = useRef(0);
   const last = texts.at(-1);
   const newest = last ? `${last.direction}${last.id}` : '';
   // the latest is what is answered: it is in sight to begin with, also once what stands beneath has taken its room
@@ -44,7 +45,10 @@ export function ThreadTexts({ texts, more }: { texts: readonly ThreadText[]; mor
     <Log
       ref={box}
       onScroll={({ currentTarget: { scrollHeight, scrollTop, clientHeight } }) => {
-        atEnd.current = scrollHeight - scrollTop - clientHeight < 24;
+        // what takes room beneath, or grows, is nobody going back: only a way up is
+        if (scrollHeight - scrollTop - clientHeight < 24) atEnd.current = true;
+        else if (scrollTop < lastTop.current) atEnd.current = false;
+        lastTop.current = scrollTop;
       }}
       pad="12px 20px"
       gap={8}

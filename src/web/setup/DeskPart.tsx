@@ -40,7 +40,12 @@ function DeskForm({ set, manage }: { set: Answer<typeof desk.get>; manage: boole
   const save = useAct(desk.change);
   const [error, setError] = useState<unknown>();
   const { accounts, duty_account_id, ...kept } = set;
-  const form = useContractForm(Fields, { ...kept, duty: duty_account_id === null ? '' : String(duty_account_id) });
+  const form = useContractForm(Fields, {
+    ...kept,
+    // a language without words is one with none, not one that is missing
+    away_wording: { ...Object.fromEntries(languages.map((language) => [language, ''])), ...kept.away_wording },
+    duty: duty_account_id === null ? '' : String(duty_account_id),
+  });
   const { control } = form;
   const on = useWatch({ control, name: 'away_on' });
   const submit = useSubmit(

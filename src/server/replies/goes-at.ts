@@ -1,0 +1,56 @@
+import { gate } from '../../core/gate/gate';
+import { HoursBook } from '../../core/gate/hours';
+import { plausibleZones } from '../../core/gate/plausible';
+import { iso } from '../../core/clock';
+import type { Queryable } from '../db/db';
+import { ANSWER_USEFUL } from '../engine/passing/pass-back';
+
+/** Whoever wrote within this time is awake, ms; as the line has it when it hands over. */
+const JUST_WROTE = 3_600_000;
+
+/**
+ * When an answer that is sent now would go, by the gate that is asked again when it does: at once to somebody who has just written
+ * (null), else in an hour in which they may be texted; `never` where there is none before it is of no use.
+ */
+export async function answerGoesAt(db: Queryable, number: string, now: number): Promise<string | 'never' | null> {
+  const { rows } = await db.query<{
+    zone: string;
+    quiet_from: string;
+    quiet_to: string;
+    own_zone: string | null;
+    zone_guessed: boolean | null;
+    quiet: string | null;
+    wrote: boolean;
+  }>(
+    `SELECT workspace.zone, quiet_from, quiet_to, person.zone AS own_zone, person.zone_guessed, person.quiet,
+       EXISTS (SELECT 1 FROM inbound WHERE number = $1 AND received_at > $2::timestamptz) AS wrote
+     FROM workspace LEFT JOIN LATERAL (SELECT zone, zone_guessed, quiet FROM person WHERE number = $1 ORDER BY id LIMIT 1) AS person ON true`,
+    [number, iso(now - JUST_WROTE)],
+  );
+  const [at] = rows;
+  const answer = gate(
+    {
+      kind: 'reply',
+      purpose: 'service',
+      registered: false,
+      person: 'here',
+      consent: null,
+      mustNot: false,
+      undecided: false,
+      minor: false,
+      notAfter: now + ANSWER_USEFUL,
+      run: null,
+      hours: {
+        zones: plausibleZones({ zone: at.own_zone, zoneGuessed: at.zone_guessed ?? true, number }, at.zone),
+        quiet: { from: at.quiet_from, to: at.quiet_to },
+        own: at.quiet ? { from: at.quiet.slice(0, 5), to: at.quiet.slice(6) } : null,
+        allowed: null,
+      },
+      override: false,
+      asked: at.wrote,
+    },
+    now,
+    new HoursBook(),
+  );
+  return answer.kind === 'later' ? iso(answer.at) : answer.kind === 'never' ? 'never' : null;
+}

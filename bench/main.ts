@@ -12,8 +12,8 @@ import { files, imports, million, millionRows } from './people';
 import { sheet } from './sheet';
 import { dueTimes } from './due-times';
 import { calledOff, millionPlan, plans } from './plans';
-import { outcomes } from './outcomes';
-import { screens } from './screens';
+import { outcomes, recipientsFile } from './outcomes';
+import { liveReplies, screens } from './screens';
 
 /** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
 const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
@@ -152,7 +152,9 @@ for (const [name, run] of Object.entries({
   millionRows,
   hostile,
   outcomes,
+  recipientsFile,
   screens,
+  liveReplies,
 }))
   if (only === undefined || only === name) await run();
 const memory = process.memoryUsage().rss / 1e6;

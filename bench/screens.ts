@@ -33,6 +33,37 @@ export async function screens(): Promise<void> {
   }
 }
 
+/** A thousand replies a minute, for half a minute, while somebody has Replies open. Needs `npm run build`. */
+export async function liveReplies(): Promise<void> {
+  const demo = await freshDemo({ CHECK_ANSWERS: '' });
+  try {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    const desk = await new Desk(demo.url).signIn();
+    await visitor.page.goto(`${demo.url}/replies`, { waitUntil: 'domcontentloaded' });
+    await visitor.sees('Mabel');
+    let sent = 0;
+    await frames(visitor, '1,000 replies a minute, live', async () => {
+      const began = Date.now();
+      while (Date.now() - began < 30_000) {
+        sent += 1;
+        const number = `1207${2_000_000 + (sent % 400)}`;
+        await desk.ask('POST', `/api/phones/${number}/text`, { to: '72345', text: `Question ${sent}: is the 5:20 running?` });
+        await new Promise((resolve) => setTimeout(resolve, Math.max(0, began + sent * 60 - Date.now())));
+      }
+    });
+    const waiting = () => desk.ask<{ counts: { waiting: number } }>('GET', '/api/replies').then(({ counts }) => counts.waiting);
+    await until(async () => (await waiting()) >= Math.min(400, sent));
+    // what is shown is what there is
+    await visitor.sees(`waiting ${(await waiting()).toLocaleString('en-US')}`);
+    process.stdout.write(`  ${sent} replies in half a minute\n`);
+  } finally {
+    await closeBrowser();
+    await demo.stop();
+    forget(demo);
+  }
+}
+
 /** Today, with an empty cache: everything that came over the wire until nothing more comes. */
 async function firstPage(url: string): Promise<void> {
   const visitor = await visit();

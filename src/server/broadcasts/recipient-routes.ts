@@ -25,7 +25,7 @@ const HEADINGS = [
 ];
 
 /** Recipients as rows of a file, its headings first. */
-async function* rows(pages: AsyncIterable<Recipient[]>): AsyncGenerator<string[][]> {
+export async function* recipientRows(pages: AsyncIterable<Recipient[]>): AsyncGenerator<string[][]> {
   yield [HEADINGS];
   for await (const page of pages)
     yield page.map((r) =>
@@ -48,7 +48,8 @@ async function* rows(pages: AsyncIterable<Recipient[]>): AsyncGenerator<string[]
     );
 }
 
-const tableOf = async (app: App, id: number, which: WhichRecipients) => rows(await begun(streamRecipients(app.db, id, which)));
+const tableOf = async (app: App, id: number, which: WhichRecipients) =>
+  recipientRows(await begun(streamRecipients(app.db, id, which)));
 
 export const recipientRoutes: Route[] = [
   route(recipients.csv, async (app, { params, query }) => {

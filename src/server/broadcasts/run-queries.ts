@@ -27,7 +27,7 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
   );
   if (!run) return undefined;
   await countFigures(db, [id]);
-  const [tally, events, replies, money, figures, beside, planned, lists, shown, answers, left, alarms, stops] = await Promise.all(
+  const [tally, events, replies, money, figures, beside, planned, lists, shown, waiting, left, alarms, stops] = await Promise.all(
     [
       tallyOf(db, id),
       rowsOf(
@@ -49,10 +49,17 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
         ),
       ),
       rowsOf(
-        db.query<{ answers: number; opted_out: number; clicked: number; linked: number; changes: number; links_made: number }>(
-          `SELECT answers, opted_out, clicked, linked, changes, links_made FROM run_figures WHERE run_id = $1`,
-          [id],
-        ),
+        db.query<{
+          answers: number;
+          answer_texts: number;
+          opted_out: number;
+          clicked: number;
+          linked: number;
+          changes: number;
+          links_made: number;
+        }>(`SELECT answers, answer_texts, opted_out, clicked, linked, changes, links_made FROM run_figures WHERE run_id = $1`, [
+          id,
+        ]),
       ),
       rowsOf(
         db.query<RunAnswer['beside'][number]>(
@@ -85,8 +92,8 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
         ),
       ),
       rowsOf(
-        db.query<{ texts: number; waiting: number }>(
-          `SELECT count(*) AS texts, count(*) FILTER (WHERE done_at IS NULL) AS waiting FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop')`,
+        db.query<{ waiting: number }>(
+          `SELECT count(*) AS waiting FROM inbound WHERE run_id = $1 AND done_at IS NULL AND kind IN ('reply', 'maybe_stop')`,
           [id],
         ),
       ),
@@ -113,15 +120,19 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
   );
   const [{ chosen, dropped, words, translations, first }] = shown;
   const counted = figures.at(0);
-  const key = JSON.stringify([run.state, tally, counted?.changes, counted?.links_made]);
-  const { slow, asOf } = await slowParts(db, run, planned, key, moment);
+  const keys = {
+    texts: JSON.stringify([run.state, tally]),
+    links: String(counted?.links_made ?? 0),
+    back: String(counted?.changes ?? 0),
+  };
+  const { slow, asOf } = await slowParts(db, run, planned, keys, moment);
   return {
     run,
     tally,
     reasons: slow.reasons,
     events,
     replies,
-    answers: { people: counted?.answers ?? 0, ...answers[0] },
+    answers: { people: counted?.answers ?? 0, texts: counted?.answer_texts ?? 0, waiting: waiting[0].waiting },
     money: money[0],
     clicks: { ...slow.clicks, clicked: counted?.clicked ?? 0, links: counted?.linked ?? 0 },
     delays: slow.delays,

@@ -2,6 +2,7 @@ import { iso, type Clock } from '../../core/clock';
 import type { Resolved } from '../../core/line/entries';
 import type { Db } from '../db/db';
 import { AlarmWatch } from './alarms';
+import { runById } from '../broadcasts/run-queries';
 import type { Bus } from './bus';
 import { cleanLists } from './clean-lists';
 import type { Inbound } from './inbound';
@@ -123,10 +124,13 @@ export class Scheduler {
         await settleRun(tx, id, at);
         await returnUnsentCodes(tx, id);
         await cleanLists(tx, id, at);
+
         const { broadcast_id } = (await tx.query<{ broadcast_id: number }>(`SELECT broadcast_id FROM run WHERE id = $1`, [id]))
           .rows[0];
         await endWithoutNext(tx, broadcast_id, at);
       });
+      // what is dear to count is counted before anybody opens it
+      await runById(this.db, id, at);
       this.bus.changed('run', id);
       this.bus.changed('runs');
       this.bus.changed('balance');

@@ -22,6 +22,7 @@ export async function countFigures(db: Queryable, runs: readonly number[]): Prom
   await db.query(
     `UPDATE run_figures f SET counted = s.changes, links_counted = s.links_made,
        answers = (SELECT count(DISTINCT number) FROM inbound WHERE run_id = f.run_id AND kind IN ('reply', 'maybe_stop')),
+       answer_texts = (SELECT count(*) FROM inbound WHERE run_id = f.run_id AND kind IN ('reply', 'maybe_stop')),
        opted_out = (SELECT count(*) FROM (
          SELECT number FROM inbound WHERE run_id = f.run_id AND kind = 'stop'
          UNION SELECT number FROM link WHERE run_id = f.run_id AND opt_out AND pressed_at IS NOT NULL) AS stopped),

@@ -2,7 +2,9 @@
 -- Whoever writes what is counted raises a number; whoever reads counts again where it has moved since.
 CREATE TABLE run_figures (
   run_id bigint PRIMARY KEY,
+  -- people who answered, and how many texts that were
   answers bigint NOT NULL DEFAULT 0,
+  answer_texts bigint NOT NULL DEFAULT 0,
   opted_out bigint NOT NULL DEFAULT 0,
   clicked bigint NOT NULL DEFAULT 0,
   linked bigint NOT NULL DEFAULT 0,
@@ -44,6 +46,7 @@ CREATE TRIGGER link_counted_insert AFTER INSERT ON link REFERENCING NEW TABLE AS
 
 -- only what was followed or pressed is looked at when it is counted again
 CREATE INDEX link_clicked ON link (run_id, outbound_id) WHERE clicked_at IS NOT NULL AND NOT opt_out;
+CREATE INDEX link_opened ON link (run_id) WHERE (opens > 0 OR machine_at IS NOT NULL) AND NOT opt_out;
 CREATE INDEX link_pressed ON link (run_id, number) WHERE pressed_at IS NOT NULL AND opt_out;
 
 -- what is there already
@@ -54,3 +57,12 @@ ALTER TABLE run ADD COLUMN words text NOT NULL GENERATED ALWAYS AS (coalesce(pla
 
 -- found by any part of a number
 CREATE INDEX inbound_number_part ON inbound USING gin (number gin_trgm_ops);
+
+-- What was counted over every text of a large run, with what it was counted for: it is counted again only when that has changed.
+CREATE TABLE run_kept (
+  run_id bigint NOT NULL,
+  what text NOT NULL CHECK (what IN ('texts', 'links')),
+  key text NOT NULL,
+  kept jsonb NOT NULL,
+  PRIMARY KEY (run_id, what)
+);

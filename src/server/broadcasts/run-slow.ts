@@ -91,14 +91,14 @@ async function keptOr<T>(
   // what has not changed is as it was, whenever that was counted
   if (before && before.key === key) return { value: before.value as T, asOf: moment };
   if (before && now - before.at < before.took / PART) return { value: before.value as T, asOf: before.asOf };
-  const known = before || what === 'back' ? undefined : await storedAs<T>(db, run.id, what, key);
+  const known = before ? undefined : await storedAs<T>(db, run.id, what, key);
   const value = known ?? (await count());
   const took = performance.now() - now;
   all.delete(place);
   all.set(place, { key, value, at: performance.now(), took, asOf: moment });
   const [oldest] = all.keys();
   if (all.size > MOST_KEPT) all.delete(oldest);
-  if (known === undefined && what !== 'back')
+  if (known === undefined)
     await db.query(
       `INSERT INTO run_kept (run_id, what, key, kept) VALUES ($1, $2, $3, $4::jsonb) ON CONFLICT (run_id, what) DO UPDATE SET key = excluded.key, kept = excluded.kept`,
       [run.id, what, key, JSON.stringify(value)],

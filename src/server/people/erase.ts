@@ -37,6 +37,9 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
   await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE link SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   // what was said of a run in their words
+  await tx.query(`DELETE FROM run_kept WHERE what = 'back' AND run_id IN (SELECT run_id FROM inbound WHERE person_id = $1)`, [
+    id,
+  ]);
   await tx.query(
     `UPDATE outbound SET body = '' WHERE open = 0 AND id IN (SELECT outbound_id FROM alarm WHERE kind = 'wrong' AND run_id IN (SELECT run_id FROM inbound WHERE person_id = $1))`,
     [id],

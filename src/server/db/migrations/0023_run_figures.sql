@@ -61,7 +61,7 @@ CREATE INDEX inbound_number_part ON inbound USING gin (number gin_trgm_ops);
 -- What was counted over every text of a large run, with what it was counted for: it is counted again only when that has changed.
 CREATE TABLE run_kept (
   run_id bigint NOT NULL,
-  what text NOT NULL CHECK (what IN ('texts', 'links')),
+  what text NOT NULL CHECK (what IN ('texts', 'links', 'back')),
   key text NOT NULL,
   kept jsonb NOT NULL,
   PRIMARY KEY (run_id, what)

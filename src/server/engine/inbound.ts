@@ -167,7 +167,9 @@ export class Inbound {
       person: told.person,
       sender: last?.sender_id,
     });
-    const passedBack = kind === 'stop' ? undefined : await answerByText(tx, { number, body: stored.body, kind }, now);
+    // a text that holds one of ours comes from a machine that hands on what it gets: it answers nobody
+    const echo = kind !== 'stop' && (await echoes(tx, number, stored.body, now));
+    const passedBack = kind === 'stop' || echo ? undefined : await answerByText(tx, { number, body: stored.body, kind }, now);
     if (passedBack) {
       // somebody whom replies are passed on to: what went on needs nobody; what did not waits, and they are told why
       Object.assign(told, { kind: 'answer', run: null, done: passedBack.sent, trouble: passedBack.says ?? null });
@@ -196,7 +198,6 @@ export class Inbound {
         `INSERT INTO hold_number (number, inbound_id, at) VALUES ($1, $2, $3::timestamptz) ON CONFLICT (number) DO NOTHING`,
         [number, stored.id, at],
       );
-    const echo = kind === 'reply' && (await echoes(tx, number, stored.body, now));
     if (kind === 'reply' && !echo) {
       const wrote = { ...stored, person: known, sender: last?.sender_id, afterRun: last?.kind === 'run' };
       const signed = await signUp(tx, wrote, now);

@@ -116,6 +116,21 @@ describe.each(ENGINES)('passing on by text, on %s', (kind) => {
     expect(screen(world, MABEL)).toEqual([]);
   });
 
+  test('a machine that hands on what it gets answers nobody, and a person sees it', async () => {
+    const world = await begin();
+    writes(world, MABEL, 'Is the 5:20 running?');
+    await until(async () => screen(world, PIER).length === 1);
+    const handedOn = `Pier: “${screen(world, PIER)[0]}”`;
+    writes(world, PIER, handedOn);
+    await applied(world, 2);
+    expect(await rows(world.db, `SELECT kind, body FROM inbound WHERE done_at IS NULL ORDER BY id`)).toEqual([
+      { kind: 'reply', body: 'Is the 5:20 running?' },
+      { kind: 'reply', body: handedOn },
+    ]);
+    expect(await rows(world.db, `SELECT 1 FROM passed_answer`)).toEqual([]);
+    expect(screen(world, MABEL)).toEqual([]);
+  });
+
   test('a thousand from one number: some are passed on, all are kept', async () => {
     const world = await begin();
     await Promise.all(
@@ -261,19 +276,24 @@ describe('two workspaces that answer each other', () => {
     const quiet = async (world: World) =>
       (await rows(world.db, `SELECT 1 FROM outbound WHERE open > 0 UNION ALL SELECT 1 FROM passed WHERE state = 'waiting'`))
         .length === 0;
-    for (const words of ['Is it running?', 'HELP', 'FERRY', 'please stop by']) {
-      await worlds.embedded.engine.inbound.take({ number: MABEL, to: SENDERS.embedded, text: words });
-      await worlds.embedded.engine.inbound.settle();
+    /** Until nothing is on its way any more at either end. */
+    const settled = () =>
+      until(async () => {
+        const moved = await carry();
+        return moved === 0 && (await quiet(worlds.embedded)) && (await quiet(worlds.postgres)) && (await carry()) === 0;
+      });
+    // first alone, so that only one is open and an answer would need no mark; then all the others
+    for (const words of [['Is it running?'], ['HELP', 'FERRY', 'please stop by']]) {
+      for (const text of words) {
+        await worlds.embedded.engine.inbound.take({ number: MABEL, to: SENDERS.embedded, text });
+        await worlds.embedded.engine.inbound.settle();
+      }
+      await settled();
     }
-    // until nothing is on its way any more at either end
-    await until(async () => {
-      const moved = await carry();
-      return moved === 0 && (await quiet(worlds.embedded)) && (await quiet(worlds.postgres)) && (await carry()) === 0;
-    });
     const between = taken.embedded + taken.postgres;
     expect(between).toBeGreaterThan(0);
     expect(between).toBeLessThanOrEqual(24);
-    // Mabel gets what answers by itself, and not what the machines told each other
+    // Mabel gets what answers by itself, and not what the machines handed on to each other
     expect(screen(worlds.embedded, MABEL).filter((text) => text.includes('#'))).toEqual([]);
   }, 60_000);
 

@@ -147,17 +147,9 @@ export class Inbound {
     const at = iso(now);
     const { number } = stored;
     const kind = classifyReply(stored.body);
-    // the latest text to that number tells whom and what the answer is about
-    const last = (
-      await tx.query<{ person_id: number | null; run_id: number | null; sender_id: number; kind: string }>(
-        `SELECT person_id, run_id, sender_id, kind FROM outbound WHERE number = $1 AND handed_at IS NOT NULL ORDER BY id DESC LIMIT 1`,
-        [number],
-      )
-    ).rows.at(0);
-    const known =
-      last?.person_id ??
-      (await tx.query<{ id: number }>(`SELECT id FROM person WHERE number = $1 ORDER BY id LIMIT 1`, [number])).rows.at(0)?.id ??
-      null;
+    const around = await aroundReply(tx, number, now);
+    const { last } = around;
+    const known = last?.person_id ?? around.person;
     const told: Told = { kind, person: known, run: last?.run_id ?? null, done: SETTLED.has(kind), trouble: null };
     // what was put away until they write again waits again
     await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = $1 AND later_at IS NOT NULL`, [number]);
@@ -168,8 +160,9 @@ export class Inbound {
       sender: last?.sender_id,
     });
     // a text that holds one of ours comes from a machine that hands on what it gets: it answers nobody
-    const echo = kind !== 'stop' && (await echoes(tx, number, stored.body, now));
-    const passedBack = kind === 'stop' || echo ? undefined : await answerByText(tx, { number, body: stored.body, kind }, now);
+    const echo = kind !== 'stop' && around.written && (await echoes(tx, number, stored.body, now));
+    const passedBack =
+      kind === 'stop' || echo || !around.told ? undefined : await answerByText(tx, { number, body: stored.body, kind }, now);
     if (passedBack) {
       // somebody whom replies are passed on to: what went on needs nobody; what did not waits, and they are told why
       Object.assign(told, { kind: 'answer', run: null, done: passedBack.sent, trouble: passedBack.says ?? null });
@@ -200,20 +193,21 @@ export class Inbound {
       );
     if (kind === 'reply' && !echo) {
       const wrote = { ...stored, person: known, sender: last?.sender_id, afterRun: last?.kind === 'run' };
-      const signed = await signUp(tx, wrote, now);
+      const signed = around.keywords ? await signUp(tx, wrote, now) : undefined;
       if (signed) {
         keyword = signed.keyword;
         Object.assign(told, { person: signed.person, run: null, done: !signed.trouble, trouble: signed.trouble ?? null });
         if (signed.words) own = answer(signed.words, 'automatic');
       } else if (last?.run_id && (await makesChoice(tx, last.run_id, stored.body))) told.done = true;
       else {
-        const away = await awayWords(tx, number, known, now);
+        const away = around.away ? await awayWords(tx, number, known, now) : undefined;
         if (away) own = answer(away, 'automatic');
       }
     }
     if (told.run !== null && PASSED.has(kind) && saysWrong(stored.body))
       await raiseAlarm(tx, told.run, 'wrong', `An answer says that it is wrong: “${stored.body.slice(0, 120)}”`, at);
-    if (!echo && PASSED.has(kind)) await noteForPassing(tx, { id: stored.id, number, run: told.run, keyword }, now);
+    if (!echo && around.passing && PASSED.has(kind))
+      await noteForPassing(tx, { id: stored.id, number, run: told.run, keyword }, now);
     await markApplied(tx, stored.id, told, at);
     return { runs, answer: own };
   }
@@ -229,6 +223,34 @@ export class Inbound {
       ]);
     }
   }
+}
+
+/** What a reply meets, in one look, so that a storm of them asks only what is there to be asked. */
+interface Around {
+  /** The latest text to that number: it tells whom and what the answer is about. */
+  last: { person_id: number | null; run_id: number | null; sender_id: number; kind: string } | null;
+  person: number | null;
+  /** Something but runs was written to it within a day; it is told of others' replies; and what is set for everybody. */
+  written: boolean;
+  told: boolean;
+  keywords: boolean;
+  passing: boolean;
+  away: boolean;
+}
+
+async function aroundReply(tx: Tx, number: string, now: number): Promise<Around> {
+  return (
+    await tx.query<Around>(
+      `SELECT (SELECT jsonb_build_object('person_id', person_id, 'run_id', run_id, 'sender_id', sender_id, 'kind', kind) FROM outbound WHERE number = $1 AND handed_at IS NOT NULL ORDER BY id DESC LIMIT 1) AS last,
+         (SELECT id FROM person WHERE number = $1 ORDER BY id LIMIT 1) AS person,
+         EXISTS (SELECT 1 FROM outbound WHERE number = $1 AND kind <> 'run' AND due_at > $2::timestamptz) AS written,
+         EXISTS (SELECT 1 FROM pass_on WHERE way = 'text' AND address = $1) AS told,
+         EXISTS (SELECT 1 FROM keyword WHERE ended_at IS NULL) AS keywords,
+         EXISTS (SELECT 1 FROM pass_on WHERE ended_at IS NULL) AS passing,
+         EXISTS (SELECT 1 FROM desk_setting WHERE away_on) AS away`,
+      [number, iso(now - 86_400_000)],
+    )
+  ).rows[0];
 }
 
 /** What nobody has to answer, and what is passed on to whoever wants to know. */

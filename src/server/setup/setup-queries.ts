@@ -9,7 +9,8 @@ export async function senders(db: Queryable): Promise<SetupAnswer['senders']> {
   return (
     await db.query<SetupAnswer['senders'][number]>(
       `SELECT id, name, kind, address, parts_per_second,
-         EXISTS (SELECT 1 FROM run WHERE run.sender_id = sender.id) OR EXISTS (SELECT 1 FROM outbound WHERE outbound.sender_id = sender.id) AS used
+         EXISTS (SELECT 1 FROM run WHERE run.sender_id = sender.id) OR EXISTS (SELECT 1 FROM outbound WHERE outbound.sender_id = sender.id)
+           OR EXISTS (SELECT 1 FROM keyword WHERE keyword.sender_id = sender.id) AS used
        FROM sender ORDER BY id`,
     )
   ).rows;
@@ -32,10 +33,11 @@ export async function changeSender(db: Queryable, id: number, s: { name: string;
   return changed.rowCount > 0;
 }
 
-/** Removes a sender from which nothing was ever sent. */
+/** Removes a sender from which nothing was ever sent, and that no poster names. */
 export async function deleteSender(db: Queryable, id: number): Promise<boolean> {
   const gone = await db.query(
-    `DELETE FROM sender WHERE id = $1 AND NOT EXISTS (SELECT 1 FROM run WHERE sender_id = $1) AND NOT EXISTS (SELECT 1 FROM outbound WHERE sender_id = $1)`,
+    `DELETE FROM sender WHERE id = $1 AND NOT EXISTS (SELECT 1 FROM run WHERE sender_id = $1) AND NOT EXISTS (SELECT 1 FROM outbound WHERE sender_id = $1)
+       AND NOT EXISTS (SELECT 1 FROM keyword WHERE sender_id = $1)`,
     [id],
   );
   return gone.rowCount > 0;

@@ -69,6 +69,13 @@ describe.each(ENGINES)('the setup, %s', (engine) => {
       address: '72302',
       parts_per_second: 1,
     });
+    // a sender whose keyword stands on a poster stays
+    await desk.app.db.query(
+      `INSERT INTO keyword (word, folded, sender_id, purpose, consent_wording, confirms, from_at, created_at) VALUES ('FERRY', 'ferry', $1, 'service', 'x', 'x', '2026-01-01', '2026-01-01')`,
+      [id],
+    );
+    expect((await desk.json('DELETE', `/api/setup/senders/${id}`)).status).toBe(409);
+    await desk.app.db.query(`DELETE FROM keyword`);
     expect((await desk.json('DELETE', `/api/setup/senders/${id}`)).status).toBe(200);
     const { rows } = await desk.app.db.query<{ id: number }>(
       `INSERT INTO outbound (kind, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after)

@@ -110,14 +110,12 @@ export class MailIn {
     if (!passed)
       return bySelf ? { taken: true } : { taken: false, why: 'It cannot be told what this answers. Answer the mail itself.' };
     if (bySelf === 'failed') {
-      await this.db.query(`UPDATE passed SET state = 'failed', reason = $2 WHERE id = $1 AND state IN ('waiting', 'sent')`, [
-        passed.id,
-        `The mail came back: ${(mail.subject ?? '').slice(0, 120)}`,
-      ]);
-      await this.db.query(`UPDATE pass_on SET trouble = $2 WHERE id = $1`, [
-        passed.pass_on_id,
-        `A mail to ${passed.address} came back: ${(mail.subject ?? 'no reason given').slice(0, 120)}`,
-      ]);
+      const why = (mail.subject ?? 'no reason given').slice(0, 120);
+      await this.db.query(
+        `WITH failed AS (UPDATE passed SET state = 'failed', reason = $2 WHERE id = $1 AND state IN ('waiting', 'sent') RETURNING pass_on_id)
+         UPDATE pass_on SET trouble = $3 FROM failed WHERE pass_on.id = failed.pass_on_id`,
+        [passed.id, `The mail came back: ${why}`, `A mail to ${passed.address} came back: ${why}`],
+      );
       this.bus.changed('replies');
       return { taken: true };
     }

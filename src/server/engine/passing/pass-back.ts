@@ -6,6 +6,8 @@ import { isRegistered, queueText } from '../texts';
 
 /** An answer of the desk is of use for so long, ms. */
 export const ANSWER_USEFUL = 12 * 3_600_000;
+/** So many answers to one text of theirs go on; a mailbox that answers each mail by itself comes to an end at them. */
+export const MOST_ANSWERS = 6;
 /** What was passed on is open for an answer for so long, ms. */
 const OPEN_FOR = 7 * 86_400_000;
 
@@ -93,6 +95,10 @@ export async function passBack(tx: Tx, id: number, words: string, now: number): 
     return { sent: false, says: `Not passed on: ${why} It is kept for the desk.` };
   };
   if (await isRegistered(tx, number)) return hold('they have opted out.');
+  const { n } = (
+    await tx.query<{ n: number }>(`SELECT count(*) AS n FROM passed_answer WHERE passed_id = $1 AND state = 'sent'`, [id])
+  ).rows[0];
+  if (n >= MOST_ANSWERS) return hold(`${n} answers to the same have gone already.`);
   const other = (
     await tx.query<{ body: string; by: string }>(
       `SELECT o.body, coalesce(account.name, p.name, 'somebody') AS by FROM outbound o LEFT JOIN account ON account.id = o.account_id

@@ -145,9 +145,11 @@ export class Passing {
         token: each.token,
       });
       // it may have come back before its server said that it was taken
-      const sent = await this.db.query(`UPDATE passed SET state = 'sent' WHERE id = $1 AND state = 'waiting'`, [each.id]);
-      if (sent.rowCount > 0)
-        await this.db.query(`UPDATE pass_on SET trouble = NULL WHERE id = $1 AND trouble IS NOT NULL`, [each.pass_on_id]);
+      await this.db.query(
+        `WITH sent AS (UPDATE passed SET state = 'sent' WHERE id = $1 AND state = 'waiting' RETURNING pass_on_id)
+         UPDATE pass_on SET trouble = NULL FROM sent WHERE pass_on.id = sent.pass_on_id`,
+        [each.id],
+      );
     } catch (error) {
       const why = error instanceof Error ? error.message : 'unknown trouble';
       if (each.attempts + 1 >= MOST_TRIES || refusedForGood(error)) return this.giveUp(each, why);
@@ -161,8 +163,11 @@ export class Passing {
   }
 
   private async giveUp(each: Waiting, why: string): Promise<void> {
-    await this.db.query(`UPDATE passed SET state = 'failed', reason = $2 WHERE id = $1 AND state = 'waiting'`, [each.id, why]);
-    await this.db.query(`UPDATE pass_on SET trouble = $2 WHERE id = $1`, [each.pass_on_id, why]);
+    await this.db.query(
+      `WITH failed AS (UPDATE passed SET state = 'failed', reason = $2 WHERE id = $1 AND state = 'waiting' RETURNING pass_on_id)
+       UPDATE pass_on SET trouble = $2 FROM failed WHERE pass_on.id = failed.pass_on_id`,
+      [each.id, why],
+    );
   }
 }
 

@@ -9,6 +9,7 @@ import { ENGINES, type Engine } from '../../db/testing/engines';
 import { closeAfter, closeAfterEach, sendingWorld, until } from '../testing/sending';
 import { MailIn } from './mail-in';
 import { MOST_PASSED } from './note';
+import { MOST_ANSWERS } from './pass-back';
 
 closeAfterEach();
 const [MABEL, IDRIS, PIER] = ['+12075550131', '+12075550132', '+12075550150'];
@@ -56,6 +57,13 @@ describe.each(ENGINES)('passing on by text, on %s', (kind) => {
     writes(world, PIER, '#1 And at 6.');
     await until(async () => screen(world, MABEL).length === 2);
     expect(screen(world, MABEL)[1]).toBe('And at 6.');
+    // a machine that answers on and on comes to an end; nothing of it is lost
+    for (let i = 0; i < 10; i += 1) await world.engine.inbound.take({ number: PIER, to: '72345', text: `#1 And ${i}` });
+    await world.engine.inbound.settle();
+    expect(await rows(world.db, `SELECT state, count(*) AS n FROM passed_answer GROUP BY 1 ORDER BY 1`)).toEqual([
+      { state: 'held', n: 6 },
+      { state: 'sent', n: MOST_ANSWERS },
+    ]);
   });
 
   test('of several that wait the mark says whom; without one nobody is told, and it is asked', async () => {

@@ -150,7 +150,7 @@ describe.each(ENGINES)('passing on by text, on %s', (kind) => {
     expect(await rows(world.db, `SELECT trouble FROM pass_on`)).toEqual([
       { trouble: `More than ${MOST_PASSED} within an hour from ${MABEL}: the rest is in Replies only.` },
     ]);
-  }, 60_000);
+  });
 });
 
 describe.each(ENGINES)('passing on by mail, on %s', (kind: Engine) => {
@@ -303,7 +303,7 @@ describe('two workspaces that answer each other', () => {
     expect(between).toBeLessThanOrEqual(24);
     // Mabel gets what answers by itself, and not what the machines handed on to each other
     expect(screen(worlds.embedded, MABEL).filter((text) => text.includes('#'))).toEqual([]);
-  }, 60_000);
+  });
 
   test('come to an end, by mail', async () => {
     const worlds = {} as Record<Engine, World>;

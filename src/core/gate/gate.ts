@@ -36,6 +36,8 @@ export type GateAnswer =
 export const TOO_LATE = 'of no more use by then';
 export const UNDECIDED = 'a reply that may mean stop was not decided in time';
 export const NO_HOUR = 'no allowed hour before it is of no use';
+/** A reply within this time answers someone who is awake, ms. */
+export const JUST_WROTE = 3_600_000;
 /** The longest a carrier tries to deliver a text, ms. */
 export const LONGEST_VALIDITY = 86_400_000;
 

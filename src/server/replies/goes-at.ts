@@ -1,12 +1,9 @@
-import { gate } from '../../core/gate/gate';
+import { gate, JUST_WROTE } from '../../core/gate/gate';
 import { HoursBook } from '../../core/gate/hours';
 import { plausibleZones } from '../../core/gate/plausible';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
 import { ANSWER_USEFUL } from '../engine/passing/pass-back';
-
-/** Whoever wrote within this time is awake, ms; as the line has it when it hands over. */
-const JUST_WROTE = 3_600_000;
 
 /**
  * When an answer that is sent now would go, by the gate that is asked again when it does: at once to somebody who has just written

@@ -1,5 +1,5 @@
 import { iso } from '../../../core/clock';
-import type { GateFacts } from '../../../core/gate/gate';
+import { JUST_WROTE, type GateFacts } from '../../../core/gate/gate';
 import { hoursKey, type AllowedHours, type HoursBook, type HoursRule } from '../../../core/gate/hours';
 import { plausibleZones } from '../../../core/gate/plausible';
 import { decideClaim, referencesOf, type ClaimText } from '../../../core/line/claim';
@@ -111,9 +111,6 @@ interface Read {
   lines: Map<number, LineOf>;
   rows: Map<number, FactRow>;
 }
-
-/** A reply within this time answers someone who is awake, ms. */
-const JUST_WROTE = 3_600_000;
 
 /**
  * Everything the gate asks for, read at this moment for these texts; the owner's row and the senders' lines are held until the

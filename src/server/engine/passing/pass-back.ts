@@ -1,6 +1,8 @@
 import { iso } from '../../../core/clock';
 import { readMark, whichOne } from '../../../core/passing/mark';
 import type { Tx } from '../../db/db';
+import { senderAnswering } from '../../replies/answering-sender';
+import { lockConversation } from '../../replies/conversation-acts';
 import { EngineError } from '../engine-error';
 import { isRegistered, queueText } from '../texts';
 
@@ -77,16 +79,15 @@ export const WHO = `coalesce((SELECT nullif(trim(given_name || ' ' || family_nam
  */
 export async function passBack(tx: Tx, id: number, words: string, now: number): Promise<PassedBack> {
   const passed = (
-    await tx.query<{ number: string; inbound_id: number; at: string; pass_on_id: number; name: string }>(
-      `SELECT passed.number, inbound_id, at, pass_on_id, name FROM passed JOIN pass_on ON pass_on.id = pass_on_id WHERE passed.id = $1 FOR UPDATE OF passed`,
+    await tx.query<{ number: string; inbound_id: number; at: string; pass_on_id: number }>(
+      `SELECT number, inbound_id, at, pass_on_id FROM passed WHERE id = $1 FOR UPDATE`,
       [id],
     )
   ).rows[0];
   const { number, inbound_id } = passed;
   if (words.trim() === '') return { sent: false, says: 'Not passed on: there are no words in it.' };
   // of two answers at the same moment one comes after the other
-  await tx.query(`INSERT INTO conversation (number) VALUES ($1) ON CONFLICT (number) DO NOTHING`, [number]);
-  await tx.query(`SELECT 1 FROM conversation WHERE number = $1 FOR UPDATE`, [number]);
+  await lockConversation(tx, number);
   const hold = async (why: string): Promise<PassedBack> => {
     await tx.query(
       `INSERT INTO passed_answer (passed_id, number, at, words, state, reason) VALUES ($1, $2, $3::timestamptz, $4, 'held', $5)`,
@@ -108,13 +109,8 @@ export async function passBack(tx: Tx, id: number, words: string, now: number): 
     )
   ).rows.at(0);
   if (other) return hold(`${other.by} has answered since: “${other.body.slice(0, 200)}”.`);
-  const sender = (
-    await tx.query<{ id: number }>(
-      `SELECT id FROM sender WHERE kind <> 'name' ORDER BY
-         ltrim(address, '+') = (SELECT regexp_replace(to_address, '^([+]|00)', '') FROM inbound WHERE id = $1) DESC NULLS LAST, id LIMIT 1`,
-      [inbound_id],
-    )
-  ).rows.at(0);
+  // the one road to what an answer comes from: never a name, which they could not answer
+  const sender = await senderAnswering(tx, number);
   if (!sender) return hold('there is no sender that takes replies.');
   let outbound: number;
   try {

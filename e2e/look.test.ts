@@ -75,9 +75,11 @@ describe.each([
     const all: unknown[] = [];
     for (const view of VIEWS) {
       await page.goto(`${demo.url}${view}`, { waitUntil: 'networkidle2' });
-      await page.waitForFunction(
-        () => document.querySelector('h1, h2') !== null && document.querySelectorAll('[role=status]').length >= 0,
-      );
+      await page
+        .waitForFunction(() => document.querySelector('h1, h2') !== null)
+        .catch(async (cause: unknown) => {
+          throw new Error(`${view} has no heading: ${await page.evaluate(() => document.body.innerText)}`, { cause });
+        });
       // the page's policy allows no inline script, so axe comes in through the debugger's isolated world
       const found = await page.evaluate(
         `(() => { ${axeSource}; return axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + ' ' + n.failureSummary).join(' | '))); })()`,

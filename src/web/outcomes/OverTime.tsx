@@ -144,7 +144,7 @@ function Picture({
   const values = groups.map(value);
   const most = values.indexOf(Math.max(...values));
   return (
-    <section aria-label={title}>
+    <section>
       <Row between base under below={6}>
         <h2>{title}</h2>
         <Way small onClick={() => setTable(!table)} aria-pressed={table}>
@@ -184,7 +184,7 @@ function Cost({
   none: string;
 }) {
   return (
-    <section aria-label={title}>
+    <section>
       <Words as="h2" below={6}>
         {title}
       </Words>

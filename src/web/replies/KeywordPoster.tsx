@@ -23,7 +23,7 @@ const Sheet = styled('article')(({ theme }) => ({
   [theme.breakpoints.down('md')]: { margin: 0, padding: '32px 16px', border: 0 },
 }));
 /** Read across a landing. */
-const Call = styled('p')(({ theme }) => ({
+const Call = styled('h1')(({ theme }) => ({
   fontFamily: theme.typography.h1.fontFamily,
   fontVariationSettings: theme.typography.h1.fontVariationSettings,
   fontWeight: 640,

@@ -36,8 +36,8 @@ export default defineConfig({
           include: ['e2e/**/*.test.ts'],
           globalSetup: ['e2e/support/prepare.ts'],
           pool: 'forks',
-          maxWorkers: 1,
-          fileParallelism: false,
+          // each file has a demo of its own; mostly they wait for what it does
+          maxWorkers: 2,
           testTimeout: 600_000,
           hookTimeout: 600_000,
         },

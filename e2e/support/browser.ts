@@ -33,6 +33,20 @@ async function settled(element: ElementHandle): Promise<void> {
   });
 }
 
+/** Whether a press in its middle is one of it. */
+function onTop(element: ElementHandle): Promise<boolean> {
+  return element.evaluate((each) => {
+    const { x, y, width, height } = each.getBoundingClientRect();
+    const there = document.elementFromPoint(x + width / 2, y + height / 2);
+    return (
+      there !== null &&
+      (each.contains(there) ||
+        there.contains(each) ||
+        [...((each as HTMLInputElement).labels ?? [])].some((label) => label.contains(there)))
+    );
+  });
+}
+
 let browser: Browser | undefined;
 
 export async function visit(options: { width?: number; height?: number; night?: boolean } = {}): Promise<Visitor> {
@@ -128,6 +142,8 @@ export async function visit(options: { width?: number; height?: number; night?: 
       try {
         const element = await find(role, name);
         await settled(element);
+        // the page may still move things into or out of its way, as it would under anybody's hand
+        if (!(await onTop(element))) throw new Error('not clickable: something else lies there');
         await element.click();
         return;
       } catch (error) {

@@ -17,8 +17,8 @@ export interface SeenFigures {
   notDelivered: number;
   expired: number;
   parts: number;
-  /** Seconds from the first part's acceptance to the last receipt, of what was delivered. */
-  delays: number[];
+  /** When the first part was accepted, ms, and seconds from there to the last receipt; of what was delivered. */
+  delays: { at: number; seconds: number }[];
 }
 
 /**
@@ -76,15 +76,26 @@ export function secondFigures(journal: string, belongs: (words: string) => boole
     if (text.states.every((state) => state === 'DELIVRD')) {
       figures.delivered += 1;
       const last = Math.max(...text.taken.map((at) => at ?? NaN));
-      figures.delays.push((last - Math.min(...text.submitted)) / 1000);
+      const at = Math.min(...text.submitted);
+      figures.delays.push({ at, seconds: (last - at) / 1000 });
     } else if (text.states.some((state) => state === 'UNDELIV')) figures.notDelivered += 1;
     else if (text.states.some((state) => state === 'EXPIRED')) figures.expired += 1;
   }
   return figures;
 }
 
+/** The half of the delays of each minute, and how many they are of. */
+export function byMinute(delays: SeenFigures['delays']): { half: number; n: number }[] {
+  const minutes = new Map<number, number[]>();
+  for (const { at, seconds } of delays) {
+    const minute = Math.floor(at / 60_000);
+    minutes.set(minute, [...(minutes.get(minute) ?? []), seconds]);
+  }
+  return [...minutes.values()].map((each) => ({ half: middle(each), n: each.length }));
+}
+
 /** The middle of values, by sorting them. */
-export function middle(values: readonly number[]): number {
+function middle(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
   return (sorted[(sorted.length - 1) >> 1] + sorted[sorted.length >> 1]) / 2;
 }

@@ -84,7 +84,7 @@ export const PlanSummary = Shape({
       zones: Type.Array(Shape({ zone: Text, texts: Type.Array(Count) })),
     }),
   ),
-  sender: Nullable(Shape({ id: Id, name: Text, kind: SenderKind, address: Text })),
+  sender: Nullable(Shape({ id: Id, name: Text, kind: SenderKind, address: Text, reply_days: Nullable(Count) })),
   /** What characters force the extended alphabet in the words themselves, with what they cost over everyone. */
   forcing: Type.Array(Shape({ language: Text, character: Text, replacement: Nullable(Text), at: Type.Array(Count) })),
   /** Who gets which words, by language; `worded_in` is another where there are none in their own. */
@@ -93,6 +93,8 @@ export const PlanSummary = Shape({
       language: Text,
       worded_in: Text,
       opt_out: Text,
+      /** What is added to say until which day replies are read; empty where nothing is. */
+      replies: Text,
       people: Count,
       parts: Count,
       longest: Count,

@@ -51,8 +51,10 @@ export const ThreadText = Shape({
   people: Nullable(Count),
   /** Who of the desk wrote it. */
   by: Nullable(Text),
-  /** Of theirs: it came when the text it answers was of no more use. */
+  /** Of theirs: it came when the text it answers was of no more use, or when replies to it were read no more. */
   late: Type.Boolean(),
+  /** Of theirs: for how many days replies to what it answers are read, where that has an end. */
+  read_days: Nullable(Count),
   incomplete: Type.Boolean(),
   trouble: Nullable(Text),
   waits: Type.Boolean(),

@@ -29,6 +29,8 @@ export const RunAnswer = Shape({
     stored: Count,
     called_off: Type.Boolean(),
     not_after: Instant,
+    /** The last day on which any of its replies are read, YYYY-MM-DD; null without an end. */
+    replies_until: Nullable(Text),
     takeback_until: Instant,
     pressed_at: Instant,
     started_at: MaybeInstant,
@@ -94,8 +96,8 @@ export const RunTally = Shape({
   /** As the first language has them; empty where the text asks for none. */
   choices: Type.Array(Text),
   people: Type.Array(Count),
-  /** Answers that a person must look at, and how many there are. */
-  doubtful: Type.Array(Shape({ id: Id, number: Text, name: Text, body: Text })),
+  /** Answers that a person must look at, and how many there are; late ones came when replies were read no more. */
+  doubtful: Type.Array(Shape({ id: Id, number: Text, name: Text, body: Text, late: Type.Boolean() })),
   doubts: Count,
   /** People whose answers make no choice. */
   others: Count,

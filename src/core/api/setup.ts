@@ -47,11 +47,16 @@ export const WorkspaceBody = Shape({
 });
 export type WorkspaceBody = Static<typeof WorkspaceBody>;
 
-export const SenderBody = Shape({
+const SENDER_PARTS = {
   name: Type.String({ minLength: 1, maxLength: 40 }),
+  parts_per_second: Type.Integer({ minimum: 1, maximum: 1000 }),
+  /** Replies are read for so many days after a text, which the text says; null without an end. */
+  reply_days: Type.Optional(Nullable(Type.Integer({ minimum: 1, maximum: 60 }))),
+};
+export const SenderBody = Shape({
+  ...SENDER_PARTS,
   kind: SenderKind,
   address: Type.String({ minLength: 1, maxLength: 21 }),
-  parts_per_second: Type.Integer({ minimum: 1, maximum: 1000 }),
 });
 export type SenderBody = Static<typeof SenderBody>;
 
@@ -75,7 +80,15 @@ export const SetupAnswer = Shape({
   /** Country and currency can still be changed: nothing has been sent or paid in them. */
   can_change_money: Type.Boolean(),
   senders: Type.Array(
-    Shape({ id: Id, name: Text, kind: SenderKind, address: Text, parts_per_second: Type.Integer(), used: Type.Boolean() }),
+    Shape({
+      id: Id,
+      name: Text,
+      kind: SenderKind,
+      address: Text,
+      parts_per_second: Type.Integer(),
+      reply_days: Nullable(Count),
+      used: Type.Boolean(),
+    }),
   ),
   rates: Type.Array(RateBody),
   accounts: Type.Array(AccountRow),
@@ -137,11 +150,8 @@ export const setup = {
     method: 'put',
     path: '/api/setup/senders/:id',
     role: 'manage',
-    says: 'Changes what a sender is called here and how fast it may go',
-    body: Shape({
-      name: Type.String({ minLength: 1, maxLength: 40 }),
-      parts_per_second: Type.Integer({ minimum: 1, maximum: 1000 }),
-    }),
+    says: 'Changes what a sender is called here, how fast it may go, and how long replies to it are read',
+    body: Shape(SENDER_PARTS),
     changes: ['setup'],
   }),
   removeSender: endpoint({

@@ -16,6 +16,7 @@ export const BUILT_IN: readonly { slug: string; label: string; type: FieldType }
   { slug: 'opt_out_link', label: 'opt-out link', type: 'text' },
   { slug: 'code', label: 'one-time code', type: 'text' },
   { slug: 'send_date', label: 'date it is sent', type: 'date' },
+  { slug: 'reply_until', label: 'last day for replies', type: 'date' },
   { slug: 'sender_name', label: 'sender', type: 'text' },
   { slug: 'workspace_name', label: 'our name', type: 'text' },
 ];
@@ -58,7 +59,15 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
         unknown: node.name,
         message: isWriterField(node.name)
           ? `What stands for “${node.name}” is not said in your account. Say it there, or write it here.`
-          : `There is no field “${node.name}”.`,
+          : node.name === 'reply_until'
+            ? 'The sender reads replies without an end: there is no last day for them. Take it out, or set one in Setup.'
+            : `There is no field “${node.name}”.`,
+      });
+    else if (node.name === 'reply_until' && node.move !== undefined)
+      problems.push({
+        from: node.from,
+        to: node.to,
+        message: 'The last day for replies is set with the sender: it cannot be moved here.',
       });
     else if ((node.pattern !== undefined || node.move !== undefined) && type !== 'date') {
       problems.push({ from: node.from, to: node.to, message: `“${node.name}” is not a date.` });
@@ -73,7 +82,7 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
     problems,
     fields,
     links: [...new Set(nodes.flatMap((node) => (node.kind === 'link' ? [node.name] : [])))],
-    dated: fields.includes('send_date'),
+    dated: fields.includes('send_date') || fields.includes('reply_until'),
     render(values, language) {
       let text = '';
       const fell: string[] = [];

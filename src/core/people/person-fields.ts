@@ -27,6 +27,7 @@ export const DEPENDANT_FIELDS: readonly { slug: string; label: string; type: Fie
 export const RESERVED: ReadonlySet<string> = new Set([
   ...PERSON_FIELDS.map((field) => field.slug),
   'send_date',
+  'reply_until',
   'sender_name',
   'workspace_name',
   'code',

@@ -5,7 +5,7 @@ import { DROP_REASONS } from './reach';
 const plan = (part: object = {}) => ({
   ...{ chosen: 45, people: 41, parts: 41, cost_micro: 307_500, fallback: 2, opt_out_words: 'STOP to opt out' },
   ...{ first: '2026-12-02T22:30:00.000Z', last: '2026-12-02T22:32:00.000Z' },
-  sender: { id: 1, name: 'Ferry desk', kind: 'short' as const, address: '72345' },
+  sender: { id: 1, name: 'Ferry desk', kind: 'short' as const, address: '72345', reply_days: null },
   dropped: {
     ...(Object.fromEntries(DROP_REASONS.map((reason) => [reason, 0])) as Record<(typeof DROP_REASONS)[number], number>),
     too_late: 0,

@@ -26,6 +26,13 @@ const Source = Type.Union([
       id: Type.Integer(),
       outcome: Type.Unsafe<RunOutcome>(Type.Enum([...RUN_OUTCOMES])),
       words: Type.Optional(Type.String({ maxLength: 60 })),
+      /** Of a run that asks a question: only those whose answer is counted as this choice. */
+      choice: Type.Optional(
+        Type.Object(
+          { n: Type.Integer({ minimum: 0, maximum: 8 }), label: Type.String({ maxLength: 60 }) },
+          { additionalProperties: false },
+        ),
+      ),
       /** Only those whose text has this reason. */
       reason: Type.Optional(Type.String({ maxLength: 160 })),
       /** What it was called and when it went, as it is shown. */
@@ -88,6 +95,10 @@ export const Draft = Type.Object(
     code_list_id: Type.Optional(Type.Union([Type.Null(), Type.Integer()])),
     /** It puts right what an earlier run said: which, and its words, to be looked at beside these. */
     corrects: Type.Optional(
+      Type.Object({ run_id: Type.Integer(), words: Type.String({ maxLength: 4000 }) }, { additionalProperties: false }),
+    ),
+    /** It thanks for answers to an earlier run: which, and its words. */
+    thanks_for: Type.Optional(
       Type.Object({ run_id: Type.Integer(), words: Type.String({ maxLength: 4000 }) }, { additionalProperties: false }),
     ),
     purpose: Type.Union([Type.Literal('service'), Type.Literal('marketing')]),

@@ -1,4 +1,5 @@
 import type { PlanSummary } from '../api/plan';
+import { replyDays } from './reply-window';
 import { measure } from '../text/measure';
 import { forcing } from '../text/plain-replacements';
 import { copiesOf } from './copies';
@@ -136,7 +137,13 @@ export function makePlan(asked: PlanAsked): Plan {
     destinations: destinationsOf(texts, asked.rates),
     course: courseOf(texts, zones, workspace.zone),
     sender: asked.sender
-      ? { id: asked.sender.id, name: asked.sender.name, kind: asked.sender.kind, address: asked.sender.address }
+      ? {
+          id: asked.sender.id,
+          name: asked.sender.name,
+          kind: asked.sender.kind,
+          address: asked.sender.address,
+          reply_days: replyDays(asked.sender),
+        }
       : null,
     forcing: writer.wordings.flatMap(({ language, words }) =>
       forcing(words).map((each) => ({

@@ -49,4 +49,6 @@ export interface PlanSender {
   kind: 'long' | 'short' | 'name';
   address: string;
   parts_per_second: number;
+  /** Replies are read for so many days after a text; null where that has no end. */
+  reply_days: number | null;
 }

@@ -8,12 +8,14 @@ import type { Written } from './written';
 
 /** Who gets which words: one row a language of the workspace. */
 export function languagesOf({ workspace, writer }: PlanAsked, texts: PlanTexts, written: Written): PlanSummary['languages'] {
+  const [earliest] = [...written.days].sort();
   const rows = workspace.languages.map((language) => {
     const extra = writer.wordedIn(language) === language ? written.extraIn.get(language) : undefined;
     return {
       language,
       worded_in: writer.wordedIn(language),
       opt_out: writer.optOut(language),
+      replies: earliest === undefined ? '' : writer.replies(language, earliest),
       people: 0,
       parts: 0,
       longest: 0,

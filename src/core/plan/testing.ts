@@ -24,7 +24,14 @@ export const WORKSPACE: PlanWorkspace = {
   opt_out_link_wording: { en: 'No more texts:', fr: 'Ne plus recevoir :', es: 'Baja:' },
   opt_out_wording: { en: 'STOP to opt out', fr: 'STOP pour ne plus recevoir', es: 'STOP para no recibir' },
 };
-export const SENDER: PlanSender = { id: 1, name: 'Ferry desk', kind: 'short', address: '72345', parts_per_second: 10 };
+export const SENDER: PlanSender = {
+  id: 1,
+  name: 'Ferry desk',
+  kind: 'short',
+  address: '72345',
+  parts_per_second: 10,
+  reply_days: null,
+};
 /** Wed, Dec 2, 2026, 3:50 PM Eastern. */
 export const NOON = Date.parse('2026-12-02T20:50:00Z');
 

@@ -7,6 +7,7 @@ import { wordingsOf, type Wording } from './wordings';
 import { dummiesOf, dummyOptOut, type DummyLink } from './links';
 import { optOutEnding } from './opt-out';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
+import { lastReplyDay, REPLY_UNTIL, replyDays, replyEnding } from './reply-window';
 
 /** The words stage: compiled once, written for many. */
 export interface Writer {
@@ -25,7 +26,9 @@ export interface Writer {
   givesCode(language: string): boolean;
   /** The wording for opting out, wherever it stands. */
   optOut(language: string): string;
-  /** The same where it is a text of its own that follows; else empty. */
+  /** What says until which day replies are read, where the sender has such a window and the words do not say it; else empty. */
+  replies(language: string, sendDay: string): string;
+  /** The wording for opting out where it is a text of its own that follows; else empty. */
   after(language: string): string;
   languageOf(person: PlanPerson): string;
   /** @param code theirs, where one is reserved; else what stands for one */
@@ -39,6 +42,7 @@ const BUILT_IN = new Set([
   'ready_text',
   'code',
   'send_date',
+  REPLY_UNTIL,
   'sender_name',
   'workspace_name',
 ]);
@@ -56,13 +60,15 @@ export function makeWriter(
   const links = new Set(dummies.flatMap(({ name, address }) => (address === '' ? [] : [name])));
   const dummyOf = new Map(dummies.map(({ name, dummy }) => [`link ${name}`, dummy]));
   const wordings = wordingsOf(draft, workspace.languages);
-  const texts = new Map(wordings.map((each) => [each.language, compileText(each.words, types, links)]));
+  const days = replyDays(sender);
+  const known = days === null ? new Map([...types].filter(([name]) => name !== REPLY_UNTIL)) : types;
+  const texts = new Map(wordings.map((each) => [each.language, compileText(each.words, known, links)]));
   const all = [...texts.values()];
   const compiled = {
     problems: [...texts].flatMap(([language, { problems }]) => problems.map((problem) => ({ ...problem, language }))),
     fields: [...new Set(all.flatMap(({ fields }) => fields))],
     links: [...new Set(all.flatMap(({ links: used }) => used))],
-    dated: all.some(({ dated }) => dated),
+    dated: days !== null || all.some(({ dated }) => dated),
   };
   const [first] = workspace.languages;
   const fallback = texts.get(first) ?? all[0];
@@ -71,6 +77,11 @@ export function makeWriter(
   const endings = new Map(workspace.languages.map((language) => [language, optOutEnding(draft, workspace, language)]));
   const optOut = (language: string) =>
     (endings.get(language) ?? optOutEnding(draft, workspace, language)).replace('{opt_out_link}', optOutDummy.dummy);
+  const untils = new Map(workspace.languages.map((language) => [language, replyEnding(language)]));
+  const replies = (language: string, sendDay: string) =>
+    days === null || (texts.get(wordedIn(language)) ?? fallback).fields.includes(REPLY_UNTIL)
+      ? ''
+      : (untils.get(language) ?? replyEnding(language)).render(() => lastReplyDay(sendDay, days), language).text;
   const linksOut = draft.opt_out === 'link' || compiled.fields.includes('opt_out_link');
   const custom = compiled.fields.filter((slug) => !BUILT_IN.has(slug) && !slug.startsWith('dependants.'));
   return {
@@ -85,6 +96,7 @@ export function makeWriter(
     ),
     givesCode: (language) => (texts.get(wordedIn(language)) ?? fallback).fields.includes('code'),
     optOut,
+    replies,
     after: (language) => (draft.opt_out === 'after' ? optOut(language) : ''),
     languageOf: (person) => (person.language !== null && offered.has(person.language) ? person.language : first),
     write(person, language, sendDay, code) {
@@ -106,6 +118,8 @@ export function makeWriter(
             return code ?? codes?.dummy ?? 'XXXX';
           case 'send_date':
             return sendDay;
+          case REPLY_UNTIL:
+            return days === null ? undefined : lastReplyDay(sendDay, days);
           case 'sender_name':
             return sender?.name ?? '';
           case 'workspace_name':
@@ -115,7 +129,7 @@ export function makeWriter(
         if (name.startsWith('dependants.')) return ofDependants(person, name.slice('dependants.'.length), spoken);
         return person.fields[name];
       }, spoken);
-      const ending = draft.opt_out === 'after' ? '' : optOut(language);
+      const ending = [replies(language, sendDay), draft.opt_out === 'after' ? '' : optOut(language)].filter(Boolean).join('\n');
       const text =
         ending === '' ? rendered.text : `${rendered.text.trimEnd()}${rendered.text.trim() === '' ? '' : '\n'}${ending}`;
       return { text, fell: rendered.fell.length > 0, missing: rendered.missing };

@@ -56,8 +56,8 @@ export async function beginRun(app: Presser, beginning: Beginning): Promise<{ id
           kept: 'The draft is kept.',
         });
       const { rows } = await tx.query<{ id: number }>(
-        `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, busy, allowed, urgent, planned_by, origin, on_date, import_id, asks)
-         VALUES ($1, 'planning', $2, $3, $4::jsonb, $5, $6, $7, $8, $9, $10, $11::timestamptz, $12::timestamptz, $13::timestamptz, $14::timestamptz, $11::timestamptz, $15, $16::jsonb, $17::jsonb, $18, $19, $20, $21::date, $22, $23) RETURNING id`,
+        `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, busy, allowed, urgent, planned_by, origin, on_date, import_id, asks, reply_days)
+         VALUES ($1, 'planning', $2, $3, $4::jsonb, $5, $6, $7, $8, $9, $10, $11::timestamptz, $12::timestamptz, $13::timestamptz, $14::timestamptz, $11::timestamptz, $15, $16::jsonb, $17::jsonb, $18, $19, $20, $21::date, $22, $23, $24) RETURNING id`,
         [
           beginning.broadcastId,
           beginning.pressId,
@@ -82,6 +82,7 @@ export async function beginRun(app: Presser, beginning: Beginning): Promise<{ id
           origin.kind === 'repeat' ? origin.date : null,
           origin.kind === 'import' ? origin.id : null,
           beginning.asks ?? null,
+          summary.sender?.reply_days ?? null,
         ],
       );
       await beginning.claim(tx, rows[0].id);

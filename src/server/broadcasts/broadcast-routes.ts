@@ -77,9 +77,14 @@ export const broadcastRoutes: Route[] = [
       const run = await runToFollow(app.db, follow.run_id);
       if (!run) throw nothingHere();
       draft = followUp(run, follow);
+      const { corrects, thanks, choice, outcome } = follow;
       name =
         name ||
-        `${follow.corrects ? 'Correction: ' : ''}${run.name}${follow.corrects ? '' : `, ${OUTCOME_WORDS[follow.outcome]}`}`;
+        (corrects
+          ? `Correction: ${run.name}`
+          : thanks
+            ? `Thanks: ${run.name}`
+            : `${run.name}, ${OUTCOME_WORDS[outcome]}${choice ? ` ${choice.label}` : ''}`);
       labels = run.labels;
     }
     if (list_id !== undefined) draft = { ...draft, to: [{ kind: 'list', id: list_id }] };

@@ -120,6 +120,35 @@ describe.each(ENGINES)('whom an earlier run’s outcome names, on %s', (engine) 
     expect((await makePlan(db, others, NOW)).texts.map(({ number }) => number)).toEqual(['+12075550104']);
   });
 
+  test('those whose answer is counted as a choice, as it is counted now', async () => {
+    const { db, draft } = await afterwards(engine);
+    await db.query(`UPDATE run SET plan = '{"words": "Do you race? Reply 1 yes, 2 no"}'::jsonb WHERE id = 1`);
+    const say = (number: string, body: string) =>
+      db.query(
+        `INSERT INTO inbound (received_at, number, to_address, body, kind, run_id) VALUES ('2026-12-02T21:05:00Z', $1, '72345', $2, 'reply', 1)`,
+        [number, body],
+      );
+    const numbers = (await db.query<{ number: string }>(`SELECT number FROM outbound WHERE run_id = 1 AND kind = 'run' ORDER BY id`)).rows;
+    const [a, b] = numbers.map(({ number }) => number);
+    await say(a, 'Yes!');
+    await say(b, '1.');
+    const to = async (n: number) => {
+      const asks: Draft = {
+        ...draft,
+        words: 'Ottermere: at nine.',
+        links: [],
+        to: [{ kind: 'run', id: 1, outcome: 'answered', choice: { n, label: n === 0 ? 'yes' : 'no' }, name: 'Heron' }],
+      };
+      return (await makePlan(db, asks, NOW)).summary.chosen;
+    };
+    expect([await to(0), await to(1)]).toEqual([2, 0]);
+    // the last they say counts, and what somebody of the desk says of it goes before
+    await say(b, 'no, sorry');
+    expect([await to(0), await to(1)]).toEqual([1, 1]);
+    await db.query(`UPDATE inbound SET choice = -1 WHERE body = 'no, sorry'`);
+    expect([await to(0), await to(1)]).toEqual([1, 0]);
+  });
+
   test('a follow-up and a correction are drafts from the same sender; a correction shows what it puts right', async () => {
     const { db } = await afterwards(engine);
     await db.query(`UPDATE broadcast SET labels = '["ferry"]'`);
@@ -132,5 +161,11 @@ describe.each(ENGINES)('whom an earlier run’s outcome names, on %s', (engine) 
     expect(missed.corrects).toBeUndefined();
     expect(followUp(run, { outcome: 'left', corrects: true }).corrects).toEqual({ run_id: 1, words: 'Ottermere: {link map}' });
     expect(await runToFollow(db, 99)).toBeUndefined();
+    const thanks = followUp(run, { outcome: 'answered', thanks: true });
+    expect(thanks).toMatchObject({
+      thanks_for: { run_id: 1, words: 'Ottermere: {link map}' },
+      words: 'Thank you, {given_name or "neighbor"}.',
+    });
+    expect(followUp({ ...run, languages: ['pl'] }, { outcome: 'answered', thanks: true }).words).toBe('');
   });
 });

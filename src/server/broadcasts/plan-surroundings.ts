@@ -33,7 +33,9 @@ export async function surroundings(db: Queryable): Promise<Surroundings> {
       `SELECT name, zone, currency, languages, quiet_from, quiet_to, hours, public_address, opt_out_wording, opt_out_link_wording FROM workspace`,
     )
   ).rows[0];
-  const senders = (await db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second FROM sender ORDER BY id`)).rows;
+  const senders = (
+    await db.query<PlanSender>(`SELECT id, name, kind, address, parts_per_second, reply_days FROM sender ORDER BY id`)
+  ).rows;
   const rates = (await db.query<Rate>(`SELECT prefix, destination, price_micro FROM rate ORDER BY prefix`)).rows;
   const { rows } = await db.query<{ slug: string; type: FieldType; about: string }>(
     `SELECT slug, type, about FROM field_def ORDER BY about, slug`,

@@ -19,7 +19,8 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
   const [run] = await rowsOf(
     db.query<RunAnswer['run']>(
       `SELECT run.id, run.broadcast_id, run.name, run.state, run.people, run.parts, run.cost_micro, run.stored, run.called_off, run.due_at, run.last_due_at,
-         run.not_after, run.takeback_until, run.pressed_at, run.started_at, run.ended_at, run.note, run.asks, run.origin, broadcast.goes_on, account.name AS by,
+         run.not_after, run.takeback_until, run.pressed_at, run.started_at, run.ended_at, run.note, run.asks, run.origin,
+         to_char((greatest(run.last_due_at, run.ended_at) AT TIME ZONE (SELECT zone FROM workspace))::date + run.reply_days::int, 'YYYY-MM-DD') AS replies_until, broadcast.goes_on, account.name AS by,
          sender.name AS sender, sender.address AS sender_address, sender.kind AS sender_kind, broadcast.labels
        FROM run JOIN broadcast ON broadcast.id = run.broadcast_id LEFT JOIN account ON account.id = run.account_id JOIN sender ON sender.id = run.sender_id WHERE run.id = $1`,
       [id],

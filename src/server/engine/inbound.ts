@@ -14,6 +14,7 @@ import { optIn, optOut } from './opt-out';
 import { wordsAfter } from './own-words';
 import { echoes, noteForPassing } from './passing/note';
 import { answerByText } from './passing/pass-back';
+import { REPLIES_UNTIL } from './reply-window-sql';
 import { questionOfRun } from './run-question';
 import { signUp } from './sign-up';
 
@@ -24,6 +25,7 @@ interface Stored {
   number: string;
   to_address: string;
   body: string;
+  received_at: string;
 }
 interface Waiting {
   text: TextIn;
@@ -114,7 +116,7 @@ export class Inbound {
   private async applyAll(): Promise<void> {
     for (;;) {
       const { rows } = await this.db.query<Stored>(
-        `SELECT id, number, to_address, body FROM inbound WHERE NOT applied ORDER BY id LIMIT ${BATCH}`,
+        `SELECT id, number, to_address, body, received_at FROM inbound WHERE NOT applied ORDER BY id LIMIT ${BATCH}`,
       );
       if (rows.length === 0) return;
       const runs = new Set<number>();
@@ -147,10 +149,17 @@ export class Inbound {
     const at = iso(now);
     const { number } = stored;
     const kind = classifyReply(stored.body);
-    const around = await aroundReply(tx, number, now);
+    const around = await aroundReply(tx, stored, now);
     const { last } = around;
     const known = last?.person_id ?? around.person;
-    const told: Told = { kind, person: known, run: last?.run_id ?? null, done: SETTLED.has(kind), trouble: null };
+    const told: Told = {
+      kind,
+      person: known,
+      run: last?.run_id ?? null,
+      late: last?.late ?? false,
+      done: SETTLED.has(kind),
+      trouble: null,
+    };
     // what was put away until they write again waits again
     await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = $1 AND later_at IS NOT NULL`, [number]);
     const answer = (words: string, as: OwnAnswer['kind']): OwnAnswer => ({
@@ -165,7 +174,7 @@ export class Inbound {
       kind === 'stop' || echo || !around.told ? undefined : await answerByText(tx, { number, body: stored.body, kind }, now);
     if (passedBack) {
       // somebody whom replies are passed on to: what went on needs nobody; what did not waits, and they are told why
-      Object.assign(told, { kind: 'answer', run: null, done: passedBack.sent, trouble: passedBack.says ?? null });
+      Object.assign(told, { kind: 'answer', run: null, late: false, done: passedBack.sent, trouble: passedBack.says ?? null });
       await markApplied(tx, stored.id, told, at);
       // said again with a mark: what did not say whom it answers is done with
       if (passedBack.sent)
@@ -196,9 +205,15 @@ export class Inbound {
       const signed = around.keywords ? await signUp(tx, wrote, now) : undefined;
       if (signed) {
         keyword = signed.keyword;
-        Object.assign(told, { person: signed.person, run: null, done: !signed.trouble, trouble: signed.trouble ?? null });
+        Object.assign(told, {
+          person: signed.person,
+          run: null,
+          late: false,
+          done: !signed.trouble,
+          trouble: signed.trouble ?? null,
+        });
         if (signed.words) own = answer(signed.words, 'automatic');
-      } else if (last?.run_id && (await makesChoice(tx, last.run_id, stored.body))) told.done = true;
+      } else if (last?.run_id && !last.closed && (await makesChoice(tx, last.run_id, stored.body))) told.done = true;
       else {
         const away = around.away ? await awayWords(tx, number, known, now) : undefined;
         if (away) own = answer(away, 'automatic');
@@ -228,7 +243,7 @@ export class Inbound {
 /** What a reply meets, in one look, so that a storm of them asks only what is there to be asked. */
 interface Around {
   /** The latest text to that number: it tells whom and what the answer is about. */
-  last: { person_id: number | null; run_id: number | null; sender_id: number; kind: string } | null;
+  last: Last | null;
   person: number | null;
   /** Something but runs was written to it within a day; it is told of others' replies; and what is set for everybody. */
   written: boolean;
@@ -238,17 +253,32 @@ interface Around {
   away: boolean;
 }
 
-async function aroundReply(tx: Tx, number: string, now: number): Promise<Around> {
+interface Last {
+  person_id: number | null;
+  run_id: number | null;
+  sender_id: number;
+  kind: string;
+  /** The days are over for which its sender reads replies. */
+  closed: boolean;
+  /** Or what it says was of no more use when the reply came. */
+  late: boolean;
+}
+
+async function aroundReply(tx: Tx, { number, received_at }: Stored, now: number): Promise<Around> {
   return (
     await tx.query<Around>(
-      `SELECT (SELECT jsonb_build_object('person_id', person_id, 'run_id', run_id, 'sender_id', sender_id, 'kind', kind) FROM outbound WHERE number = $1 AND handed_at IS NOT NULL ORDER BY id DESC LIMIT 1) AS last,
+      `SELECT (SELECT jsonb_build_object('person_id', person_id, 'run_id', run_id, 'sender_id', sender_id, 'kind', kind,
+           'closed', coalesce(until <= $3::timestamptz, false), 'late', coalesce(coalesce(until, not_after) <= $3::timestamptz, false))
+         FROM (SELECT o.id, o.person_id, o.run_id, o.sender_id, o.kind, run.not_after, ${REPLIES_UNTIL} AS until
+           FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN person ON person.id = o.person_id CROSS JOIN workspace
+           WHERE o.number = $1 AND o.handed_at IS NOT NULL ORDER BY o.id DESC LIMIT 1) AS it) AS last,
          (SELECT id FROM person WHERE number = $1 ORDER BY id LIMIT 1) AS person,
          EXISTS (SELECT 1 FROM outbound WHERE number = $1 AND kind <> 'run' AND due_at > $2::timestamptz) AS written,
          EXISTS (SELECT 1 FROM pass_on WHERE way = 'text' AND address = $1) AS told,
          EXISTS (SELECT 1 FROM keyword WHERE ended_at IS NULL) AS keywords,
          EXISTS (SELECT 1 FROM pass_on WHERE ended_at IS NULL) AS passing,
          EXISTS (SELECT 1 FROM desk_setting WHERE away_on) AS away`,
-      [number, iso(now - 86_400_000)],
+      [number, iso(now - 86_400_000), received_at],
     )
   ).rows[0];
 }
@@ -262,6 +292,7 @@ interface Told {
   kind: ReplyKind | 'answer';
   person: number | null;
   run: number | null;
+  late: boolean;
   done: boolean;
   trouble: string | null;
 }
@@ -286,8 +317,8 @@ async function insert(tx: Tx, texts: readonly WholeText[], at: string): Promise<
 
 async function markApplied(tx: Tx, id: number, told: Told, at: string): Promise<void> {
   await tx.query(
-    `UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END, trouble = coalesce($7, trouble) WHERE id = $1`,
-    [id, told.kind, told.person, told.run, told.done, at, told.trouble],
+    `UPDATE inbound SET applied = true, kind = $2, person_id = $3, run_id = $4, done_at = CASE WHEN $5::boolean THEN $6::timestamptz END, trouble = coalesce($7, trouble), late = $8 WHERE id = $1`,
+    [id, told.kind, told.person, told.run, told.done, at, told.trouble, told.late],
   );
 }
 

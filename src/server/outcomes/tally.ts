@@ -13,6 +13,46 @@ interface Said {
   body: string;
   choice: number | null;
   person_id: number | null;
+  late: boolean;
+}
+
+/** What those who wrote said of a run's question, by number. */
+interface Answered {
+  /** The last of each that says anything of it: "thanks" after "1" takes nothing back. */
+  last: Map<string, { said: Said; counted: Counted }>;
+  /** What came when replies were read no more, as the text had said: for a person to count, and it takes nothing back. */
+  afterwards: Map<string, Said>;
+  wrote: Set<string>;
+}
+
+async function readAnswers(db: Queryable, run: number, wordings: readonly string[][]): Promise<Answered> {
+  const closes = (await db.query(`SELECT 1 FROM run WHERE id = $1 AND reply_days IS NOT NULL`, [run])).rowCount > 0;
+  const answered: Answered = { last: new Map(), afterwards: new Map(), wrote: new Set() };
+  const { last, afterwards, wrote } = answered;
+  for (let after = 0; ;) {
+    const { rows } = await db.query<Said>(
+      `SELECT id, number, body, choice, person_id, late FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop') AND id > $2 ORDER BY id LIMIT ${CHUNK}`,
+      [run, after],
+    );
+    for (const said of rows) {
+      wrote.add(said.number);
+      const counted: Counted = said.choice === null ? readChoice(said.body, wordings) : said.choice < 0 ? 'none' : said.choice;
+      if (closes && said.late && said.choice === null) {
+        if (counted !== 'none') afterwards.set(said.number, said);
+      } else if (counted !== 'none') last.set(said.number, { said, counted });
+      else if (said.choice !== null) last.delete(said.number);
+    }
+    if (rows.length < CHUNK) return answered;
+    after = rows[rows.length - 1].id;
+  }
+}
+
+/** Numbers of those whose answer to a run's question is counted as a choice, from 0. */
+export async function numbersThatChose(db: Queryable, run: number, choice: number): Promise<string[]> {
+  const wordings = await questionOfRun(db, run);
+  if (wordings.length === 0) return [];
+  const { last } = await readAnswers(db, run, wordings);
+  return [...last].flatMap(([number, { counted }]) => (counted === choice ? [number] : []));
 }
 
 /**
@@ -28,26 +68,10 @@ export async function tallyOfRun(db: Queryable, run: number): Promise<RunTally> 
       [run],
     )
   ).rows[0];
-  // the last of each person that says anything of the question: "thanks" after "1" takes nothing back
-  const last = new Map<string, { said: Said; counted: Counted }>();
-  const wrote = new Set<string>();
-  for (let after = 0; ;) {
-    const { rows } = await db.query<Said>(
-      `SELECT id, number, body, choice, person_id FROM inbound WHERE run_id = $1 AND kind IN ('reply', 'maybe_stop') AND id > $2 ORDER BY id LIMIT ${CHUNK}`,
-      [run, after],
-    );
-    for (const said of rows) {
-      wrote.add(said.number);
-      const counted: Counted = said.choice === null ? readChoice(said.body, wordings) : said.choice < 0 ? 'none' : said.choice;
-      if (counted !== 'none') last.set(said.number, { said, counted });
-      else if (said.choice !== null) last.delete(said.number);
-    }
-    if (rows.length < CHUNK) break;
-    after = rows[rows.length - 1].id;
-  }
+  const { last, afterwards, wrote } = await readAnswers(db, run, wordings);
   const [choices] = wordings;
   const people = choices.map(() => 0);
-  const doubts: Said[] = [];
+  const doubts: Said[] = [...afterwards.values()];
   for (const { said, counted } of last.values())
     if (counted === 'doubtful' || counted === 'none' || counted >= people.length) doubts.push(said);
     else people[counted] += 1;
@@ -63,9 +87,15 @@ export async function tallyOfRun(db: Queryable, run: number): Promise<RunTally> 
   return {
     choices,
     people,
-    doubtful: shown.map(({ id, number, body, person_id }) => ({ id, number, body, name: names.get(person_id ?? 0) ?? '' })),
+    doubtful: shown.map(({ id, number, body, person_id, late }) => ({
+      id,
+      number,
+      body,
+      name: names.get(person_id ?? 0) ?? '',
+      late: late && afterwards.has(number),
+    })),
     doubts: doubts.length,
-    others: wrote.size - last.size,
+    others: [...wrote].filter((number) => !last.has(number) && !afterwards.has(number)).length,
     silent: Math.max(0, delivered - wrote.size),
   };
 }

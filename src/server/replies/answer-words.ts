@@ -32,7 +32,9 @@ export async function answerProof(
 ): Promise<AnswerProof> {
   const around = await surroundings(db);
   const sender = await senderAnswering(db, number);
-  const from = around.senders.find((each) => each.id === sender?.id) ?? null;
+  const found = around.senders.find((each) => each.id === sender?.id);
+  // whoever is answered is in a conversation, which ends on no day
+  const from = found ? { ...found, reply_days: null } : null;
   const writer = makeWriter({ ...EMPTY_DRAFT, words, opt_out: 'none' }, around.workspace, from, around.types);
   const today = { day: wallClock(now, around.workspace.zone).date, zone: around.workspace.zone };
   const loading = { purpose: 'service' as const, fields: writer.fields, dependantFields: writer.dependantFields };

@@ -25,7 +25,7 @@ export async function threadOf(db: Queryable, number: string, before: string | n
   const [to, from, about] = await Promise.all([
     db.query<ThreadText>(
       `SELECT o.id, 'to' AS direction, coalesce(o.handed_at, o.due_at) AS at, o.body, o.kind, o.state, o.reason, o.run_id, run.name AS run, run.people, coalesce(account.name, (SELECT pass_on.name FROM passed_answer a JOIN passed ON passed.id = passed_id JOIN pass_on ON pass_on.id = pass_on_id WHERE a.outbound_id = o.id)) AS by,
-         false AS late, false AS incomplete, NULL AS trouble, false AS waits, NULL AS passed_to
+         false AS late, NULL::int AS read_days, false AS incomplete, NULL AS trouble, false AS waits, NULL AS passed_to
        FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN account ON account.id = coalesce(o.account_id, run.account_id)
        WHERE (o.number = $1 OR o.person_id = $2) AND o.kind <> 'copy' AND (o.state <> 'planned' OR o.kind = 'reply')
          AND ($3::timestamptz IS NULL OR coalesce(o.handed_at, o.due_at) < $3::timestamptz)
@@ -34,7 +34,7 @@ export async function threadOf(db: Queryable, number: string, before: string | n
     ),
     db.query<ThreadText>(
       `SELECT i.id, 'from' AS direction, i.received_at AS at, i.body, i.kind, NULL AS state, NULL AS reason, i.run_id, run.name AS run, NULL AS people, NULL AS by,
-         coalesce(i.received_at > run.not_after, false) AS late, i.incomplete, i.trouble, i.done_at IS NULL AS waits,
+         i.late, run.reply_days AS read_days, i.incomplete, i.trouble, i.done_at IS NULL AS waits,
          (SELECT string_agg(pass_on.name, ', ' ORDER BY passed.id) FROM passed JOIN pass_on ON pass_on.id = pass_on_id WHERE inbound_id = i.id AND state IN ('sent', 'answered')) AS passed_to
        FROM inbound i LEFT JOIN run ON run.id = i.run_id
        WHERE (i.number = $1 OR i.person_id = $2) AND ($3::timestamptz IS NULL OR i.received_at < $3::timestamptz)

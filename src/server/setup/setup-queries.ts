@@ -8,7 +8,7 @@ const PAGE = 50;
 export async function senders(db: Queryable): Promise<SetupAnswer['senders']> {
   return (
     await db.query<SetupAnswer['senders'][number]>(
-      `SELECT id, name, kind, address, parts_per_second,
+      `SELECT id, name, kind, address, parts_per_second, reply_days,
          EXISTS (SELECT 1 FROM run WHERE run.sender_id = sender.id) OR EXISTS (SELECT 1 FROM outbound WHERE outbound.sender_id = sender.id)
            OR EXISTS (SELECT 1 FROM keyword WHERE keyword.sender_id = sender.id) AS used
        FROM sender ORDER BY id`,
@@ -18,18 +18,21 @@ export async function senders(db: Queryable): Promise<SetupAnswer['senders']> {
 
 export async function insertSender(db: Queryable, s: SenderBody, at: string): Promise<number> {
   const { rows } = await db.query<{ id: number }>(
-    `INSERT INTO sender (name, kind, address, parts_per_second, created_at) VALUES ($1, $2, $3, $4, $5::timestamptz) RETURNING id`,
-    [s.name, s.kind, s.address, s.parts_per_second, at],
+    `INSERT INTO sender (name, kind, address, parts_per_second, reply_days, created_at) VALUES ($1, $2, $3, $4, $6::smallint, $5::timestamptz) RETURNING id`,
+    [s.name, s.kind, s.address, s.parts_per_second, at, s.reply_days ?? null],
   );
   return rows[0].id;
 }
 
-export async function changeSender(db: Queryable, id: number, s: { name: string; parts_per_second: number }): Promise<boolean> {
-  const changed = await db.query(`UPDATE sender SET name = $2, parts_per_second = $3 WHERE id = $1`, [
-    id,
-    s.name,
-    s.parts_per_second,
-  ]);
+export async function changeSender(
+  db: Queryable,
+  id: number,
+  s: Pick<SenderBody, 'name' | 'parts_per_second' | 'reply_days'>,
+): Promise<boolean> {
+  const changed = await db.query(
+    `UPDATE sender SET name = $2, parts_per_second = $3, reply_days = CASE WHEN $5::boolean THEN $4::smallint ELSE reply_days END WHERE id = $1`,
+    [id, s.name, s.parts_per_second, s.reply_days ?? null, s.reply_days !== undefined],
+  );
   return changed.rowCount > 0;
 }
 

@@ -117,17 +117,23 @@ export function askAgain(client: QueryClient, topics: readonly Topic[]): Promise
   });
 }
 
-/** Does something at the server; what it changes is asked again once it is done. @throws Refused */
+/**
+ * Does something at the server; what it changes is asked again once it is done. `shown`: resolves when the answer to that is there, so
+ * that what takes a row away cannot be pressed on the row that is gone.
+ * @throws Refused
+ */
 export function useAct<P extends string, Q extends TSchema, B extends TSchema, A extends TSchema>(
   endpoint: Endpoint<P, Q, B, A, 'answer'>,
+  { shown = false }: { shown?: boolean } = {},
 ): (call: Call<P, Q, B>) => Promise<Static<A>> {
   const client = useQueryClient();
   return useCallback(
     async (call: Call<P, Q, B>) => {
       const answer = await ask(endpoint, call);
-      void askAgain(client, endpoint.changes);
+      const asked = askAgain(client, endpoint.changes);
+      if (shown) await asked;
       return answer;
     },
-    [client, endpoint],
+    [client, endpoint, shown],
   );
 }

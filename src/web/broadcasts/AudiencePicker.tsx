@@ -25,7 +25,7 @@ interface Choosable {
 const same = (a: Source, b: Source) =>
   a.kind === b.kind &&
   ('id' in a && 'id' in b ? a.id === b.id : !('id' in a)) &&
-  (a.kind !== 'run' || b.kind !== 'run' || (a.outcome === b.outcome && a.words === b.words));
+  (a.kind !== 'run' || b.kind !== 'run' || (a.outcome === b.outcome && a.words === b.words && a.choice?.n === b.choice?.n));
 
 /** What is asked most often of a run that went. */
 const ASKED: readonly RunOutcome[] = ['not_delivered', 'not_answered', 'answered', 'clicked', 'not_clicked', 'delivered'];

@@ -20,7 +20,7 @@ const PATTERNS = [
   'dd.MM.yyyy',
 ];
 /** Always there: words instead would never be used. */
-const NEVER_MISSING = new Set(['send_date', 'sender_name', 'workspace_name']);
+const NEVER_MISSING = new Set(['send_date', 'reply_until', 'sender_name', 'workspace_name']);
 
 type Way = 'on' | 'after' | 'before' | 'next';
 const wayOf = (move: Move | undefined): Way => (!move ? 'on' : 'next' in move ? 'next' : move.by < 0 ? 'before' : 'after');
@@ -83,51 +83,60 @@ export function ChipForm({
                 onChange={(next) => change({ ...node, pattern: next })}
               />
             </Row>
-            <Row base gap={6}>
-              <Choose
-                label="Which day"
-                value={wayOf(move)}
-                options={[
-                  ['on', 'that very day'],
-                  ['after', 'later by'],
-                  ['before', 'earlier by'],
-                  ['next', 'the next'],
-                ]}
-                onChange={setWay}
-              />
-              {move && 'by' in move && (
-                <>
-                  <TypedValue
-                    label="How many"
-                    type="number"
-                    value={Math.abs(move.by)}
-                    input={{ min: 1, max: 999 }}
-                    onChange={(typed) => {
-                      const many = Math.round(Number(typed));
-                      if (many >= 1 && many <= 999) change({ ...node, move: { ...move, by: Math.sign(move.by) * many } });
-                    }}
-                  />
-                  <Choose
-                    label="Days, weeks or months"
-                    value={move.unit}
-                    options={[
-                      ['day', 'days'],
-                      ['week', 'weeks'],
-                      ['month', 'months'],
-                    ]}
-                    onChange={(unit) => change({ ...node, move: { ...move, unit } })}
-                  />
-                </>
-              )}
-              {move && 'next' in move && (
+            {node.name === 'reply_until' && (
+              <Words soft small>
+                Set with the sender, in Setup.
+              </Words>
+            )}
+            {node.name !== 'reply_until' && (
+              <Row base gap={6}>
                 <Choose
-                  label="Weekday"
-                  value={String(move.next)}
-                  options={WEEKDAYS.map((name, i) => [String(i + 1), `${name.charAt(0).toUpperCase()}${name.slice(1)}`] as const)}
-                  onChange={(next) => change({ ...node, move: { next: Number(next) } })}
+                  label="Which day"
+                  value={wayOf(move)}
+                  options={[
+                    ['on', 'that very day'],
+                    ['after', 'later by'],
+                    ['before', 'earlier by'],
+                    ['next', 'the next'],
+                  ]}
+                  onChange={setWay}
                 />
-              )}
-            </Row>
+                {move && 'by' in move && (
+                  <>
+                    <TypedValue
+                      label="How many"
+                      type="number"
+                      value={Math.abs(move.by)}
+                      input={{ min: 1, max: 999 }}
+                      onChange={(typed) => {
+                        const many = Math.round(Number(typed));
+                        if (many >= 1 && many <= 999) change({ ...node, move: { ...move, by: Math.sign(move.by) * many } });
+                      }}
+                    />
+                    <Choose
+                      label="Days, weeks or months"
+                      value={move.unit}
+                      options={[
+                        ['day', 'days'],
+                        ['week', 'weeks'],
+                        ['month', 'months'],
+                      ]}
+                      onChange={(unit) => change({ ...node, move: { ...move, unit } })}
+                    />
+                  </>
+                )}
+                {move && 'next' in move && (
+                  <Choose
+                    label="Weekday"
+                    value={String(move.next)}
+                    options={WEEKDAYS.map(
+                      (name, i) => [String(i + 1), `${name.charAt(0).toUpperCase()}${name.slice(1)}`] as const,
+                    )}
+                    onChange={(next) => change({ ...node, move: { next: Number(next) } })}
+                  />
+                )}
+              </Row>
+            )}
           </>
         )}
         {!NEVER_MISSING.has(node.name) && (

@@ -30,6 +30,17 @@ test('a follow-up goes to those that an outcome names; what nobody is in is not 
   expect(made()).toEqual([['POST /api/broadcasts', { name: '', follow: { run_id: 4, outcome: 'not_delivered' } }]]);
 });
 
+test('whoever answered can be thanked; nobody is where nobody answered', async () => {
+  const answered = { ...over, answers: { people: 12, texts: 14, waiting: 2 } };
+  const { made, user } = open(answered);
+  await user.click(screen.getByRole('button', { name: 'Follow up' }));
+  expect(screen.getByRole('menuitem', { name: /^Those who answered/ }).textContent).toBe('Those who answered12');
+  await user.click(screen.getByRole('menuitem', { name: /^Thank those who answered/ }));
+  await waitFor(() =>
+    expect(made()).toEqual([['POST /api/broadcasts', { name: '', follow: { run_id: 4, outcome: 'answered', thanks: true } }]]),
+  );
+});
+
 test('a correction of one that is over is begun at once, to everyone it has reached or may still reach', async () => {
   const { made, user } = open(over);
   await user.click(screen.getByRole('button', { name: 'Correct it' }));

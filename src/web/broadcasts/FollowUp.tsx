@@ -13,7 +13,7 @@ import { Trouble } from '../pieces/small';
 
 /** A new broadcast to those of a run by what became of their text, or one that puts right what it said. */
 export function FollowUp({ answer, maySend }: { answer: RunAnswer; maySend: boolean }): ReactNode {
-  const { run, tally, clicks, replies } = answer;
+  const { run, tally, clicks, answers } = answer;
   const navigate = useNavigate();
   const make = useAct(broadcasts.make);
   const cancelRest = useAct(runs.cancelRest);
@@ -27,7 +27,7 @@ export function FollowUp({ answer, maySend }: { answer: RunAnswer; maySend: bool
   const offers: [RunOutcome, string, number | undefined][] = [
     ['not_delivered', 'Those it was not delivered to', failed],
     ['not_answered', 'Those who got it and did not answer', delivered],
-    ['answered', 'Those who answered', replies.length],
+    ['answered', 'Those who answered', answers.people],
     ...(clicks.links > 0
       ? ([
           ['clicked', 'Those who clicked', clicks.clicked],
@@ -37,10 +37,10 @@ export function FollowUp({ answer, maySend }: { answer: RunAnswer; maySend: bool
     ['not_sent', 'Those it was not sent to', tally.not_sent ?? 0],
     ['delivered', 'Everyone who got it', delivered],
   ];
-  const follow = (outcome: RunOutcome, corrects?: boolean) =>
+  const follow = (outcome: RunOutcome, as: { corrects?: true; thanks?: true } = {}) =>
     void work(async () => {
-      if (corrects && open > 0) await cancelRest({ params: { id: run.id }, body: {} });
-      const { id } = await make({ body: { name: '', follow: { run_id: run.id, outcome, corrects } } });
+      if (as.corrects && open > 0) await cancelRest({ params: { id: run.id }, body: {} });
+      const { id } = await make({ body: { name: '', follow: { run_id: run.id, outcome, ...as } } });
       await navigate(`/broadcasts/${id}`);
     });
   return (
@@ -49,7 +49,7 @@ export function FollowUp({ answer, maySend }: { answer: RunAnswer; maySend: bool
         Follow up
       </Button>
       {left > 0 && (open === 0 || maySend) && (
-        <Button disabled={busy} onClick={() => (open > 0 ? setCorrecting(true) : follow('left', true))}>
+        <Button disabled={busy} onClick={() => (open > 0 ? setCorrecting(true) : follow('left', { corrects: true }))}>
           Correct it
         </Button>
       )}
@@ -70,13 +70,26 @@ export function FollowUp({ answer, maySend }: { answer: RunAnswer; maySend: bool
               </Row>
             </MenuItem>
           ))}
+        {answers.people > 0 && (
+          <MenuItem
+            onClick={() => {
+              setAnchor(undefined);
+              follow('answered', { thanks: true });
+            }}
+          >
+            <Row between nowrap gap={20} grow>
+              Thank those who answered
+              <Bit soft>{count(answers.people)}</Bit>
+            </Row>
+          </MenuItem>
+        )}
       </Menu>
       {correcting && (
         <Sure
           title="Correct what has gone?"
           act={`Cancel the other ${count(open)}, correct it for ${count(left)}`}
           leave={() => setCorrecting(false)}
-          confirm={() => follow('left', true)}
+          confirm={() => follow('left', { corrects: true })}
         >
           What has not gone is canceled, and you write a correction to those whom it has reached or may still reach.
         </Sure>

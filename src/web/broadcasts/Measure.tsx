@@ -97,7 +97,7 @@ export function Measure({
   const row = plan?.languages.find((each) => each.language === language);
   const known = plan && plan.people > 0 ? plan : undefined;
   // of the words that are shown; what values of some people need is said beside it
-  const alphabet = measure(`${words}${draft.opt_out === 'after' ? '' : (row?.opt_out ?? '')}`).alphabet;
+  const alphabet = measure(`${words}${row?.replies ?? ''}${draft.opt_out === 'after' ? '' : (row?.opt_out ?? '')}`).alphabet;
   const others = known && alphabet === 'gsm7' ? known.alphabet.ucs2 : 0;
   const most = Math.max(1, ...(plan?.distribution.map((each) => each.people) ?? []));
   return (
@@ -118,6 +118,11 @@ export function Measure({
             `${own.units} used, ${own.left} left`
           )}
         </span>
+        {row?.replies && (
+          <span>
+            added: <Bit soft>“{row.replies}”</Bit>
+          </span>
+        )}
         <OptOut
           draft={draft}
           language={language}

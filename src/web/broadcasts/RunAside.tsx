@@ -1,4 +1,5 @@
 import type { RunAnswer } from '../../core/api/runs';
+import { DEFAULT_PATTERN, formatDay } from '../../core/merge/date-pattern';
 import { useDesk } from '../api/session';
 import { clockTime, count } from '../pieces/format';
 import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
@@ -47,6 +48,11 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
               open
             </Way>
           </Row>
+          {run.replies_until !== null && (
+            <Words soft small above={4}>
+              Replies are read until {formatDay(run.replies_until, DEFAULT_PATTERN, 'en')}, as the text says
+            </Words>
+          )}
           {answer.alike.map((each) => (
             <Row between soft small key={each.body}>
               <Bit cut>“{each.body}”</Bit>

@@ -13,7 +13,7 @@ afterEach(() => {
 const tally = (part: Partial<Tally> = {}): Tally => ({
   choices: ['yes', 'no'],
   people: [118, 28],
-  doubtful: [{ id: 7, number: '+12075550142', name: 'Ana Reyes', body: 'yes or no?' }],
+  doubtful: [{ id: 7, number: '+12075550142', name: 'Ana Reyes', body: 'yes or no?', late: false }],
   doubts: 9,
   others: 2,
   silent: 190,

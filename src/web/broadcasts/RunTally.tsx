@@ -1,5 +1,7 @@
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
+import { useNavigate } from 'react-router';
+import { broadcasts } from '../../core/api/broadcasts';
 import { mayDo } from '../../core/api/roles';
 import { runs } from '../../core/api/runs';
 import { useAct, useGet } from '../api/client';
@@ -23,19 +25,36 @@ export function RunTally({ run }: { run: number }) {
   const { account } = useDesk();
   const answer = useGet(runs.tally, { params: { id: run } }, { keep: true }).data;
   const choose = useAct(runs.choose);
+  const make = useAct(broadcasts.make);
+  const navigate = useNavigate();
   const { work, busy, error } = useWork();
   if (!answer || answer.choices.length === 0) return null;
   const { choices, people, doubtful, doubts, others, silent } = answer;
   const most = Math.max(1, doubts, ...people);
-  const row = (label: string, n: number, doubt = false) => (
+  const write = (choice: number) =>
+    void work(async () => {
+      const follow = { run_id: run, outcome: 'answered' as const, choice: { n: choice, label: choices[choice].slice(0, 60) } };
+      const { id } = await make({ body: { name: '', follow } });
+      await navigate(`/broadcasts/${id}`);
+    });
+  const row = (label: string, n: number, choice?: number) => (
     <Row nowrap gap={10} key={label} small>
       <Bit width={76} fixed cut title={label}>
         {label}
       </Bit>
-      <Track aria-hidden>{n > 0 && <Bar doubt={doubt} style={{ width: `${(100 * n) / most}%` }} />}</Track>
+      <Track aria-hidden>{n > 0 && <Bar doubt={choice === undefined} style={{ width: `${(100 * n) / most}%` }} />}</Track>
       <Bit num width={44} fixed>
         {count(n)}
       </Bit>
+      {mayDo(account.role, 'write') && (
+        <Bit width={62} fixed>
+          {choice !== undefined && n > 0 && (
+            <Way small disabled={busy} aria-label={`Write to the ${count(n)} who say ${label}`} onClick={() => write(choice)}>
+              write
+            </Way>
+          )}
+        </Bit>
+      )}
     </Row>
   );
   return (
@@ -44,8 +63,8 @@ export function RunTally({ run }: { run: number }) {
         Asked: {choices.map((label, i) => `${i + 1} ${label}`).join(', ')}
       </Words>
       <Column gap={4}>
-        {choices.map((label, i) => row(label, people[i]))}
-        {doubts > 0 && row('doubtful', doubts, true)}
+        {choices.map((label, i) => row(label, people[i], i))}
+        {doubts > 0 && row('doubtful', doubts)}
       </Column>
       <Words soft small above={6}>
         {count(silent)} got it and have not answered
@@ -55,7 +74,7 @@ export function RunTally({ run }: { run: number }) {
         <Column line pad="6px 0" gap={4} key={each.id}>
           <Words small>
             <Way to={`/replies?number=${encodeURIComponent(each.number)}`}>{each.name || showPhone(each.number)}</Way> “
-            {each.body}”
+            {each.body}”{each.late && <Bit plum> after the last day for replies</Bit>}
           </Words>
           {mayDo(account.role, 'write') && (
             <Row gap={6}>

@@ -132,6 +132,7 @@ function WordsPart({
     links: linksOf(draft),
     reader: plan?.samples[0],
     sender: plan?.sender?.name,
+    replyDays: plan?.sender?.reply_days,
     codes: typeof draft.code_list_id === 'number',
     fromFile: false,
   });

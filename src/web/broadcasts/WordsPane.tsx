@@ -10,7 +10,7 @@ import { Bit, Column, Row, TextBox, Words } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 import { InWords } from './InWords';
 import { Editor } from './Editor';
-import { useEditorKnows } from './editor-knows';
+import { useEditorKnows, type EditorKnows } from './editor-knows';
 import { Languages } from './Languages';
 import { Links } from './Links';
 import { Forcing, Measure } from './Measure';
@@ -66,6 +66,7 @@ export function WordsPane({
     links,
     reader,
     sender: plan?.sender?.name,
+    replyDays: plan?.sender?.reply_days,
     codes: typeof draft.code_list_id === 'number',
     fromFile: draft.to.some((source) => source.kind === 'file'),
   });
@@ -113,19 +114,8 @@ export function WordsPane({
         </Suspense>
       )}
       {linking && <Links draft={draft} change={change} putIn={(source) => insert.current?.(source)} />}
-      {draft.corrects && (
-        <Column gap={2}>
-          <Row small base gap={6}>
-            <Bit soft>It puts right</Bit>
-            <Way small to={`/runs/${draft.corrects.run_id}`}>
-              what they got
-            </Way>
-          </Row>
-          <TextBox small pad="6px 10px">
-            <InWords words={draft.corrects.words} known={knows.known} />
-          </TextBox>
-        </Column>
-      )}
+      {draft.corrects && <Before says="It puts right" way="what they got" earlier={draft.corrects} known={knows.known} />}
+      {draft.thanks_for && <Before says="It thanks for answers to" way="this" earlier={draft.thanks_for} known={knows.known} />}
       {workspace.languages.length > 1 && (
         <Languages
           id={id}
@@ -165,6 +155,33 @@ export function WordsPane({
         </Row>
       )}
       {shorter && words.trim() !== '' && <Shorter id={id} draft={draft} language={language} words={words} write={write} />}
+    </Column>
+  );
+}
+
+/** What an earlier run said, to be looked at beside these words. */
+function Before({
+  says,
+  way,
+  earlier,
+  known,
+}: {
+  says: string;
+  way: string;
+  earlier: { run_id: number; words: string };
+  known: EditorKnows['known'];
+}) {
+  return (
+    <Column gap={2}>
+      <Row small base gap={6}>
+        <Bit soft>{says}</Bit>
+        <Way small to={`/runs/${earlier.run_id}`}>
+          {way}
+        </Way>
+      </Row>
+      <TextBox small pad="6px 10px">
+        <InWords words={earlier.words} known={known} />
+      </TextBox>
     </Column>
   );
 }

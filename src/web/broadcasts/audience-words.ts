@@ -43,6 +43,7 @@ export function sourceWords(
       return {
         kind:
           OUTCOME_WORDS[source.outcome] +
+          (source.choice ? ` “${source.choice.label}”` : '') +
           (source.words ? ` “${source.words}”` : '') +
           (source.reason ? `, ${source.reason}` : ''),
         name: source.name,

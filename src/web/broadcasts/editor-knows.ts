@@ -28,6 +28,7 @@ export function useEditorKnows({
   links,
   reader,
   sender = '',
+  replyDays = null,
   codes = false,
   fromFile = false,
   ofWriter = false,
@@ -42,6 +43,8 @@ export function useEditorKnows({
   /** Whose text the proof shows: what can be put in says what it gives for them. */
   reader?: Pick<ProofText, 'person_id'>;
   sender?: string;
+  /** For how many days the sender reads replies, where that has an end. */
+  replyDays?: number | null;
   /** A list of one-time codes is chosen. */
   codes?: boolean;
   /** A file used once, which may bring ready-made texts, is among those it goes to. */
@@ -90,6 +93,7 @@ export function useEditorKnows({
         language,
         first,
         sender,
+        replyDays,
         workspace: workspace.name,
         links: linkNames === '' ? [] : linkNames.split(' '),
         pieces: pieces ?? [],
@@ -105,6 +109,7 @@ export function useEditorKnows({
       language,
       first,
       sender,
+      replyDays,
       workspace.name,
       linkNames,
       pieces,

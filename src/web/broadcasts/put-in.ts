@@ -1,6 +1,7 @@
 import type { KnownPerson, Sources } from '../../core/api/people';
 import { BUILT_IN, compileText, type FieldType } from '../../core/merge/compile';
 import type { PreparedText } from '../../core/api/templates';
+import { lastReplyDay, REPLY_UNTIL } from '../../core/plan/reply-window';
 import { WRITER_FIELDS } from '../../core/merge/writer-fields';
 import type { Offer } from './Editor';
 
@@ -47,6 +48,7 @@ export function offersFor({
   language,
   first,
   sender,
+  replyDays = null,
   workspace,
   links,
   pieces,
@@ -64,6 +66,8 @@ export function offersFor({
   /** The workspace's first language: what there is in no other is in it. */
   first: string;
   sender: string;
+  /** Replies are read for so many days; null without an end. */
+  replyDays?: number | null;
   workspace: string;
   /** Names of those that lead somewhere. */
   links: readonly string[];
@@ -83,11 +87,13 @@ export function offersFor({
       (name) =>
         name === 'send_date'
           ? today
-          : name === 'sender_name'
-            ? sender
-            : name === 'workspace_name'
-              ? workspace
-              : valueOf(reader, name),
+          : name === REPLY_UNTIL && replyDays !== null
+            ? lastReplyDay(today, replyDays)
+            : name === 'sender_name'
+              ? sender
+              : name === 'workspace_name'
+                ? workspace
+                : valueOf(reader, name),
       language,
     );
     return missing.length > 0 ? 'nothing for this one' : text;
@@ -113,6 +119,7 @@ export function offersFor({
     offer('Dates', 'a week after sending', '{send_date + 7 days as "EEE, MMM d"}'),
     offer('Dates', 'a month after sending', '{send_date + 1 month as "EEE, MMM d"}'),
     offer('Dates', 'the next Friday after sending', '{send_date next friday as "EEE, MMM d"}'),
+    ...(replyDays === null ? [] : [offer('Dates', 'last day for replies', '{reply_until as "EEE, MMM d"}')]),
     ...links.map((name) => ({
       group: 'Links',
       label: `link ${name}`,

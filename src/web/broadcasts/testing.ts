@@ -56,13 +56,14 @@ export const planOf = (part: Partial<PlanSummary> = {}): PlanSummary => ({
     all: [20, 20, 1],
     zones: [{ zone: 'America/New_York', texts: [20, 20, 1] }],
   },
-  sender: { id: 1, name: 'Ferry desk', kind: 'short', address: '72345' },
+  sender: { id: 1, name: 'Ferry desk', kind: 'short', address: '72345', reply_days: null },
   forcing: [],
   languages: [
     {
       language: 'en',
       worded_in: 'en',
       opt_out: 'STOP to opt out',
+      replies: '',
       people: 38,
       parts: 38,
       longest: 17,
@@ -73,6 +74,7 @@ export const planOf = (part: Partial<PlanSummary> = {}): PlanSummary => ({
       language: 'fr',
       worded_in: 'en',
       opt_out: 'STOP to opt out',
+      replies: '',
       people: 3,
       parts: 3,
       longest: 17,
@@ -112,6 +114,7 @@ export const runOf = (
   run: {
     id: 4,
     broadcast_id: 32,
+    replies_until: null,
     name: 'Heron is off',
     state: 'waiting',
     people: 41,

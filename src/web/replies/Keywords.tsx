@@ -80,7 +80,7 @@ export default function Keywords() {
               }
             />
           )}
-          {may && (
+          {may && (answer.data || answer.error) && (
             <Row above={12}>
               <Button variant={open === 'new' ? 'outlined' : 'contained'} onClick={() => setOpen('new')}>
                 New keyword

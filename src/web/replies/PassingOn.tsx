@@ -29,7 +29,7 @@ export default function PassingOn() {
   const now = useNow(offset, 30_000);
   const answer = useGet(passing.list, {}, { keep: true });
   const say = useSay();
-  const end = useAct(passing.end);
+  const end = useAct(passing.end, { shown: true });
   const again = useAct(passing.again);
   const { work, busy, error } = useWork();
   const may = mayDo(account.role, 'write');

@@ -111,7 +111,10 @@ function Theirs({ text, zone }: { text: ThreadText; zone: string }) {
         {text.body || <i>erased</i>}
         <Words soft small>
           {clockTime(text.at, zone)}
-          {text.late && ', late: what it answers was of no more use'}
+          {text.late &&
+            (text.read_days === null
+              ? ', late: what it answers was of no more use'
+              : `, late: replies to it were read for ${text.read_days === 1 ? 'a day' : `${text.read_days} days`}, as it said`)}
           {text.passed_to && ` · passed on to ${text.passed_to}`}
         </Words>
       </Bubble>

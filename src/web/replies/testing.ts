@@ -32,6 +32,7 @@ export const theirs = (id: number, part: Partial<ThreadText> = {}): ThreadText =
   people: null,
   by: null,
   late: false,
+  read_days: null,
   incomplete: false,
   trouble: null,
   waits: true,

@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { useEffect, useState } from 'react';
-import { useWatch } from 'react-hook-form';
+import { useWatch, type UseFormReturn } from 'react-hook-form';
 import { SenderBody, setup, type SetupAnswer } from '../../core/api/setup';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
@@ -11,6 +11,7 @@ import { Bit, Form, FormGrid, Row, Words } from '../pieces/layout';
 import { RemoveButton } from '../pieces/RemoveButton';
 import { useSay } from '../pieces/Said';
 import { Nothing, Trouble } from '../pieces/small';
+import { Way } from '../pieces/ways';
 
 type Sender = SetupAnswer['senders'][number];
 const KINDS = [
@@ -24,27 +25,40 @@ export const PRACTICE_NUMBER = '+12075550100';
 /** Numbers and names that texts come from. */
 export default function SendersPart({ data, manage }: { data: SetupAnswer; manage: boolean }) {
   const say = useSay();
-  const remove = useAct(setup.removeSender);
+  const remove = useAct(setup.removeSender, { shown: true });
   const { work, busy, error } = useWork();
+  const [changing, setChanging] = useState<Sender>();
   const columns: Column<Sender>[] = [
     { key: 'name', heading: 'Name', cell: (each) => each.name },
     { key: 'kind', heading: 'Kind', cell: (each) => KINDS.find(([key]) => key === each.kind)?.[1] },
     { key: 'address', heading: 'Address', cell: (each) => each.address },
+    {
+      key: 'replies',
+      heading: 'Replies are read',
+      cell: (each) =>
+        each.kind === 'name' ? <Bit soft>never</Bit> : each.reply_days === null ? 'always' : readFor(each.reply_days),
+    },
     { key: 'pace', heading: 'Parts a second', num: true, cell: (each) => each.parts_per_second },
     {
       key: 'acts',
       heading: '',
-      said: 'Remove',
+      said: 'Change or remove',
       num: true,
       cell: (each) =>
-        manage &&
-        !each.used && (
-          <RemoveButton
-            name={each.name}
-            why="Remove; nothing has ever come from it"
-            disabled={busy}
-            onClick={() => void work(() => remove({ params: { id: each.id } }).then(() => say(`${each.name} is removed.`)))}
-          />
+        manage && (
+          <Row gap={8} nowrap>
+            <Way small aria-label={`Change ${each.name}`} onClick={() => setChanging(each)}>
+              change
+            </Way>
+            {!each.used && (
+              <RemoveButton
+                name={each.name}
+                why="Remove; nothing has ever come from it"
+                disabled={busy}
+                onClick={() => void work(() => remove({ params: { id: each.id } }).then(() => say(`${each.name} is removed.`)))}
+              />
+            )}
+          </Row>
         ),
     },
   ];
@@ -63,8 +77,78 @@ export default function SendersPart({ data, manage }: { data: SetupAnswer; manag
         }
       />
       <Trouble error={error} />
-      {manage && <SenderForm practice={data.carrier.practice && data.senders.length === 0} />}
+      {manage && !changing && <SenderForm practice={data.carrier.practice && data.senders.length === 0} />}
+      {manage && changing && <SenderChange key={changing.id} sender={changing} done={() => setChanging(undefined)} />}
     </>
+  );
+}
+
+const readFor = (days: number) => (days === 1 ? 'for a day' : `for ${days} days`);
+const wholeNumber = (typed: string) => (/^\d+$/.test(typed.trim()) ? Number(typed) : typed);
+
+/** Fields that every sender has and that can be changed later. */
+function SenderFields({ form, kind }: { form: UseFormReturn<SenderBody>; kind: Sender['kind'] }) {
+  const { control } = form;
+  return (
+    <>
+      <FormText
+        control={control}
+        name="parts_per_second"
+        label="Parts a second"
+        read={wholeNumber}
+        input={{ inputMode: 'numeric' }}
+        helperText="As your carrier allows; a long number in North America usually one (common practice)."
+      />
+      {kind !== 'name' && (
+        <FormText
+          control={control}
+          name="reply_days"
+          label="Replies are read for so many days"
+          read={(typed) => (typed.trim() === '' ? null : wholeNumber(typed))}
+          input={{ inputMode: 'numeric' }}
+          helperText="Left empty: always. Else each text says until which day, and what comes later counts nowhere by itself. STOP always counts."
+        />
+      )}
+    </>
+  );
+}
+
+/** A sender as it is: what it is called, how fast it may go, how long its replies are read. Its address stays: people know it. */
+function SenderChange({ sender, done }: { sender: Sender; done: () => void }) {
+  const say = useSay();
+  const change = useAct(setup.changeSender);
+  const [error, setError] = useState<unknown>();
+  const { name, kind, address, parts_per_second, reply_days } = sender;
+  const form = useContractForm(SenderBody, { name, kind, address, parts_per_second, reply_days });
+  const submit = useSubmit(
+    form,
+    async (body) => {
+      await change({
+        params: { id: sender.id },
+        body: { name: body.name, parts_per_second: body.parts_per_second, reply_days: body.reply_days ?? null },
+      });
+      say(`${body.name} is changed: runs that are agreed stay as they were shown.`);
+      done();
+    },
+    setError,
+  );
+  return (
+    <Form noValidate gap={12} aria-label={`Change ${name}`} onSubmit={(event) => void submit(event)}>
+      <Words as="h3" above={16}>
+        Change {address}
+      </Words>
+      <FormGrid>
+        <FormText control={form.control} name="name" label="Name of the sender" />
+        <SenderFields form={form} kind={kind} />
+      </FormGrid>
+      <Trouble error={error} />
+      <Row>
+        <Button type="submit" variant="contained" disabled={form.formState.isSubmitting}>
+          Keep it
+        </Button>
+        <Button onClick={done}>Leave it as it was</Button>
+      </Row>
+    </Form>
   );
 }
 
@@ -80,6 +164,7 @@ export function SenderForm({ practice, added }: { practice: boolean; added?: () 
     kind: 'long' as const,
     address: practice ? PRACTICE_NUMBER : '',
     parts_per_second: 1,
+    reply_days: null as number | null,
   });
   const {
     reset,
@@ -95,7 +180,7 @@ export function SenderForm({ practice, added }: { practice: boolean; added?: () 
     async (body) => {
       await add({ body });
       say(`${body.name} is there.`);
-      form.reset({ name: '', kind: body.kind, address: '', parts_per_second: 1 });
+      form.reset({ name: '', kind: body.kind, address: '', parts_per_second: 1, reply_days: null });
       added?.();
     },
     setError,
@@ -125,14 +210,7 @@ export function SenderForm({ practice, added }: { practice: boolean; added?: () 
           label="Address of the sender"
           placeholder={kind === 'long' ? '+1…' : kind === 'short' ? '72345' : 'up to 11 characters'}
         />
-        <FormText
-          control={control}
-          name="parts_per_second"
-          label="Parts a second"
-          read={(typed) => (/^\d+$/.test(typed.trim()) ? Number(typed) : typed)}
-          input={{ inputMode: 'numeric' }}
-          helperText="As your carrier allows; a long number in North America usually one (common practice)."
-        />
+        <SenderFields form={form} kind={kind} />
       </FormGrid>
       <Trouble error={error} />
       <Row>

@@ -17,7 +17,7 @@ export function TestersPart({ manage }: { manage: boolean }) {
   const say = useSay();
   const all = useGet(testers.list, {}, { keep: true });
   const change = useAct(testers.change);
-  const remove = useAct(testers.remove);
+  const remove = useAct(testers.remove, { shown: true });
   const { work, busy, error } = useWork();
   const columns: Column<Tester>[] = [
     { key: 'name', heading: 'Name', cell: (each) => each.name },

@@ -1,0 +1,78 @@
+// @vitest-environment jsdom
+import { cleanup, screen, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import type { SetupAnswer } from '../../core/api/setup';
+import { refusal, serve, show } from '../testing';
+import SendersPart from './SendersPart';
+
+const sender = (id: number, part: Partial<SetupAnswer['senders'][number]>) => ({
+  id,
+  name: 'Ferry desk',
+  kind: 'short' as const,
+  address: '72345',
+  parts_per_second: 20,
+  reply_days: null,
+  used: true,
+  ...part,
+});
+const data = {
+  senders: [
+    sender(1, {}),
+    sender(2, { name: 'Boathouse', kind: 'long', address: '+12075550199', reply_days: 3, used: false }),
+    sender(3, { name: 'OttermereFB', kind: 'name', address: 'OttermereFB' }),
+  ],
+  carrier: { practice: true },
+} as unknown as SetupAnswer;
+
+let answers: Record<string, unknown>;
+let server: ReturnType<typeof serve>;
+beforeEach(() => {
+  answers = { 'PUT /api/setup/senders/1': {}, 'DELETE /api/setup/senders/2': {}, 'POST /api/setup/senders': { id: 9 } };
+  server = serve(answers);
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+const acts = () => server.asked.filter(({ call }) => !call.startsWith('GET')).map(({ call, body }) => [call, body]);
+
+test('how long replies are read stands with each; whoever does not manage changes nothing', () => {
+  show(<SendersPart data={data} manage={false} />);
+  const cells = screen.getAllByRole('row').map((row) => within(row).queryAllByRole('cell')[3]?.textContent);
+  expect(cells.slice(1)).toEqual(['always', 'for 3 days', 'never']);
+  expect(screen.queryByRole('button', { name: /^Change/ })).toBeNull();
+});
+
+test('a last day for replies is set, and taken away by leaving it empty; the address is not offered', async () => {
+  const user = userEvent.setup();
+  show(<SendersPart data={data} manage />);
+  await user.click(screen.getByRole('button', { name: 'Change Ferry desk' }));
+  expect(screen.queryByRole('textbox', { name: 'Address of the sender' })).toBeNull();
+  const days = screen.getByRole('textbox', { name: 'Replies are read for so many days' });
+  await user.type(days, '90');
+  await user.click(screen.getByRole('button', { name: 'Keep it' }));
+  expect(acts()).toEqual([]); // sixty at most
+  await user.clear(days);
+  await user.type(days, '2');
+  await user.click(screen.getByRole('button', { name: 'Keep it' }));
+  await screen.findByText(/Ferry desk is changed/);
+  expect(acts()).toEqual([['PUT /api/setup/senders/1', { name: 'Ferry desk', parts_per_second: 20, reply_days: 2 }]]);
+});
+
+test('a name takes no replies, and has no day for them', async () => {
+  const user = userEvent.setup();
+  show(<SendersPart data={data} manage />);
+  await user.click(screen.getByRole('button', { name: 'Change OttermereFB' }));
+  expect(screen.queryByRole('textbox', { name: /Replies are read/ })).toBeNull();
+  await user.click(screen.getByRole('button', { name: 'Leave it as it was' }));
+  expect(screen.getByRole('button', { name: 'Add a sender' })).toBeTruthy();
+});
+
+test('one that was never used is removed; what is refused is said', async () => {
+  answers['DELETE /api/setup/senders/2'] = refusal(409, 'Texts have come from this sender; people know it, and it stays.');
+  const user = userEvent.setup();
+  show(<SendersPart data={data} manage />);
+  await user.click(screen.getByRole('button', { name: 'Remove Boathouse' }));
+  await screen.findByText(/people know it/);
+});

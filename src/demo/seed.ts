@@ -7,6 +7,7 @@ import { press } from '../server/broadcasts/press';
 import type { Db, Param } from '../server/db/db';
 import { Bus } from '../server/engine/bus';
 import { hashPassword } from '../server/http/passwords';
+import { makeCorrection } from './correction';
 import { seeded } from './chance';
 import { makeHistory } from './history';
 import { indexField } from '../server/people/field-index';
@@ -161,6 +162,11 @@ export async function seedOttermere(db: Db): Promise<void> {
   await indexField(db, 'pass_ends', 'date');
   await makeSegments(db, at);
   await scheduleSome(db);
+  await db.transaction(async (tx) => {
+    await makeCorrection(tx, DEMO_START);
+    // read for some days only: each of its texts says so
+    await tx.query(`UPDATE sender SET reply_days = 3 WHERE name = 'Boathouse'`);
+  });
 }
 
 function stored(p: DemoPerson): StoredPerson {

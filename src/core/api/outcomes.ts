@@ -71,6 +71,21 @@ export const OverTimeAnswer = Shape({
 });
 export type OverTimeAnswer = Static<typeof OverTimeAnswer>;
 
+/** What became of the broadcasts to one person. */
+export const PersonHistory = Shape({
+  delivered: Count,
+  not_delivered: Count,
+  /** Broadcasts they answered, and that they clicked of those with a link. */
+  answered: Count,
+  linked: Count,
+  clicked: Count,
+  /** Half of their answers came within so many seconds; null where there are none. */
+  answers_after: Nullable(Type.Number()),
+  since: Nullable(Instant),
+  usual: Usual,
+});
+export type PersonHistory = Static<typeof PersonHistory>;
+
 const Named = Shape({ id: Id, name: Text });
 
 export const outcomes = {
@@ -113,6 +128,14 @@ export const outcomes = {
     query: Type.Object(WHICH),
     answer: OverTimeAnswer,
     live: ['runs', 'replies'],
+  }),
+  person: endpoint({
+    method: 'get',
+    path: '/api/people/:id/history',
+    role: 'look',
+    says: 'What became of the broadcasts to a person: delivered, answered, clicked, beside what is usual, and how soon they answer',
+    answer: PersonHistory,
+    live: ['run', 'runs', 'replies'],
   }),
   csv: fileEndpoint({
     path: '/api/outcomes.csv',

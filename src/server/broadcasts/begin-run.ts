@@ -10,6 +10,7 @@ import { callOff, dismantle } from '../engine/sweep';
 import { Problem } from '../http/problem';
 import type { OpenedPlan } from './plan-desk';
 import type { Presser } from './presser';
+import { noteBesideOthers } from './run-notes';
 import { storeTexts } from './store-run';
 
 /** What brings a run about. */
@@ -184,6 +185,7 @@ async function ready(app: Presser, runId: number, beginning: Beginning): Promise
       origin.kind === 'press' ? 'agreed' : 'planned anew',
       origin.kind === 'press' ? (asked.account?.id ?? null) : null,
     ]);
+    await noteBesideOthers(tx, { id: runId, name: beginning.name, draft }, { account: asked.account, at: iso(now) });
     return true;
   });
 }

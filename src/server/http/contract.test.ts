@@ -142,6 +142,7 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
       body: { purpose: 'marketing', act: 'granted', how: 'in person', evidence: '', wording: '' },
     });
     await call('get', '/api/people/:id', { params: { id: ana } });
+    await call('get', '/api/people/:id/history', { params: { id: ana } });
     await call('delete', '/api/dependants/:id/contacts/:person', { params: { id: junior, person: bo } });
     const rule = { op: 'all', of: [{ on: 'field', field: 'home_landing', test: 'is', values: ['Mill Quay'] }] };
     const { id: segment } = await call<{ id: number }>('post', '/api/segments', { body: { name: 'Quay', rule } });

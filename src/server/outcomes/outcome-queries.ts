@@ -53,7 +53,7 @@ export async function listOutcomes(
   const binder = new Binder();
   const where = whereOf(which, zone, binder);
   const { params } = binder;
-  const usual = `WHERE ${where} AND run.people >= ${LEAST_PEOPLE} AND run.ended_at IS NOT NULL ORDER BY run.due_at DESC, run.id DESC LIMIT ${USUAL_OF}`;
+  const usual = usualIn(where);
   const shown = `WHERE ${where} ORDER BY run.due_at DESC, run.id DESC LIMIT ${PAGE} OFFSET ${skip}`;
   const { rows: looked } = await db.query<{ id: number }>(
     `(SELECT run.id ${FROM} ${shown}) UNION (SELECT run.id ${FROM} ${usual})`,
@@ -67,6 +67,20 @@ export async function listOutcomes(
   const counted = await db.query<{ n: number }>(`SELECT count(*) AS n ${FROM} WHERE ${where}`, params);
   const before = await db.query<OutcomeRow>(`SELECT ${ROW} ${FROM} ${usual}`, params);
   return { runs: page.rows, total: counted.rows[0].n, usual: usualOf(before.rows) };
+}
+
+const usualIn = (where: string) =>
+  `WHERE ${where} AND run.people >= ${LEAST_PEOPLE} AND run.ended_at IS NOT NULL ORDER BY run.due_at DESC, run.id DESC LIMIT ${USUAL_OF}`;
+
+/** What is usual of every run. */
+export async function usualOfAll(db: Queryable): Promise<Usual> {
+  const usual = usualIn(BEGUN);
+  const { rows } = await db.query<{ id: number }>(`SELECT run.id ${FROM} ${usual}`);
+  await countFigures(
+    db,
+    rows.map(({ id }) => id),
+  );
+  return usualOf((await db.query<OutcomeRow>(`SELECT ${ROW} ${FROM} ${usual}`)).rows);
 }
 
 /** The middle of the shares of runs. */

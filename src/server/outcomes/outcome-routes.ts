@@ -7,6 +7,7 @@ import { streamCsv } from '../files/delimited';
 import { idOf, nothingHere } from '../http/problem';
 import { Download, route, type Route } from '../http/route';
 import { workspaceOf } from '../setup/workspace';
+import { historyOf } from './person-history';
 import { sayChoice, tallyOfRun } from './tally';
 import { figuresOf, listOutcomes, outcomesOf, streamOutcomes, whichOutcomes } from './outcome-queries';
 
@@ -44,6 +45,7 @@ export const outcomeRoutes: Route[] = [
     const { zone } = await workspaceOf(app.db);
     return overTime(await figuresOf(app.db, asked.query, zone), zone);
   }),
+  route(outcomes.person, (app, asked) => historyOf(app.db, idOf(asked.params.id))),
   route(runs.tally, (app, asked) => tallyOfRun(app.db, idOf(asked.params.id))),
   route(runs.choose, async (app, asked) => {
     const id = idOf(asked.params.id);

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { OutcomeRow, Usual } from '../../core/api/outcomes';
+import type { OutcomeRow, PersonHistory, Usual } from '../../core/api/outcomes';
 import { EMPTY_DRAFT } from '../../core/plan/draft';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { openDesk, type Desk } from '../http/testing/desk';
@@ -108,5 +108,39 @@ describe.each(ENGINES)('outcomes, %s', (engine) => {
     const file = await (await desk.ask('GET', '/api/outcomes.csv?label=juniors', 'look')).text();
     expect(file.split('\r\n')[1]).toContain('Pike: 50% off,juniors,');
     expect(file.split('\r\n')[1]).toContain('finished,40,40,0,0,0,8,0,0,2,40,0.3,');
+  });
+
+  test('a person’s broadcasts in the shares that runs have, beside what is usual of all', async () => {
+    const { db } = desk.app;
+    await db.query(
+      `INSERT INTO person (id, number, zone, created_at, updated_at) VALUES (77, '+12075550177', 'America/New_York', '2026-01-01', '2026-01-01')`,
+    );
+    const blank = await desk.json<PersonHistory>('GET', '/api/people/77/history');
+    expect(blank).toMatchObject({ delivered: 0, answered: 0, answers_after: null, since: null });
+    // of Fog and Winter one answered after a minute, the other after three; the link of Winter clicked; Pike not delivered
+    for (const [id, run, state, handed, answered] of [
+      [9001, 1, 'delivered', '2026-12-02T13:06:00Z', '2026-12-02T13:07:00Z'],
+      [9002, 2, 'delivered', '2026-12-02T14:00:00Z', '2026-12-02T14:03:00Z'],
+      [9003, 3, 'not_delivered', '2026-12-02T15:00:00Z', null],
+      [9004, 4, 'delivered', '2026-12-02T16:00:00Z', null],
+    ] as const) {
+      await db.query(
+        `INSERT INTO outbound (id, run_id, kind, number, person_id, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, state, open, handed_at)
+         VALUES ($1, $2, 'run', '+12075550177', 77, 1, '', 'gsm7', 1, 7500, $4::timestamptz, $4::timestamptz, $3, 0, $4::timestamptz)`,
+        [id, run, state, handed],
+      );
+      if (answered !== null)
+        await db.query(
+          `INSERT INTO inbound (received_at, number, to_address, body, kind, run_id, applied) SELECT $1::timestamptz + n * interval '1 hour', '+12075550177', '72345', 'ok', 'reply', $2, true FROM generate_series(0, 1) AS n`,
+          [answered, run],
+        );
+    }
+    await db.query(
+      `INSERT INTO link (token, run_id, outbound_id, number, address, clicked_at) VALUES ('token77', 2, 9002, '+1', 'https://example.org/', '2026-12-02T20:00:00Z')`,
+    );
+    const history = await desk.json<PersonHistory>('GET', '/api/people/77/history');
+    expect(history).toMatchObject({ delivered: 3, not_delivered: 1, answered: 2, linked: 1, clicked: 1, answers_after: 120 });
+    expect(history.since).toMatch(/^2026-12-02T13:06/);
+    expect(history.usual.answers).not.toBeNull();
   });
 });

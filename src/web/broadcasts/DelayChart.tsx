@@ -1,13 +1,15 @@
 import { Line } from 'react-chartjs-2';
-import type { Delay } from '../../core/api/runs';
+import type { Delay, RunAnswer } from '../../core/api/runs';
 import { Figure, useChartLook } from '../pieces/chart';
+import { drawNotes, type ChartNote } from '../pieces/chart-notes';
+import { eventsToNote, NotesOf } from './NotesOf';
 import { clockTime } from '../pieces/format';
 import { Words } from '../pieces/layout';
 
 /** Seconds from handing over to delivered, by minute: the slowest tenth as a line, half of the texts as the wash beneath. */
-export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: { at: string; what: string }[] }) {
-  const { palette, plain, along, counted } = useChartLook();
-  const notes = events.filter((event) => event.what.startsWith('line'));
+export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: RunAnswer['events'] }) {
+  const { palette, plain, along, counted, noteFont } = useChartLook();
+  const notes = placed(delays, eventsToNote(events));
   if (delays.length < 2) {
     return (
       <Words as="p" small above={12}>
@@ -23,7 +25,7 @@ export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: st
       caption={
         <>
           seconds from handing over to delivered: slowest tenth (line), half of them (beneath)
-          {notes.map((note) => ` · ${note.what} ${clockTime(note.at, zone, true)}`)}
+          <NotesOf notes={notes} />
         </>
       }
     >
@@ -51,7 +53,21 @@ export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: st
           ],
         }}
         options={{ ...plain, scales: { x: along(6), y: counted(4) } }}
+        plugins={[drawNotes(notes, palette.text.primary, noteFont)]}
       />
     </Figure>
   );
+}
+
+/** Minutes in which nothing was handed over have no place of their own: a note stands between those beside it. */
+function placed(delays: readonly Delay[], events: readonly { at: string; what: string }[]): ChartNote[] {
+  const minutes = delays.map(({ at }) => Date.parse(at));
+  const last = minutes.length - 1;
+  return events.flatMap(({ at, what }) => {
+    const when = Date.parse(at);
+    if (when < minutes[0] - 60_000 || when > minutes[last] + 60_000) return [];
+    const next = minutes.findIndex((minute) => minute > when);
+    if (next <= 0) return [{ at: next === 0 ? 0 : last, says: what }];
+    return [{ at: next - 1 + (when - minutes[next - 1]) / (minutes[next] - minutes[next - 1]), says: what }];
+  });
 }

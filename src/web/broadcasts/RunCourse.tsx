@@ -1,6 +1,8 @@
 import { Bar } from 'react-chartjs-2';
 import type { RunAnswer } from '../../core/api/runs';
 import { Figure, useChartLook } from '../pieces/chart';
+import { drawNotes, notesAlong } from '../pieces/chart-notes';
+import { eventsToNote, NotesOf } from './NotesOf';
 import { clockTime, count } from '../pieces/format';
 
 /** The plan as it was shown, and as it happens: texts that were to go in each step, and those that have. */
@@ -13,13 +15,13 @@ export function RunCourse({
   zone: string;
   events: RunAnswer['events'];
 }) {
-  const { palette, plain, along, counted } = useChartLook();
+  const { palette, plain, along, counted, noteFont } = useChartLook();
   const steps = Math.max(course.planned.length, course.went.length);
   // one bar says nothing that the figures above do not
   if (steps < 3) return null;
   const at = (i: number) => Date.parse(course.from) + i * course.step_seconds * 1000;
   const every = course.step_seconds < 3600 ? `${course.step_seconds / 60} min` : `${course.step_seconds / 3600} h`;
-  const noted = events.filter((event) => event.what !== 'agreed' && event.what !== 'planned anew');
+  const notes = notesAlong(eventsToNote(events), Date.parse(course.from), course.step_seconds * 1000, steps);
   const sum = (counts: readonly number[]) => counts.reduce((total, n) => total + n, 0);
   return (
     <Figure
@@ -28,7 +30,7 @@ export function RunCourse({
       caption={
         <>
           texts every {every}: planned (outline), gone (filled)
-          {noted.map((note) => ` · ${note.what} ${clockTime(note.at, zone, true)}`)}
+          <NotesOf notes={notes} />
         </>
       }
     >
@@ -58,6 +60,7 @@ export function RunCourse({
           ],
         }}
         options={{ ...plain, scales: { x: along(8), y: counted(3) } }}
+        plugins={[drawNotes(notes, palette.text.primary, noteFont)]}
       />
     </Figure>
   );

@@ -16,6 +16,7 @@ import { ConsentPart } from './ConsentPart';
 import { CONTACT_WORDS, DependantForm } from './DependantForm';
 import { Merge } from './MergePart';
 import { PersonForm } from './PersonForm';
+import { HistoryPart } from './HistoryPart';
 import { WhyPart } from './WhyPart';
 import { nameOf, type Sources } from './sources';
 import { Bit, Bubble, Column, Facts, Pane, Row, Words } from '../pieces/layout';
@@ -193,6 +194,7 @@ export function PersonPanel({
           now={now}
           act={act}
         />
+        <HistoryPart id={id} />
         <Words as="h2" line above={9}>
           Texts
         </Words>

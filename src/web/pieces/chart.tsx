@@ -46,6 +46,7 @@ export function useChartLook() {
   const ticks = (maxTicksLimit: number) => ({ color: palette.text.secondary, maxTicksLimit, maxRotation: 0, font });
   return {
     palette,
+    noteFont: `600 12px ${typography.fontFamily ?? 'sans-serif'}`,
     plain: { animation: false, responsive: true, maintainAspectRatio: false, plugins: { legend: { display: false } } } as const,
     /** What is counted along: times, numbers, names. */
     along: (most: number) => ({ grid: { display: false }, ticks: ticks(most) }),

@@ -1,0 +1,20 @@
+import { expect, test } from 'vitest';
+import { notesAlong } from './chart-notes';
+
+const FROM = Date.parse('2026-12-02T20:00:00Z');
+const at = (minutes: number) => new Date(FROM + minutes * 60_000).toISOString();
+
+test('what happened stands where it happened; what lies outside is not of the picture', () => {
+  const events = [
+    { at: at(-30), what: 'agreed' },
+    { at: at(-0.5), what: 'words changed' },
+    { at: at(2.5), what: 'paused' },
+    { at: at(9.8), what: 'went on' },
+    { at: at(600), what: 'put right' },
+  ];
+  expect(notesAlong(events, FROM, 60_000, 10)).toEqual([
+    { at: 0, says: 'words changed' },
+    { at: 2.5, says: 'paused' },
+    { at: 9, says: 'went on' },
+  ]);
+});

@@ -127,6 +127,10 @@ export const broadcasts = {
           words: Type.Optional(Type.String({ maxLength: 60 })),
           reason: Type.Optional(Type.String({ maxLength: 160 })),
           choice: Type.Optional(Shape({ n: Type.Integer({ minimum: 0, maximum: 8 }), label: Type.String({ maxLength: 60 }) })),
+          /** The same words once more. */
+          again: Type.Optional(Type.Boolean()),
+          /** In the other half of the day. */
+          better_hour: Type.Optional(Type.Boolean()),
           corrects: Type.Optional(Type.Boolean()),
           thanks: Type.Optional(Type.Boolean()),
         }),

@@ -24,7 +24,7 @@ describe('what to do about a reason', () => {
   test.each([
     ['not_delivered', 'number does not exist', ['mark', 'off_list']],
     ['not_delivered', 'the phone does not take texts', ['mark', 'off_list']],
-    ['expired', 'the phone was off too long', ['again']],
+    ['expired', 'the phone was off too long', ['again', 'later']],
     ['not_delivered', 'the carrier does not accept this number', ['mark', 'off_list']],
     ['not_delivered', 'the carrier does not accept this sender', ['again']],
     ['uncertain', 'line broke before the carrier answered', ['twice']],

@@ -1,5 +1,5 @@
 /** What can be done about texts that did not arrive, besides looking at them. */
-export type NextAct = 'again' | 'twice' | 'off_list' | 'mark';
+export type NextAct = 'again' | 'later' | 'twice' | 'off_list' | 'mark';
 
 export interface Advice {
   /** What it means, and what helps, in words for somebody at a desk. */
@@ -29,9 +29,12 @@ const ADVICE: readonly (readonly [RegExp, Advice])[] = [
   ],
   [
     /off too long/,
-    { says: 'The phone was off until the text was of no more use. Another hour may reach them.', acts: ['again'] },
+    { says: 'The phone was off until the text was of no more use. Another hour may reach them.', acts: ['again', 'later'] },
   ],
-  [/busy|again|trouble|throttl|queue|full/, { says: 'The carrier could not take it then. Later it may.', acts: ['again'] }],
+  [
+    /busy|again|trouble|throttl|queue|full/,
+    { says: 'The carrier could not take it then. Later it may.', acts: ['again', 'later'] },
+  ],
   [
     /sender|source/,
     { says: 'The carrier does not take texts from this sender to there. Another sender may be taken.', acts: ['again'] },

@@ -76,7 +76,7 @@ export const broadcastRoutes: Route[] = [
     if (follow) {
       const run = await runToFollow(app.db, follow.run_id);
       if (!run) throw nothingHere();
-      draft = followUp(run, follow);
+      draft = followUp(run, follow, asked.now);
       const { corrects, thanks, choice, outcome } = follow;
       name =
         name ||
@@ -84,7 +84,7 @@ export const broadcastRoutes: Route[] = [
           ? `Correction: ${run.name}`
           : thanks
             ? `Thanks: ${run.name}`
-            : `${run.name}, ${OUTCOME_WORDS[outcome]}${choice ? ` ${choice.label}` : ''}`);
+            : `${run.name}, ${follow.again ? 'again' : OUTCOME_WORDS[outcome]}${choice ? ` ${choice.label}` : ''}`);
       labels = run.labels;
     }
     if (list_id !== undefined) draft = { ...draft, to: [{ kind: 'list', id: list_id }] };

@@ -1,4 +1,5 @@
 import type { RunOutcome } from '../../core/outcome/outcomes';
+import { betterHour } from '../../core/outcome/better-hour';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import { formatDay } from '../../core/merge/date-pattern';
 import { wallClock } from '../../core/plan/zones';
@@ -12,6 +13,9 @@ export interface Followed {
   sender_id: number;
   purpose: 'service' | 'marketing';
   words: string;
+  translations: Record<string, string>;
+  /** As its broadcast has them. */
+  draft: Draft;
   labels: string[];
   zone: string;
   /** Of the workspace, the first is for those who have told none. */
@@ -27,7 +31,7 @@ const THANKS: Readonly<Record<string, string>> = {
 
 export async function runToFollow(db: Queryable, id: number): Promise<Followed | undefined> {
   const { rows } = await db.query<Followed>(
-    `SELECT run.id, run.name, run.due_at, run.sender_id, run.purpose, coalesce(run.plan->>'words', '') AS words, broadcast.labels, workspace.zone, workspace.languages
+    `SELECT run.id, run.name, run.due_at, run.sender_id, run.purpose, coalesce(run.plan->>'words', '') AS words, coalesce(run.plan->'translations', '{}') AS translations, broadcast.draft, broadcast.labels, workspace.zone, workspace.languages
      FROM run JOIN broadcast ON broadcast.id = run.broadcast_id, workspace WHERE run.id = $1`,
     [id],
   );
@@ -45,13 +49,19 @@ export function followUp(
     words?: string;
     reason?: string;
     choice?: { n: number; label: string };
+    again?: boolean;
+    better_hour?: boolean;
     corrects?: boolean;
     thanks?: boolean;
   },
+  now: number,
 ): Draft {
-  const day = formatDay(wallClock(Date.parse(run.due_at), run.zone).date, 'EEE, MMM d', 'en');
+  const { words, translations, draft: before, zone } = run;
+  const day = formatDay(wallClock(Date.parse(run.due_at), zone).date, 'EEE, MMM d', 'en');
   return {
     ...EMPTY_DRAFT,
+    ...(asked.again ? { ...sameAgain(before), words, translations } : {}),
+    ...(asked.better_hour ? { when: { kind: 'at' as const, ...betterHour(Date.parse(run.due_at), now, zone) } } : {}),
     sender_id: run.sender_id,
     purpose: run.purpose,
     to: [
@@ -65,9 +75,16 @@ export function followUp(
         name: `${run.name.slice(0, 120) || 'no name'}, ${day}`,
       },
     ],
-    ...(asked.corrects ? { corrects: { run_id: run.id, words: run.words.slice(0, 4000) } } : {}),
+    ...(asked.corrects ? { corrects: { run_id: run.id, words: words.slice(0, 4000) } } : {}),
     ...(asked.thanks
-      ? { thanks_for: { run_id: run.id, words: run.words.slice(0, 4000) }, words: THANKS[run.languages[0]] ?? '' }
+      ? { thanks_for: { run_id: run.id, words: words.slice(0, 4000) }, words: THANKS[run.languages[0]] ?? '' }
       : {}),
   };
+}
+
+/** What belongs to the words of a draft and goes with them: links, codes, and how one opts out. */
+function sameAgain({ links, link, code_list_id, opt_out, opt_out_words, allowed }: Draft): Partial<Draft> {
+  return Object.fromEntries(
+    Object.entries({ links, link, code_list_id, opt_out, opt_out_words, allowed }).filter(([, value]) => value !== undefined),
+  );
 }

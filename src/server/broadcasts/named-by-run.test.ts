@@ -128,7 +128,9 @@ describe.each(ENGINES)('whom an earlier run’s outcome names, on %s', (engine) 
         `INSERT INTO inbound (received_at, number, to_address, body, kind, run_id) VALUES ('2026-12-02T21:05:00Z', $1, '72345', $2, 'reply', 1)`,
         [number, body],
       );
-    const numbers = (await db.query<{ number: string }>(`SELECT number FROM outbound WHERE run_id = 1 AND kind = 'run' ORDER BY id`)).rows;
+    const numbers = (
+      await db.query<{ number: string }>(`SELECT number FROM outbound WHERE run_id = 1 AND kind = 'run' ORDER BY id`)
+    ).rows;
     const [a, b] = numbers.map(({ number }) => number);
     await say(a, 'Yes!');
     await say(b, '1.');
@@ -155,17 +157,32 @@ describe.each(ENGINES)('whom an earlier run’s outcome names, on %s', (engine) 
     const run = await runToFollow(db, 1);
     expect(run).toMatchObject({ name: 'Heron', labels: ['ferry'] });
     if (!run) return;
-    const missed = followUp(run, { outcome: 'not_delivered' });
+    const missed = followUp(run, { outcome: 'not_delivered' }, NOW);
     expect(missed).toMatchObject({ sender_id: 1, words: '', purpose: 'service' });
     expect(missed.to).toEqual([{ kind: 'run', id: 1, outcome: 'not_delivered', name: 'Heron, Wed, Dec 2' }]);
     expect(missed.corrects).toBeUndefined();
-    expect(followUp(run, { outcome: 'left', corrects: true }).corrects).toEqual({ run_id: 1, words: 'Ottermere: {link map}' });
+    expect(followUp(run, { outcome: 'left', corrects: true }, NOW).corrects).toEqual({
+      run_id: 1,
+      words: 'Ottermere: {link map}',
+    });
     expect(await runToFollow(db, 99)).toBeUndefined();
-    const thanks = followUp(run, { outcome: 'answered', thanks: true });
+    // the same once more: with its words, links and opting out, at another hour where that helps
+    const again = followUp(
+      run,
+      { outcome: 'not_delivered', reason: 'the phone was off too long', again: true, better_hour: true },
+      NOW,
+    );
+    expect(again).toMatchObject({
+      words: 'Ottermere: {link map}',
+      links: [{ name: 'map' }],
+      when: { kind: 'at', date: '2026-12-03', time: '10:00' },
+      leave_out: [],
+    });
+    const thanks = followUp(run, { outcome: 'answered', thanks: true }, NOW);
     expect(thanks).toMatchObject({
       thanks_for: { run_id: 1, words: 'Ottermere: {link map}' },
       words: 'Thank you, {given_name or "neighbor"}.',
     });
-    expect(followUp({ ...run, languages: ['pl'] }, { outcome: 'answered', thanks: true }).words).toBe('');
+    expect(followUp({ ...run, languages: ['pl'] }, { outcome: 'answered', thanks: true }, NOW).words).toBe('');
   });
 });

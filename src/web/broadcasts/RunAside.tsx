@@ -1,5 +1,5 @@
 import type { RunAnswer } from '../../core/api/runs';
-import { DEFAULT_PATTERN, formatDay } from '../../core/merge/date-pattern';
+import { formatDay } from '../../core/merge/date-pattern';
 import { useDesk } from '../api/session';
 import { clockTime, count } from '../pieces/format';
 import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
@@ -50,7 +50,7 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
           </Row>
           {run.replies_until !== null && (
             <Words soft small above={4}>
-              Replies are read until {formatDay(run.replies_until, DEFAULT_PATTERN, 'en')}, as the text says
+              Replies are read until {formatDay(run.replies_until, 'EEE, MMM d', 'en')}, as the text says
             </Words>
           )}
           {answer.alike.map((each) => (

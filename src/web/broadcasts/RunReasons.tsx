@@ -75,9 +75,9 @@ function Reason({
   const { says, acts } = adviceFor(state, reason);
   const outcome = OUTCOME[state];
   const may = mayDo(account.role, 'write') && outcome !== undefined;
-  const again = () =>
+  const again = (better_hour?: true) =>
     void work(async () => {
-      const { id } = await make({ body: { name: '', follow: { run_id: run.id, outcome, reason } } });
+      const { id } = await make({ body: { name: '', follow: { run_id: run.id, outcome, reason, again: true, better_hour } } });
       await navigate(`/broadcasts/${id}`);
     });
   const those = { run: String(run.id), outcome: outcome ?? '', reason };
@@ -104,8 +104,13 @@ function Reason({
       {may && acts.length > 0 && (
         <Row small gap={10}>
           {acts.includes('again') && (
-            <Way small onClick={again}>
+            <Way small onClick={() => again()}>
               write to them again
+            </Way>
+          )}
+          {acts.includes('later') && (
+            <Way small onClick={() => again(true)}>
+              at a better hour
             </Way>
           )}
           {acts.includes('twice') && (
@@ -136,7 +141,7 @@ function Reason({
       )}
       <Trouble error={error} />
       {asking && (
-        <Sure title={`Write again to ${people(n)}?`} act="Write it again" leave={() => setAsking(false)} confirm={again}>
+        <Sure title={`Write again to ${people(n)}?`} act="Write it again" leave={() => setAsking(false)} confirm={() => again()}>
           Whether they have it is not known. Whoever has it gets it twice. A draft to them opens; nothing goes before its last
           look.
         </Sure>

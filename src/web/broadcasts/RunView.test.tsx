@@ -150,6 +150,6 @@ test('a reason says what it means; its people are taken off a list at once, undo
   await user.click(screen.getByRole('button', { name: 'write to them again' }));
   await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/40'));
   expect(posts().at(-1)?.body).toMatchObject({
-    follow: { run_id: 4, outcome: 'not_delivered', reason: 'the phone was off too long' },
+    follow: { run_id: 4, outcome: 'not_delivered', reason: 'the phone was off too long', again: true },
   });
 });

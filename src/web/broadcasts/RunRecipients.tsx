@@ -68,11 +68,11 @@ export function RunRecipients({
       ),
     },
     { key: 'number', heading: 'Number', nobreak: true, cell: (each) => showPhone(each.number) },
-    { key: 'parts', heading: 'Parts', num: true, width: 60, cell: (each) => each.parts },
-    { key: 'planned', heading: 'Planned', nobreak: true, cell: (each) => at(each.due_at) },
-    { key: 'handed', heading: 'With carrier', nobreak: true, cell: (each) => at(each.handed_at) },
-    { key: 'final', heading: 'Final', nobreak: true, cell: (each) => later(each.final_at, each.handed_at) },
-    { key: 'why', heading: 'Why', cell: (each) => <Bit soft>{each.reason}</Bit> },
+    { key: 'parts', folds: true, heading: 'Parts', num: true, width: 60, cell: (each) => each.parts },
+    { key: 'planned', folds: true, heading: 'Planned', nobreak: true, cell: (each) => at(each.due_at) },
+    { key: 'handed', folds: true, heading: 'With carrier', nobreak: true, cell: (each) => at(each.handed_at) },
+    { key: 'final', folds: true, heading: 'Final', nobreak: true, cell: (each) => later(each.final_at, each.handed_at) },
+    { key: 'why', folds: true, heading: 'Why', cell: (each) => each.reason && <Bit soft>{each.reason}</Bit> },
   ];
   return (
     <>

@@ -88,10 +88,11 @@ export default function Outcomes() {
         </>
       ),
     },
-    { key: 'sender', heading: 'Sender', nobreak: true, cell: (run) => run.sender },
-    { key: 'by', heading: 'Sent by', nobreak: true, cell: (run) => run.by },
+    { key: 'sender', folds: true, heading: 'Sender', nobreak: true, cell: (run) => run.sender },
+    { key: 'by', folds: true, heading: 'Sent by', nobreak: true, cell: (run) => run.by },
     {
       key: 'bar',
+      folds: 'away',
       heading: 'Delivered, on one scale',
       width: 200,
       cell: (run) => (
@@ -110,6 +111,7 @@ export default function Outcomes() {
     },
     {
       key: 'delivered',
+      folds: true,
       heading: 'Delivered',
       num: true,
       nobreak: true,
@@ -121,6 +123,7 @@ export default function Outcomes() {
     },
     {
       key: 'not_delivered',
+      folds: true,
       heading: 'Not',
       num: true,
       cell: (run) => (
@@ -131,6 +134,7 @@ export default function Outcomes() {
     },
     {
       key: 'uncertain',
+      folds: true,
       heading: 'Uncertain',
       num: true,
       cell: (run) => (
@@ -141,11 +145,13 @@ export default function Outcomes() {
     },
     {
       key: 'answers',
+      folds: true,
       heading: 'Answered',
       cell: (run) => <ShareFigure k={run.answers} n={delivered(run)} usual={usual?.answers ?? null} most={scales.answers} />,
     },
     {
       key: 'clicked',
+      folds: true,
       heading: 'Clicked',
       cell: (run) => (
         <ShareFigure
@@ -158,13 +164,14 @@ export default function Outcomes() {
     },
     {
       key: 'opted_out',
+      folds: true,
       heading: 'Opted out',
       cell: (run) => (
         <ShareFigure k={run.opted_out} n={delivered(run)} usual={usual?.opted_out ?? null} most={scales.opted_out} />
       ),
     },
-    { key: 'parts', heading: 'Parts', num: true, cell: (run) => count(run.parts) },
-    { key: 'cost', heading: 'Cost', num: true, cell: (run) => money(run.cost_micro, workspace.currency) },
+    { key: 'parts', folds: true, heading: 'Parts', num: true, cell: (run) => count(run.parts) },
+    { key: 'cost', folds: true, heading: 'Cost', num: true, cell: (run) => money(run.cost_micro, workspace.currency) },
   ];
   const said = (['answer', 'click', 'opt out'] as const).flatMap((act) => {
     const share = usual?.[act === 'answer' ? 'answers' : act === 'click' ? 'clicked' : 'opted_out'] ?? null;

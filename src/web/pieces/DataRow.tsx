@@ -1,6 +1,7 @@
 import { Checkbox, TableCell, TableRow } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { memo, type KeyboardEvent, type ReactNode, type RefObject } from 'react';
+import { Bit, Row } from './layout';
 import type { Column } from './table-column';
 
 /** What can be done with a row; the table's latest, so that a row is not drawn anew because something else has changed. */
@@ -16,6 +17,8 @@ interface Props<T> {
   at: number;
   /** Those that are shown, in their order. */
   columns: readonly Column<T>[];
+  /** Those that stand beneath the row, on a small screen. */
+  folded: readonly Column<T>[];
   /** Undefined where nothing can be chosen. */
   chosen: boolean | undefined;
   current: boolean;
@@ -27,7 +30,12 @@ interface Props<T> {
   acts: RefObject<RowActs<T>>;
 }
 
-const BodyRow = styled(TableRow, { shouldForwardProp: (name) => name !== 'opens' })<{ opens: boolean }>(({ theme, opens }) => ({
+const BodyRow = styled(TableRow, { shouldForwardProp: (name) => !['opens', 'leads'].includes(String(name)) })<{
+  opens: boolean;
+  /** More of it stands beneath. */
+  leads: boolean;
+}>(({ theme, opens, leads }) => ({
+  ...(leads ? { '& td': { borderBottom: 0, paddingBottom: 0 } } : {}),
   cursor: opens ? 'pointer' : undefined,
   ...(opens ? { '&:hover td': { backgroundColor: theme.bell.card } } : {}),
   '&[aria-current=true] td': { backgroundColor: theme.bell.card, fontWeight: 600 },
@@ -42,12 +50,13 @@ const Cell = styled(TableCell, {
   ...(flat ? { height: flat, padding: num ? '0 18px 0 0' : '0 10px 0 0', verticalAlign: 'middle', maxWidth: 230 } : {}),
 }));
 
-function Plain<T>({ value, at, columns, chosen, current, opens, flat, tight, under, acts }: Props<T>): ReactNode {
+function Plain<T>({ value, at, columns, folded, chosen, current, opens, flat, tight, under, acts }: Props<T>): ReactNode {
   return (
     <>
       <BodyRow
         data-at={at}
         opens={opens}
+        leads={folded.length > 0}
         tabIndex={opens || chosen !== undefined ? (at === 0 ? 0 : -1) : undefined}
         aria-current={current || undefined}
         aria-selected={chosen}
@@ -74,12 +83,35 @@ function Plain<T>({ value, at, columns, chosen, current, opens, flat, tight, und
           </Cell>
         ))}
       </BodyRow>
+      {folded.length > 0 && (
+        <TableRow>
+          <TableCell colSpan={columns.length + (chosen === undefined ? 0 : 1)}>
+            <Row small gap={14} base>
+              {folded.map((column) => (
+                <Folded column={column} value={value} key={column.key} />
+              ))}
+            </Row>
+          </TableCell>
+        </TableRow>
+      )}
       {under ? (
         <TableRow>
           <TableCell colSpan={columns.length + (chosen === undefined ? 0 : 1)}>{under}</TableCell>
         </TableRow>
       ) : null}
     </>
+  );
+}
+
+/** A cell beneath its row: its heading says what it is; nothing where there is nothing to say. */
+function Folded<T>({ column, value }: { column: Column<T>; value: T }): ReactNode {
+  const said = column.cell(value);
+  if (said === '' || said === null || said === undefined || said === false) return null;
+  return (
+    <Row as="span" nowrap gap={5} base>
+      {column.heading !== '' && <Bit soft>{column.heading}</Bit>}
+      <span>{said}</span>
+    </Row>
   );
 }
 

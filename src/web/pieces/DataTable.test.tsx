@@ -150,3 +150,36 @@ test.each([
   const all = ['a', 'b', 'c'].map((key): Column<Boat> => ({ key, heading: key, cell: () => '' }));
   expect(inOrder(all, order).map((column) => column.key)).toEqual(keys);
 });
+
+describe('on a small screen', () => {
+  afterEach(() => vi.unstubAllGlobals());
+  test('what has no room stands beneath its row with its heading, what says nothing is left out, and acts can be pressed', () => {
+    vi.stubGlobal('matchMedia', () => ({
+      matches: true,
+      addEventListener: () => undefined,
+      removeEventListener: () => undefined,
+    }));
+    const pressed: string[] = [];
+    const columns: Column<{ id: number; name: string; why: string }>[] = [
+      { key: 'name', heading: 'Name', cell: (each) => each.name },
+      { key: 'why', heading: 'Why', folds: true, cell: (each) => each.why },
+      { key: 'picture', heading: 'Picture', folds: 'away', cell: () => 'drawn' },
+      { key: 'acts', heading: '', folds: true, cell: (each) => <button onClick={() => pressed.push(each.name)}>end it</button> },
+    ];
+    const rows = [
+      { id: 1, name: 'Pier', why: 'no answer' },
+      { id: 2, name: 'Quay', why: '' },
+    ];
+    show(<DataTable label="Rules" columns={columns} rows={rows} idOf={(each) => each.id} />);
+    expect(screen.getAllByRole('columnheader').map(({ textContent }) => textContent)).toEqual(['Name']);
+    expect(screen.getAllByRole('row').map(({ textContent }) => textContent)).toEqual([
+      'Name',
+      'Pier',
+      'Whyno answerend it',
+      'Quay',
+      'end it',
+    ]);
+    fireEvent.click(screen.getAllByRole('button', { name: 'end it' })[1]);
+    expect(pressed).toEqual(['Quay']);
+  });
+});

@@ -1,4 +1,16 @@
-import { Box, Checkbox, Skeleton, Table, TableBody, TableCell, TableHead, TableRow, TableSortLabel } from '@mui/material';
+import {
+  Box,
+  Checkbox,
+  Skeleton,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  TableSortLabel,
+  useMediaQuery,
+  useTheme,
+} from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { flexRender, getCoreRowModel, useReactTable, type ColumnDef, type Header } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -99,7 +111,20 @@ export function DataTable<T>(props: Props<T>): ReactNode {
       })),
     [columns],
   );
-  const shown = useMemo(() => Object.fromEntries((layout?.hidden ?? []).map((key) => [key, false])), [layout?.hidden]);
+  const small = useMediaQuery(useTheme().breakpoints.down('md'));
+  const hidden = layout?.hidden;
+  const shown = useMemo(
+    () =>
+      Object.fromEntries([
+        ...(hidden ?? []).map((key) => [key, false]),
+        ...(small ? columns.filter((column) => column.folds).map(({ key }) => [key, false]) : []),
+      ]) as Record<string, boolean>,
+    [hidden, small, columns],
+  );
+  const folded = useMemo(
+    () => (small ? columns.filter((column) => column.folds === true && !hidden?.includes(column.key)) : []),
+    [small, columns, hidden],
+  );
   const table = useReactTable<T>({
     data: rows as T[],
     columns: defs,
@@ -195,6 +220,7 @@ export function DataTable<T>(props: Props<T>): ReactNode {
               value={row.original}
               at={row.index}
               columns={visible}
+              folded={folded}
               chosen={choose ? is(row.original) : undefined}
               current={isOpen?.(row.original) ?? false}
               opens={open !== undefined}

@@ -15,6 +15,8 @@ export interface Column<T> {
   /** Always there: cannot be put away. */
   stays?: boolean;
   nobreak?: boolean;
+  /** On a small screen it stands beneath its row, with its heading, instead of out of sight to the side; or it is away. */
+  folds?: true | 'away';
 }
 
 /** Columns in the order somebody put them; those they have not seen yet come where they were declared. */

@@ -48,21 +48,24 @@ export default function PassingOn() {
         </>
       ),
     },
-    { key: 'what', heading: 'What', cell: (each) => `${WHAT[each.what]}${each.of ? ` “${each.of}”` : ''}` },
+    { key: 'what', folds: true, heading: 'What', cell: (each) => `${WHAT[each.what]}${each.of ? ` “${each.of}”` : ''}` },
     {
       key: 'way',
+      folds: true,
       heading: 'How',
       cell: (each) => (each.way === 'mail' ? 'by mail' : each.any_hour ? 'by text, at any hour' : 'by text'),
     },
-    { key: 'n', heading: 'Passed on', num: true, cell: (each) => <Bit fig>{count(each.passed)}</Bit> },
-    { key: 'answered', heading: 'Answered', num: true, cell: (each) => <Bit fig>{count(each.answered)}</Bit> },
+    { key: 'n', folds: true, heading: 'Passed on', num: true, cell: (each) => <Bit fig>{count(each.passed)}</Bit> },
+    { key: 'answered', folds: true, heading: 'Answered', num: true, cell: (each) => <Bit fig>{count(each.answered)}</Bit> },
     {
       key: 'last',
+      folds: true,
       heading: 'Last',
       cell: (each) => <Bit soft>{each.last_at ? when(each.last_at, workspace.zone, now) : 'nothing yet'}</Bit>,
     },
     {
       key: 'acts',
+      folds: true,
       heading: '',
       said: 'Acts',
       num: true,

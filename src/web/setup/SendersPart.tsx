@@ -30,17 +30,19 @@ export default function SendersPart({ data, manage }: { data: SetupAnswer; manag
   const [changing, setChanging] = useState<Sender>();
   const columns: Column<Sender>[] = [
     { key: 'name', heading: 'Name', cell: (each) => each.name },
-    { key: 'kind', heading: 'Kind', cell: (each) => KINDS.find(([key]) => key === each.kind)?.[1] },
+    { key: 'kind', folds: true, heading: 'Kind', cell: (each) => KINDS.find(([key]) => key === each.kind)?.[1] },
     { key: 'address', heading: 'Address', cell: (each) => each.address },
     {
       key: 'replies',
+      folds: true,
       heading: 'Replies are read',
       cell: (each) =>
         each.kind === 'name' ? <Bit soft>never</Bit> : each.reply_days === null ? 'always' : readFor(each.reply_days),
     },
-    { key: 'pace', heading: 'Parts a second', num: true, cell: (each) => each.parts_per_second },
+    { key: 'pace', folds: true, heading: 'Parts a second', num: true, cell: (each) => each.parts_per_second },
     {
       key: 'acts',
+      folds: true,
       heading: '',
       said: 'Change or remove',
       num: true,

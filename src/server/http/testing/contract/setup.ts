@@ -1,0 +1,28 @@
+import type { Asking } from './asking';
+
+/** Money, senders and settings. */
+export async function askSetup({ call }: Asking) {
+  const { workspace } = await call<{ workspace: Record<string, unknown> }>('get', '/api/setup');
+  const { public_address: _own, ...settings } = workspace;
+  void _own;
+  await call('put', '/api/setup/workspace', { body: { ...settings, name: 'Ottermere', hours: '24' } });
+  const { id: spare } = await call<{ id: number }>('post', '/api/setup/senders', {
+    body: { name: 'Spare', kind: 'short', address: '72399', parts_per_second: 20 },
+  });
+  await call('put', '/api/setup/senders/:id', { params: { id: spare }, body: { name: 'Spare desk', parts_per_second: 10 } });
+  await call('delete', '/api/setup/senders/:id', { params: { id: spare } });
+  await call('put', '/api/setup/rates', {
+    body: {
+      rates: [
+        { prefix: '+1', destination: 'North America', price_micro: 7500 },
+        { prefix: '+44', destination: 'United Kingdom', price_micro: 31_000 },
+      ],
+    },
+  });
+  await call('delete', '/api/setup/rates/:prefix', { params: { prefix: '+44' } });
+  await call('post', '/api/setup/balance', { body: { amount_micro: 50_000_000 } });
+  await call('get', '/api/setup/balance');
+  await call('get', '/api/people/lookup');
+  await call('post', '/api/people/lookup', { body: { filter: {}, agreed: 10 } });
+  await call('get', '/api/setup/record');
+}

@@ -212,13 +212,14 @@ describe('answers', () => {
     const asker = '12075550181';
     const inTexts = async (number: string) =>
       (
-        await desk.ask<{ phones: { number: string; texts: { direction: string; text: string }[] }[] }>(
-          'GET',
-          `/api/phones?search=${number}`,
-        )
+        await desk.ask<{
+          phones: { number: string; texts: { direction: string; text: string; arrived: number; total: number }[] }[];
+        }>('GET', `/api/phones?search=${number}`)
       ).phones
         .filter((phone) => phone.number === number)
-        .flatMap((phone) => phone.texts.filter(({ direction }) => direction === 'in').map(({ text }) => text));
+        .flatMap((phone) =>
+          phone.texts.filter(({ direction, arrived, total }) => direction === 'in' && arrived === total).map(({ text }) => text),
+        );
     await see('/replies/passing-on');
     await ana.click('button', 'end it');
     await ana.type('textbox', 'Who', 'Mika');

@@ -23,13 +23,14 @@ afterAll(async () => {
 const STRANGER = '12075550177';
 const screen = async (number: string) =>
   (
-    await desk.ask<{ phones: { number: string; texts: { direction: string; text: string }[] }[] }>(
-      'GET',
-      `/api/phones?search=${number}`,
-    )
+    await desk.ask<{
+      phones: { number: string; texts: { direction: string; text: string; arrived: number; total: number }[] }[];
+    }>('GET', `/api/phones?search=${number}`)
   ).phones
     .filter((phone) => phone.number === number)
-    .flatMap((phone) => phone.texts.filter(({ direction }) => direction === 'in').map(({ text }) => text));
+    .flatMap((phone) =>
+      phone.texts.filter(({ direction, arrived, total }) => direction === 'in' && arrived === total).map(({ text }) => text),
+    );
 const texts = (number: string, text: string) => desk.ask('POST', `/api/phones/${number}/text`, { to: '72345', text });
 
 describe('signing up, passing on, being away', () => {

@@ -31,7 +31,10 @@ describe.each(ENGINES)('trouble announces itself, on %s', (kind) => {
     );
     world.center.profile = { ...world.center.profile, trouble: 0 };
     await finished(world.db, 1);
-    await until(async () => (world.center.phones.get(ON_DUTY.slice(1))?.texts ?? []).length > 0);
+    // whole: its parts come one after the other
+    await until(async () =>
+      (world.center.phones.get(ON_DUTY.slice(1))?.texts ?? []).some(({ arrived, total }) => arrived === total),
+    );
     world.clock.at += 60_000;
     await world.engine.scheduler.tick();
     await world.engine.scheduler.tick();

@@ -29,9 +29,11 @@ async function people(db: Db): Promise<void> {
   );
 }
 const rows = async <T = Record<string, unknown>>(db: Db, sql: string) => (await db.query<T>(sql)).rows;
-/** What stands on a phone's screen, what came to it. */
+/** What stands on a phone's screen, what came to it whole: the parts of a text come one after the other. */
 const screen = (world: World, number: string) =>
-  (world.center.phones.get(number.slice(1))?.texts ?? []).flatMap((text) => (text.direction === 'in' ? [text.text] : []));
+  (world.center.phones.get(number.slice(1))?.texts ?? []).flatMap((text) =>
+    text.direction === 'in' && text.arrived === text.total ? [text.text] : [],
+  );
 const writes = (world: World, number: string, text: string) => world.center.textFromPhone(number.slice(1), '72345', text);
 const applied = (world: World, n: number) =>
   until(async () => (await rows(world.db, `SELECT 1 FROM inbound WHERE applied`)).length >= n);

@@ -3,6 +3,7 @@ import { differsMuch, type RunFigures } from '../../core/plan/differs';
 import type { Draft } from '../../core/plan/draft';
 import { runOn, upcomingAfter } from '../../core/plan/upcoming';
 import type { Tx } from '../db/db';
+import { Rounds } from '../engine/rounds';
 import { callOffIn, dismantle, endWithoutNext } from '../engine/sweep';
 import { workspaceOf } from '../setup/workspace';
 import { beginRun, openWithCodes, storeRun, type Beginning, type Origin } from './begin-run';
@@ -34,27 +35,22 @@ class Overtaken extends Error {}
  * processes, or after a kill, each date has one run.
  */
 export class RepeatDesk {
-  private readonly stop = new AbortController();
   private readonly notBefore = new Map<number, number>();
-  private loop: Promise<void> | undefined;
+  private readonly rounds: Rounds;
 
   constructor(
     private readonly app: Presser & { clock: Clock },
     private readonly failed: (error: unknown) => void,
-  ) {}
-
-  start(): void {
-    this.loop = (async () => {
-      while (!this.stop.signal.aborted) {
-        await this.tick().catch(this.failed);
-        await this.app.clock.sleep(TICK, this.stop.signal);
-      }
-    })();
+  ) {
+    this.rounds = new Rounds(app.clock, TICK, () => this.tick(), failed);
   }
 
-  async end(): Promise<void> {
-    this.stop.abort();
-    await this.loop;
+  start(): void {
+    this.rounds.start();
+  }
+
+  end(): Promise<void> {
+    return this.rounds.end();
   }
 
   /** Plans whatever is due, one after the other. Called by the loop, and by tests. */
@@ -65,7 +61,7 @@ export class RepeatDesk {
       [iso(this.app.clock.now())],
     );
     for (const due of rows) {
-      if (this.stop.signal.aborted) return;
+      if (this.rounds.over) return;
       if (this.waits(due)) continue;
       await this.one(due, () => (due.next_date === null ? this.planAnew(due) : this.planDate(due, due.next_date)));
     }
@@ -77,7 +73,7 @@ export class RepeatDesk {
        WHERE broadcast.state = 'scheduled' AND draft->'when'->>'kind' = 'import' ORDER BY broadcast.id, import.done_at, import.id`,
     );
     for (const due of imports.rows) {
-      if (this.stop.signal.aborted) return;
+      if (this.rounds.over) return;
       if (this.waits(due)) continue;
       await this.one(due, () => this.planImport(due));
     }

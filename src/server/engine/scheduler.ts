@@ -8,6 +8,7 @@ import { cleanLists } from './clean-lists';
 import type { Inbound } from './inbound';
 import type { LineDriver } from './line/driver';
 import { settleRun, settleTexts } from './money';
+import { Rounds } from './rounds';
 import { returnUnsentCodes } from './return-codes';
 import { clearCalledOff, endWithoutNext, sweepEnded } from './sweep';
 
@@ -21,8 +22,7 @@ const QUIET_CARE = 10 * MINUTE;
 export class Scheduler {
   private readonly db: Db;
   private readonly alarms: AlarmWatch;
-  private readonly stop = new AbortController();
-  private loop: Promise<void> | undefined;
+  private readonly rounds: Rounds;
   private minuteAt = -Infinity;
   private careAt: number;
 
@@ -32,28 +32,23 @@ export class Scheduler {
     private readonly bus: Bus,
     private readonly line: LineDriver,
     private readonly inbound: Inbound,
-    private readonly failed: (error: unknown) => void,
+    failed: (error: unknown) => void,
   ) {
     this.db = db.lane('dispatch');
+    this.rounds = new Rounds(clock, TICK, () => this.tick(), failed);
     this.careAt = clock.now() + QUIET_CARE;
     this.alarms = new AlarmWatch(db, clock, bus);
   }
 
   start(): void {
-    this.loop = (async () => {
-      while (!this.stop.signal.aborted) {
-        await this.tick().catch(this.failed);
-        await this.clock.sleep(TICK, this.stop.signal);
-      }
-    })();
+    this.rounds.start();
   }
 
-  async end(): Promise<void> {
-    this.stop.abort();
-    await this.loop;
+  end(): Promise<void> {
+    return this.rounds.end();
   }
 
-  private readonly alive = () => !this.stop.signal.aborted;
+  private readonly alive = () => !this.rounds.over;
 
   /** One look at everything that time brings about. Asks only small tables. Called by the loop, and by tests. */
   async tick(): Promise<void> {

@@ -3,6 +3,7 @@ import { nextMark, passedText } from '../../../core/passing/mark';
 import type { Db, Tx } from '../../db/db';
 import type { Bus } from '../bus';
 import { EngineError } from '../engine-error';
+import { Rounds } from '../rounds';
 import { queueText } from '../texts';
 import { mailServer, sendMail } from './mail-out';
 import { WHO } from './pass-back';
@@ -40,31 +41,25 @@ interface Waiting {
  */
 export class Passing {
   private readonly db: Db;
-  private readonly stop = new AbortController();
-  private loop: Promise<void> | undefined;
+  private readonly rounds: Rounds;
 
   constructor(
     db: Db,
     private readonly clock: Clock,
     private readonly bus: Bus,
     private readonly practiceMail: () => number | undefined,
-    private readonly failed: (error: unknown) => void,
+    failed: (error: unknown) => void,
   ) {
     this.db = db.lane('dispatch');
+    this.rounds = new Rounds(clock, TICK, () => this.tick(), failed);
   }
 
   start(): void {
-    this.loop = (async () => {
-      while (!this.stop.signal.aborted) {
-        await this.tick().catch(this.failed);
-        await this.clock.sleep(TICK, this.stop.signal);
-      }
-    })();
+    this.rounds.start();
   }
 
-  async end(): Promise<void> {
-    this.stop.abort();
-    await this.loop;
+  end(): Promise<void> {
+    return this.rounds.end();
   }
 
   /** Passes on what waits. Called by the loop, and by tests. */
@@ -79,7 +74,7 @@ export class Passing {
       [iso(now)],
     );
     for (const each of rows) {
-      if (this.stop.signal.aborted) return;
+      if (this.rounds.over) return;
       if (each.way === 'text') await this.text(each);
       else await this.mail(each);
     }

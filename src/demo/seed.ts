@@ -34,8 +34,13 @@ export async function seedOttermere(db: Db): Promise<void> {
   const midnight = localInstant('2026-12-02', '00:00', ZONE).instant;
   await db.transaction(async (tx) => {
     await tx.query(
-      `INSERT INTO workspace (id, name, zone, country, languages, help_wording, emergency_line, demo_clock) VALUES (1, 'Ottermere Ferry & Boathouse', $1, 'US', '{en,fr,es}', $2, '', $3::timestamptz)`,
-      [ZONE, 'Ottermere Ferry & Boathouse, the desk at Mill Quay. STOP to get no more texts.', at],
+      `INSERT INTO workspace (id, name, zone, country, languages, help_wording, help_wordings, emergency_line, demo_clock) VALUES (1, 'Ottermere Ferry & Boathouse', $1, 'US', '{en,fr,es}', $2, $4::jsonb, '', $3::timestamptz)`,
+      [
+        ZONE,
+        'Ottermere Ferry & Boathouse, the desk at Mill Quay. STOP to get no more texts.',
+        at,
+        JSON.stringify({ fr: 'Ottermere Ferry & Boathouse, le comptoir de Mill Quay. STOP pour ne plus recevoir de textos.' }),
+      ],
     );
     const accounts: [string, string, string, string | null][] = [
       ['Ana Reyes', DEMO_EMAIL, 'manage', '+12075550100'],

@@ -26,6 +26,8 @@ export const Workspace = Shape({
   /** Before an opt-out link. */
   opt_out_link_wording: Type.Record(Text, Text),
   help_wording: Text,
+  /** By language, where it is not the first. */
+  help_wordings: Type.Record(Text, Text),
   emergency_line: Text,
 });
 export type Workspace = Static<typeof Workspace>;
@@ -43,6 +45,7 @@ export const WorkspaceBody = Shape({
   opt_out_wording: Type.Record(Language, Type.String({ maxLength: 120 })),
   opt_out_link_wording: Type.Record(Language, Type.String({ maxLength: 120 })),
   help_wording: Type.String({ maxLength: 300 }),
+  help_wordings: Type.Record(Language, Type.String({ maxLength: 300 })),
   emergency_line: Type.String({ maxLength: 60 }),
 });
 export type WorkspaceBody = Static<typeof WorkspaceBody>;

@@ -4,6 +4,7 @@ import type { Db } from '../db/db';
 import { ENGINES } from '../db/testing/engines';
 import { balanceMicro } from './money';
 import { queueText } from './texts';
+import { wordsAfter } from './own-words';
 import { closeAfterEach, sendingWorld, until } from './testing/sending';
 import { makeRun, NOW } from './testing/world';
 
@@ -96,6 +97,23 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
     ).toEqual([expect.stringContaining('opted out')]);
     center.textFromPhone(number, '72345', 'start');
     await until(async () => (await db.query(`SELECT 1 FROM suppression`)).rowCount === 0);
+  });
+
+  test('HELP is answered in their language: in our words for it, else in the first language’s, with the emergency line', async () => {
+    const { db } = await sendingWorld(kind);
+    await db.query(
+      `UPDATE workspace SET languages = '{en,fr,es}', emergency_line = '911', help_wordings = '{"fr": "Le comptoir.", "es": " "}'`,
+    );
+    await db.query(
+      `INSERT INTO person (id, number, language, created_at, updated_at) VALUES (901, '+12075550191', 'fr', '2026-01-01', '2026-01-01'), (902, '+12075550192', 'es', '2026-01-01', '2026-01-01')`,
+    );
+    expect(await wordsAfter(db, 'help', 901)).toBe('Le comptoir. Urgence: 911.');
+    expect(await wordsAfter(db, 'help', 902)).toBe('Ottermere Ferry desk. STOP to opt out. Emergencia: 911.');
+    await db.query(`UPDATE workspace SET help_wording = '', help_wordings = '{}', emergency_line = ''`);
+    expect(await wordsAfter(db, 'help', 902)).toBe('Somos Ottermere Ferry. Escriba STOP para no recibir más mensajes.');
+    expect(await wordsAfter(db, 'help', null)).toBe('This is Ottermere Ferry. Text STOP to get no more texts.');
+    expect(await wordsAfter(db, 'start', 901)).toBe('Ottermere Ferry : vous recevez de nouveau nos textos. STOP pour arrêter.');
+    expect(await wordsAfter(db, 'stop', 902)).toContain('no recibirá');
   });
 
   test('HELP says who this is; other replies wait for a person', async () => {

@@ -4,7 +4,7 @@ import type { Queryable } from '../db/db';
 export async function workspaceOf(db: Queryable): Promise<Workspace> {
   return (
     await db.query<Workspace>(
-      `SELECT name, zone, country, currency, languages, quiet_from, quiet_to, late_limit_minutes, public_address, opt_out_wording, opt_out_link_wording, help_wording, emergency_line, hours FROM workspace`,
+      `SELECT name, zone, country, currency, languages, quiet_from, quiet_to, late_limit_minutes, public_address, opt_out_wording, opt_out_link_wording, help_wording, help_wordings, emergency_line, hours FROM workspace`,
     )
   ).rows[0];
 }
@@ -17,7 +17,7 @@ export async function countryOf(db: Queryable): Promise<string> {
 export async function saveWorkspace(db: Queryable, b: WorkspaceBody): Promise<void> {
   await db.query(
     `UPDATE workspace SET name = $1, zone = $2, country = $3, currency = $4, languages = $5::text[], quiet_from = $6, quiet_to = $7,
-       late_limit_minutes = $8, opt_out_wording = $9::jsonb, help_wording = $10, emergency_line = $11, hours = $12, opt_out_link_wording = $13::jsonb, begun = true`,
+       late_limit_minutes = $8, opt_out_wording = $9::jsonb, help_wording = $10, emergency_line = $11, hours = $12, opt_out_link_wording = $13::jsonb, help_wordings = $14::jsonb, begun = true`,
     [
       b.name,
       b.zone,
@@ -32,6 +32,7 @@ export async function saveWorkspace(db: Queryable, b: WorkspaceBody): Promise<vo
       b.emergency_line,
       b.hours,
       JSON.stringify(b.opt_out_link_wording),
+      JSON.stringify(b.help_wordings),
     ],
   );
 }

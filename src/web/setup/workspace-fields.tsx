@@ -209,16 +209,28 @@ export function OptOutFields({ form, disabled }: Of) {
 /** The answer to HELP, the emergency line, and how late a start may be. */
 export function TextFields({ form, disabled }: Of) {
   const { control } = form;
+  const [first, ...others] = useWatch({ control, name: 'languages' });
   return (
     <FormGrid>
       <FormText
         control={control}
         name="help_wording"
-        label="Answer to HELP"
+        label={others.length === 0 || first === undefined ? 'Answer to HELP' : `Answer to HELP, ${languageName(first)}`}
         disabled={disabled}
         multiline
         helperText="Who this is and how to stop; sent to whoever texts HELP."
       />
+      {others.map((language) => (
+        <FormText
+          key={language}
+          control={control}
+          name={`help_wordings.${language}`}
+          label={`Answer to HELP, ${languageName(language)}`}
+          disabled={disabled}
+          multiline
+          helperText="Left empty, they read the first."
+        />
+      ))}
       <FormText
         control={control}
         name="emergency_line"

@@ -1,0 +1,2 @@
+-- What answers HELP in languages other than the first.
+ALTER TABLE workspace ADD COLUMN help_wordings jsonb NOT NULL DEFAULT '{}';

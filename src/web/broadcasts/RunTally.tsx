@@ -62,7 +62,7 @@ export function RunTally({ run }: { run: number }) {
       <Words as="h2" under below={6}>
         Asked: {choices.map((label, i) => `${i + 1} ${label}`).join(', ')}
       </Words>
-      <Column gap={4}>
+      <Column gap={8}>
         {choices.map((label, i) => row(label, people[i], i))}
         {doubts > 0 && row('doubtful', doubts)}
       </Column>

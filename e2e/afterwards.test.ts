@@ -176,7 +176,36 @@ describe('after sending', () => {
   });
 });
 
+/** What came to a phone whole: the parts of a text come one after the other. */
+const inTexts = async (number: string) =>
+  (
+    await desk.ask<{
+      phones: { number: string; texts: { direction: string; text: string; arrived: number; total: number }[] }[];
+    }>('GET', `/api/phones?search=${number}`)
+  ).phones
+    .filter((phone) => phone.number === number)
+    .flatMap((phone) =>
+      phone.texts.filter(({ direction, arrived, total }) => direction === 'in' && arrived === total).map(({ text }) => text),
+    );
+
 describe('answers', () => {
+  test('HELP says who this is and how to stop, in the asker’s language, and somebody at the desk sees that it was asked', async () => {
+    const [winter] = await outcomesOf('?search=Winter');
+    const { recipients } = await desk.ask<{ recipients: Recipient[] }>(
+      'GET',
+      `/api/runs/${winter.id}/recipients?language=fr&state=delivered`,
+    );
+    const asker = recipients[0].number.slice(1);
+    await desk.ask('POST', `/api/phones/${asker}/text`, { to: '72345', text: 'Help!' });
+    await until(async () => (await inTexts(asker)).length === 1);
+    expect(await inTexts(asker)).toEqual([
+      'Ottermere Ferry & Boathouse, le comptoir de Mill Quay. STOP pour ne plus recevoir de textos.',
+    ]);
+    await see('/replies');
+    await ana.click('button', /Help!/);
+    await ana.sees(/le comptoir de Mill Quay/);
+  });
+
   test('what means stop, and a wrong number: each by its press, and neither is texted again', async () => {
     await see('/replies');
     await ana.click('button', /Faisal Nakata/);
@@ -210,16 +239,6 @@ describe('answers', () => {
   test('replies are passed on by text, and the answer goes back as from the workspace', async () => {
     const harbor = '16125550172';
     const asker = '12075550181';
-    const inTexts = async (number: string) =>
-      (
-        await desk.ask<{
-          phones: { number: string; texts: { direction: string; text: string; arrived: number; total: number }[] }[];
-        }>('GET', `/api/phones?search=${number}`)
-      ).phones
-        .filter((phone) => phone.number === number)
-        .flatMap((phone) =>
-          phone.texts.filter(({ direction, arrived, total }) => direction === 'in' && arrived === total).map(({ text }) => text),
-        );
     await see('/replies/passing-on');
     await ana.click('button', 'end it');
     await ana.type('textbox', 'Who', 'Mika');

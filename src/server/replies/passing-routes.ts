@@ -20,7 +20,7 @@ async function read(app: App, body: PassOnBody): Promise<PassOnBody> {
   let address = body.address.trim();
   if (body.way === 'text') {
     const number = readPhone(address, { country: await countryOf(app.db) });
-    if (!number.ok) throw wrong('address', `“${address}” ${PHONE_PROBLEM_WORDS[number.problem]}.`);
+    if (!number.ok) throw wrong('address', `“${address}” cannot be texted: ${PHONE_PROBLEM_WORDS[number.problem]}.`);
     address = number.number;
   } else {
     if (!isMailAddress(address)) throw wrong('address', 'That is not one e-mail address.');

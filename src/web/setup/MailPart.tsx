@@ -31,7 +31,11 @@ function MailForm({ set, manage }: { set: Answer<typeof desk.mail>; manage: bool
   const { work, busy, error: tried } = useWork();
   const [error, setError] = useState<unknown>();
   const { has_password, practice, answers_port, ...kept } = set;
-  const form = useContractForm(Fields, { ...kept, password: '' });
+  const form = useContractForm(
+    Fields,
+    { ...kept, password: '' },
+    { words: { host: 'A name such as mail.example.org, or an address.' } },
+  );
   const { control } = form;
   const submit = useSubmit(
     form,

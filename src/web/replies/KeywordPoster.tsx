@@ -8,15 +8,12 @@ import { Paper } from '../pieces/Paper';
 import { Nothing, Trouble, useTitle, Waiting } from '../pieces/small';
 
 /** Read across a landing. */
-const Call = styled('h1')(({ theme }) => ({
-  fontFamily: theme.typography.h1.fontFamily,
-  fontVariationSettings: theme.typography.h1.fontVariationSettings,
-  fontWeight: 640,
+const Call = styled('h1')({
   fontSize: 'clamp(34px, 8vw, 84px)',
   lineHeight: 1.08,
   margin: '18px 0 40px',
   overflowWrap: 'anywhere',
-}));
+});
 
 /** A line to print and put up, with what must be said beside it. */
 export default function KeywordPoster() {

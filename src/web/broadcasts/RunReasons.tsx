@@ -5,6 +5,7 @@ import { people as peopleApi, type BulkAct } from '../../core/api/people';
 import { mayDo } from '../../core/api/roles';
 import type { RunAnswer } from '../../core/api/runs';
 import type { RunOutcome } from '../../core/outcome/outcomes';
+import { codeOf } from '../../core/outcome/reason-codes';
 import { adviceFor, NEEDS_NUMBER } from '../../core/outcome/reasons';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
@@ -73,6 +74,7 @@ function Reason({
   const { work, busy, error } = useWork();
   const [asking, setAsking] = useState(false);
   const { says, acts } = adviceFor(state, reason);
+  const code = codeOf(reason);
   const outcome = OUTCOME[state];
   const may = mayDo(account.role, 'write') && outcome !== undefined;
   const again = (better_hour?: true) =>
@@ -99,6 +101,7 @@ function Reason({
       {says !== '' && (
         <Words soft small>
           {says}
+          {code !== '' && ` The carrier’s code: ${code}.`}
         </Words>
       )}
       {may && acts.length > 0 && (

@@ -2,7 +2,7 @@ import type { RunAnswer } from '../../core/api/runs';
 import { formatDay } from '../../core/merge/date-pattern';
 import { useDesk } from '../api/session';
 import { clockTime, count } from '../pieces/format';
-import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
+import { Beginning, Bit, Column, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Way } from '../pieces/ways';
 import { RunAlarms } from './RunAlarms';
@@ -63,7 +63,7 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
           ))}
           {(answer.alike.length > 0 ? some.slice(0, 1) : some.slice(0, 3)).map((reply, i) => (
             <Words as="p" soft small above={4} key={i}>
-              “{reply.body}”
+              <Beginning>“{reply.body}”</Beginning>
             </Words>
           ))}
           {clicks.links > 0 && (

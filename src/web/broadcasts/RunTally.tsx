@@ -8,7 +8,7 @@ import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { count } from '../pieces/format';
-import { Bit, Column, Row, Words } from '../pieces/layout';
+import { Beginning, Bit, Column, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Trouble } from '../pieces/small';
 import { Way } from '../pieces/ways';
@@ -73,8 +73,11 @@ export function RunTally({ run }: { run: number }) {
       {doubtful.map((each) => (
         <Column line pad="6px 0" gap={4} key={each.id}>
           <Words small>
-            <Way to={`/replies?number=${encodeURIComponent(each.number)}`}>{each.name || showPhone(each.number)}</Way> “
-            {each.body}”{each.late && <Bit plum> after the last day for replies</Bit>}
+            <Beginning>
+              <Way to={`/replies?number=${encodeURIComponent(each.number)}`}>{each.name || showPhone(each.number)}</Way> “
+              {each.body}”
+            </Beginning>
+            {each.late && <Bit plum>after the last day for replies</Bit>}
           </Words>
           {mayDo(account.role, 'write') && (
             <Row gap={6}>

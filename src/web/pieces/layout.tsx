@@ -153,6 +153,18 @@ export const Bubble = styled(Box, { shouldForwardProp: (name) => name !== 'to' }
   ...(to ? { background: theme.bell.lakeWash } : { border: `1px solid ${theme.bell.hairline}` }),
 }));
 
+/** The beginning of what somebody wrote, however long it is and however it is broken: the whole stands in its conversation. */
+export const Beginning = styled('span')({
+  display: '-webkit-box',
+  WebkitBoxOrient: 'vertical',
+  WebkitLineClamp: 3,
+  overflow: 'hidden',
+  overflowWrap: 'anywhere',
+  // the ring around a way that has the keyboard is not cut
+  padding: 3,
+  margin: -3,
+});
+
 /** For those who hear the page. */
 export const Spoken = styled('span')({
   position: 'absolute',

@@ -3,7 +3,7 @@ import { styled } from '@mui/material/styles';
 import type { Conversation, View } from '../../core/api/replies';
 import { useDesk } from '../api/session';
 import { ago, when } from '../pieces/format';
-import { Bit, Column, Row, Words } from '../pieces/layout';
+import { Beginning, Bit, Column, Row, Words } from '../pieces/layout';
 import { Nothing } from '../pieces/small';
 import { Pressed } from '../pieces/ways';
 import { writerOf } from './reply-words';
@@ -91,7 +91,7 @@ export function ConversationList({
                   may mean stop, not texted meanwhile
                 </Bit>
               )}
-              <Words>{last.body || <i>erased</i>}</Words>
+              <Beginning>{last.body || <i>erased</i>}</Beginning>
               {(each.waiting > 1 || claimed_by || later_at) && (
                 <Words soft small>
                   {[

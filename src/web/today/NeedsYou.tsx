@@ -11,7 +11,7 @@ import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { Field } from '../pieces/Field';
 import { ago, count, when } from '../pieces/format';
-import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
+import { Beginning, Bit, Column, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Ring } from '../pieces/Ring';
 import { useSay } from '../pieces/Said';
@@ -285,7 +285,9 @@ function Waiting({ replies, total }: { replies: readonly Conversation[]; total: 
               {ago(now - Date.parse(each.since ?? last.at))}
             </Bit>
             <Words grow>
-              <Way to={`/replies?number=${encodeURIComponent(number)}`}>{name}</Way> “{last.body}”
+              <Beginning>
+                <Way to={`/replies?number=${encodeURIComponent(number)}`}>{name}</Way> “{last.body}”
+              </Beginning>
               {each.maybe_stop && (
                 <Row above={4}>
                   <Bit soft small>

@@ -25,6 +25,8 @@ export const Conversation = Shape({
   answered: Seen,
   /** Something that waits may mean stop: no run texts them until somebody has decided. */
   maybe_stop: Type.Boolean(),
+  /** What may mean stop, which need not be the last they wrote. */
+  doubtful: Nullable(Text),
   opted_out: Type.Boolean(),
   run_id: Nullable(Id),
   run: Nullable(Text),

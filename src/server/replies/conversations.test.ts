@@ -155,6 +155,11 @@ describe.each(ENGINES)('conversations, %s', (engine) => {
     await writes(MABEL, 'Please stop by at noon');
     await writes(IDRIS, 'the end of the pier');
     expect((await list()).conversations.map(({ maybe_stop }) => maybe_stop)).toEqual([true, true]);
+    // it is shown what may mean it, also when they have written since
+    const [{ number: doubting, doubtful }] = (await list()).conversations;
+    await writes(doubting, 'and another thing');
+    expect((await list()).conversations[0]).toMatchObject({ number: doubting, doubtful, last: { body: 'and another thing' } });
+    expect(doubtful).not.toBeNull();
     await as('write', 'POST', '/api/replies/not-a-stop', { number: MABEL, seen: (await thread(MABEL)).seen });
     await as('write', 'POST', '/api/replies/opt-out', { number: IDRIS, wrong_number: false });
     const held = await desk.app.db.query(`SELECT number FROM hold_number`);

@@ -88,6 +88,7 @@ export function ConversationList({
               {each.maybe_stop && (
                 <Bit plum small>
                   {' '}
+                  {each.doubtful !== null && each.doubtful !== last.body && `“${each.doubtful.slice(0, 60)}” `}
                   may mean stop, not texted meanwhile
                 </Bit>
               )}

@@ -291,6 +291,7 @@ function Waiting({ replies, total }: { replies: readonly Conversation[]; total: 
               {each.maybe_stop && (
                 <Row above={4}>
                   <Bit soft small>
+                    {each.doubtful !== null && each.doubtful !== last.body ? `“${each.doubtful.slice(0, 120)}” ` : ''}
                     may mean stop; nothing planned goes to them until you decide
                   </Bit>
                   <Button disabled={busy} onClick={() => void work(() => optOut({ body: { number, wrong_number: false } }))}>

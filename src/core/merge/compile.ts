@@ -8,6 +8,9 @@ export type FieldType = 'text' | 'number' | 'date' | 'choice' | 'yes_no';
 /** What can be merged: slug → type. */
 export type FieldTypes = ReadonlyMap<string, FieldType>;
 
+/** Names the last day on which replies are read; there only where the sender has such a day. */
+export const REPLY_UNTIL = 'reply_until';
+
 /** Built-in fields of every person and broadcast. */
 export const BUILT_IN: readonly { slug: string; label: string; type: FieldType }[] = [
   { slug: 'given_name', label: 'given name', type: 'text' },
@@ -16,7 +19,7 @@ export const BUILT_IN: readonly { slug: string; label: string; type: FieldType }
   { slug: 'opt_out_link', label: 'opt-out link', type: 'text' },
   { slug: 'code', label: 'one-time code', type: 'text' },
   { slug: 'send_date', label: 'date it is sent', type: 'date' },
-  { slug: 'reply_until', label: 'last day for replies', type: 'date' },
+  { slug: REPLY_UNTIL, label: 'last day for replies', type: 'date' },
   { slug: 'sender_name', label: 'sender', type: 'text' },
   { slug: 'workspace_name', label: 'our name', type: 'text' },
 ];
@@ -59,11 +62,11 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
         unknown: node.name,
         message: isWriterField(node.name)
           ? `What stands for “${node.name}” is not said in your account. Say it there, or write it here.`
-          : node.name === 'reply_until'
+          : node.name === REPLY_UNTIL
             ? 'The sender reads replies without an end: there is no last day for them. Take it out, or set one in Setup.'
             : `There is no field “${node.name}”.`,
       });
-    else if (node.name === 'reply_until' && node.move !== undefined)
+    else if (node.name === REPLY_UNTIL && node.move !== undefined)
       problems.push({
         from: node.from,
         to: node.to,
@@ -82,7 +85,7 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
     problems,
     fields,
     links: [...new Set(nodes.flatMap((node) => (node.kind === 'link' ? [node.name] : [])))],
-    dated: fields.includes('send_date') || fields.includes('reply_until'),
+    dated: fields.includes('send_date') || fields.includes(REPLY_UNTIL),
     render(values, language) {
       let text = '';
       const fell: string[] = [];

@@ -1,9 +1,6 @@
-import { compileText, type CompiledText } from '../merge/compile';
+import { compileText, REPLY_UNTIL, type CompiledText } from '../merge/compile';
 import { movedDay } from '../merge/moved-day';
 import type { PlanSender } from './person';
-
-/** The field that names the last day of it, and has a value only where the sender has such a window. */
-export const REPLY_UNTIL = 'reply_until';
 
 /** For so many days after the day on which a text goes its replies are read; null where the sender reads them without an end. */
 export function replyDays(sender: Pick<PlanSender, 'kind' | 'reply_days'> | null): number | null {

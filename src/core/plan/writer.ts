@@ -1,4 +1,4 @@
-import { compileText, type CompiledText, type FieldType } from '../merge/compile';
+import { compileText, REPLY_UNTIL, type CompiledText, type FieldType } from '../merge/compile';
 import { DEFAULT_PATTERN, formatDay } from '../merge/date-pattern';
 import type { SyntaxProblem } from '../merge/syntax';
 import type { Draft } from './draft';
@@ -7,7 +7,7 @@ import { wordingsOf, type Wording } from './wordings';
 import { dummiesOf, dummyOptOut, type DummyLink } from './links';
 import { optOutEnding } from './opt-out';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
-import { lastReplyDay, REPLY_UNTIL, replyDays, replyEnding } from './reply-window';
+import { lastReplyDay, replyDays, replyEnding } from './reply-window';
 
 /** The words stage: compiled once, written for many. */
 export interface Writer {

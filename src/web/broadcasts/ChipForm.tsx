@@ -1,6 +1,6 @@
 import { Button, Popover, TextField } from '@mui/material';
 import type { ReactNode } from 'react';
-import type { FieldType } from '../../core/merge/compile';
+import { REPLY_UNTIL, type FieldType } from '../../core/merge/compile';
 import { DEFAULT_PATTERN, formatDay } from '../../core/merge/date-pattern';
 import { movedDay, WEEKDAYS, type Move, type Unit } from '../../core/merge/moved-day';
 import type { FieldNode } from '../../core/merge/syntax';
@@ -20,7 +20,7 @@ const PATTERNS = [
   'dd.MM.yyyy',
 ];
 /** Always there: words instead would never be used. */
-const NEVER_MISSING = new Set(['send_date', 'reply_until', 'sender_name', 'workspace_name']);
+const NEVER_MISSING = new Set(['send_date', REPLY_UNTIL, 'sender_name', 'workspace_name']);
 
 type Way = 'on' | 'after' | 'before' | 'next';
 const wayOf = (move: Move | undefined): Way => (!move ? 'on' : 'next' in move ? 'next' : move.by < 0 ? 'before' : 'after');
@@ -83,12 +83,12 @@ export function ChipForm({
                 onChange={(next) => change({ ...node, pattern: next })}
               />
             </Row>
-            {node.name === 'reply_until' && (
+            {node.name === REPLY_UNTIL && (
               <Words soft small>
                 Set with the sender, in Setup.
               </Words>
             )}
-            {node.name !== 'reply_until' && (
+            {node.name !== REPLY_UNTIL && (
               <Row base gap={6}>
                 <Choose
                   label="Which day"

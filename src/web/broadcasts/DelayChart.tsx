@@ -1,7 +1,7 @@
 import { Line } from 'react-chartjs-2';
 import type { Delay, RunAnswer } from '../../core/api/runs';
 import { Figure, useChartLook } from '../pieces/chart';
-import { drawNotes, type ChartNote } from '../pieces/chart-notes';
+import { drawNotes, notesAlong } from '../pieces/chart-notes';
 import { eventsToNote, NotesOf } from './NotesOf';
 import { clockTime } from '../pieces/format';
 import { Words } from '../pieces/layout';
@@ -9,7 +9,11 @@ import { Words } from '../pieces/layout';
 /** Seconds from handing over to delivered, by minute: the slowest tenth as a line, half of the texts as the wash beneath. */
 export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: RunAnswer['events'] }) {
   const { palette, plain, along, counted, noteFont } = useChartLook();
-  const notes = placed(delays, eventsToNote(events));
+  const notes = notesAlong(
+    eventsToNote(events),
+    delays.map(({ at }) => Date.parse(at)),
+    60_000,
+  );
   if (delays.length < 2) {
     return (
       <Words as="p" small above={12}>
@@ -57,17 +61,4 @@ export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: st
       />
     </Figure>
   );
-}
-
-/** Minutes in which nothing was handed over have no place of their own: a note stands between those beside it. */
-function placed(delays: readonly Delay[], events: readonly { at: string; what: string }[]): ChartNote[] {
-  const minutes = delays.map(({ at }) => Date.parse(at));
-  const last = minutes.length - 1;
-  return events.flatMap(({ at, what }) => {
-    const when = Date.parse(at);
-    if (when < minutes[0] - 60_000 || when > minutes[last] + 60_000) return [];
-    const next = minutes.findIndex((minute) => minute > when);
-    if (next <= 0) return [{ at: next === 0 ? 0 : last, says: what }];
-    return [{ at: next - 1 + (when - minutes[next - 1]) / (minutes[next] - minutes[next - 1]), says: what }];
-  });
 }

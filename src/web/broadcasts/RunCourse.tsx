@@ -21,7 +21,8 @@ export function RunCourse({
   if (steps < 3) return null;
   const at = (i: number) => Date.parse(course.from) + i * course.step_seconds * 1000;
   const every = course.step_seconds < 3600 ? `${course.step_seconds / 60} min` : `${course.step_seconds / 3600} h`;
-  const notes = notesAlong(eventsToNote(events), Date.parse(course.from), course.step_seconds * 1000, steps);
+  const starts = Array.from({ length: steps }, (_, i) => at(i));
+  const notes = notesAlong(eventsToNote(events), starts, course.step_seconds * 1000);
   const sum = (counts: readonly number[]) => counts.reduce((total, n) => total + n, 0);
   return (
     <Figure

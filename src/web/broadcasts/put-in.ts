@@ -1,7 +1,7 @@
 import type { KnownPerson, Sources } from '../../core/api/people';
-import { BUILT_IN, compileText, type FieldType } from '../../core/merge/compile';
+import { BUILT_IN, compileText, REPLY_UNTIL, type FieldType } from '../../core/merge/compile';
 import type { PreparedText } from '../../core/api/templates';
-import { lastReplyDay, REPLY_UNTIL } from '../../core/plan/reply-window';
+import { lastReplyDay } from '../../core/plan/reply-window';
 import { WRITER_FIELDS } from '../../core/merge/writer-fields';
 import type { Offer } from './Editor';
 

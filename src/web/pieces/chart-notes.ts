@@ -8,21 +8,23 @@ export interface ChartNote {
 }
 
 /**
- * Notes at their places along steps of equal length; what lies outside is not of the picture.
+ * Notes at their places along steps, between the two that they fall between; what lies outside is not of the picture.
  *
- * @param from when the first step begins, ms
+ * @param starts when each step begins, ms; steps in which nothing was may be left out
  * @param step how long each is, ms
- * @param steps how many there are
  */
 export function notesAlong(
   events: readonly { at: string; what: string }[],
-  from: number,
+  starts: readonly number[],
   step: number,
-  steps: number,
 ): ChartNote[] {
+  const last = starts.length - 1;
   return events.flatMap(({ at, what }) => {
-    const place = (Date.parse(at) - from) / step;
-    return place < -1 || place > steps ? [] : [{ at: Math.min(Math.max(place, 0), steps - 1), says: what }];
+    const when = Date.parse(at);
+    if (last < 0 || when < starts[0] - step || when > starts[last] + step) return [];
+    const next = starts.findIndex((start) => start > when);
+    if (next <= 0) return [{ at: next === 0 ? 0 : last, says: what }];
+    return [{ at: next - 1 + (when - starts[next - 1]) / (starts[next] - starts[next - 1]), says: what }];
   });
 }
 

@@ -3,26 +3,19 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { OutcomeRow } from '../src/core/api/outcomes';
 import type { Recipient } from '../src/core/api/recipients';
 import type { RunAnswer } from '../src/core/api/runs';
-import { closeBrowser, signIn, visit, type Visitor } from './support/browser';
-import { forget, freshDemo, openDemo, type Demo } from './support/demo';
-import { Desk, until } from './support/desk';
+import type { Visitor } from './support/browser';
+import { openDemo, type Demo } from './support/demo';
+import { getUp, sitDown } from './support/sit-down';
+import { until, type Desk } from './support/desk';
 
 /** What one does after sending, each need of it by real clicks over Ottermere's past, and each next act with its undo. */
 let demo: Demo;
 let desk: Desk;
 let ana: Visitor;
 beforeAll(async () => {
-  demo = await freshDemo({ CARRIER_PROFILE: '{"outcomes":"delivered","latency":[5,60]}' });
-  desk = await new Desk(demo.url).signIn();
-  ana = await visit();
-  await signIn(ana, demo.url);
+  ({ demo, desk, ana } = await sitDown());
 });
-afterAll(async () => {
-  await ana.close();
-  await closeBrowser();
-  await demo.stop();
-  forget(demo);
-});
+afterAll(() => getUp(demo, ana));
 
 const outcomesOf = async (query: string) =>
   (await desk.ask<{ runs: OutcomeRow[]; total: number }>('GET', `/api/outcomes${query}`)).runs;
@@ -176,18 +169,6 @@ describe('after sending', () => {
   });
 });
 
-/** What came to a phone whole: the parts of a text come one after the other. */
-const inTexts = async (number: string) =>
-  (
-    await desk.ask<{
-      phones: { number: string; texts: { direction: string; text: string; arrived: number; total: number }[] }[];
-    }>('GET', `/api/phones?search=${number}`)
-  ).phones
-    .filter((phone) => phone.number === number)
-    .flatMap((phone) =>
-      phone.texts.filter(({ direction, arrived, total }) => direction === 'in' && arrived === total).map(({ text }) => text),
-    );
-
 describe('answers', () => {
   test('HELP says who this is and how to stop, in the asker’s language, and somebody at the desk sees that it was asked', async () => {
     const [winter] = await outcomesOf('?search=Winter');
@@ -197,8 +178,8 @@ describe('answers', () => {
     );
     const asker = recipients[0].number.slice(1);
     await desk.ask('POST', `/api/phones/${asker}/text`, { to: '72345', text: 'Help!' });
-    await until(async () => (await inTexts(asker)).length === 1);
-    expect(await inTexts(asker)).toEqual([
+    await until(async () => (await desk.cameTo(asker)).length === 1);
+    expect(await desk.cameTo(asker)).toEqual([
       'Ottermere Ferry & Boathouse, le comptoir de Mill Quay. STOP pour ne plus recevoir de textos.',
     ]);
     await see('/replies');
@@ -247,10 +228,10 @@ describe('answers', () => {
     await ana.click('button', 'Pass on from now on');
     await ana.sees('Passed on to Mika from now on.');
     await desk.ask('POST', `/api/phones/${asker}/text`, { to: '72345', text: 'May I moor at the quay tonight?' });
-    const passed = await until(async () => (await inTexts(harbor)).find((text) => text.includes('May I moor at the quay')));
+    const passed = await until(async () => (await desk.cameTo(harbor)).find((text) => text.includes('May I moor at the quay')));
     expect(passed).toContain('May I moor at the quay tonight?');
     await desk.ask('POST', `/api/phones/${harbor}/text`, { to: '72345', text: 'Yes, at the north side.' });
-    await until(async () => (await inTexts(asker)).includes('Yes, at the north side.'));
+    await until(async () => (await desk.cameTo(asker)).includes('Yes, at the north side.'));
     await see(`/replies?number=%2B${asker}`);
     await ana.sees('passed on to Mika');
     await ana.sees('by Mika');

@@ -1,36 +1,20 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit, type Visitor } from './support/browser';
-import { Desk, until } from './support/desk';
-import { forget, freshDemo, openDemo, type Demo } from './support/demo';
+import type { Visitor } from './support/browser';
+import { until, type Desk } from './support/desk';
+import { openDemo, type Demo } from './support/demo';
+import { getUp, sitDown } from './support/sit-down';
 
 /** Keywords, passing on by mail, the desk out of hours, lists that clean themselves and trouble that announces itself, by real clicks. */
 let demo: Demo;
 let desk: Desk;
 let ana: Visitor;
 beforeAll(async () => {
-  demo = await freshDemo({ CARRIER_PROFILE: '{"outcomes":"delivered","latency":[5,60]}' });
-  desk = await new Desk(demo.url).signIn();
-  ana = await visit();
-  await signIn(ana, demo.url);
+  ({ demo, desk, ana } = await sitDown());
 });
-afterAll(async () => {
-  await ana.close();
-  await closeBrowser();
-  await demo.stop();
-  forget(demo);
-});
+afterAll(() => getUp(demo, ana));
 
 const STRANGER = '12075550177';
-const screen = async (number: string) =>
-  (
-    await desk.ask<{
-      phones: { number: string; texts: { direction: string; text: string; arrived: number; total: number }[] }[];
-    }>('GET', `/api/phones?search=${number}`)
-  ).phones
-    .filter((phone) => phone.number === number)
-    .flatMap((phone) =>
-      phone.texts.filter(({ direction, arrived, total }) => direction === 'in' && arrived === total).map(({ text }) => text),
-    );
+const screen = (number: string) => desk.cameTo(number);
 const texts = (number: string, text: string) => desk.ask('POST', `/api/phones/${number}/text`, { to: '72345', text });
 
 describe('signing up, passing on, being away', () => {

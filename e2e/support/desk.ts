@@ -24,6 +24,16 @@ export class Desk {
     return said;
   }
 
+  /** What came to a practice phone, whole: the parts of a text come one after the other. */
+  async cameTo(number: string): Promise<string[]> {
+    type Screen = { number: string; texts: { direction: string; text: string; arrived: number; total: number }[] };
+    const { phones } = await this.ask<{ phones: Screen[] }>('GET', `/api/phones?search=${number}`);
+    return phones
+      .filter((phone) => phone.number === number)
+      .flatMap(({ texts }) => texts.filter((each) => each.direction === 'in' && each.arrived === each.total))
+      .map(({ text }) => text);
+  }
+
   /** Sends a file's bytes. */
   async upload<T>(path: string, bytes: Uint8Array): Promise<T> {
     const answer = await fetch(this.url + path, {

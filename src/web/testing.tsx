@@ -68,7 +68,11 @@ export function show(
 }
 
 /** A server of a few answers, by method and path, or made when they are asked for; what was asked of it is remembered. */
-export function serve(answers: Record<string, unknown>): { asked: { call: string; body: unknown }[] } {
+export function serve(answers: Record<string, unknown>): {
+  asked: { call: string; body: unknown }[];
+  /** Of what was asked, what does something: each with what it was given. */
+  acts(): [call: string, body: unknown][];
+} {
   const asked: { call: string; body: unknown }[] = [];
   vi.stubGlobal('fetch', (address: string, init?: RequestInit) => {
     const call = `${init?.method ?? 'GET'} ${address.replace(/\?.*/, '')}`;
@@ -82,7 +86,10 @@ export function serve(answers: Record<string, unknown>): { asked: { call: string
     const refused = answer instanceof Response;
     return Promise.resolve(refused ? answer.clone() : new Response(JSON.stringify(answer)));
   });
-  return { asked };
+  return {
+    asked,
+    acts: () => asked.filter(({ call }) => !call.startsWith('GET')).map(({ call, body }) => [call, body]),
+  };
 }
 
 /** Chooses from a menu of values by its name, as a pointer does. */

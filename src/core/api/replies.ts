@@ -23,9 +23,7 @@ export const Conversation = Shape({
   last: Shape({ id: Id, at: Instant, body: Text, kind: Text }),
   /** The last answer of ours. */
   answered: Seen,
-  /** Something that waits may mean stop: no run texts them until somebody has decided. */
-  maybe_stop: Type.Boolean(),
-  /** What may mean stop, which need not be the last they wrote. */
+  /** What waits and may mean stop, which need not be the last they wrote: no run texts them until somebody has decided. */
   doubtful: Nullable(Text),
   opted_out: Type.Boolean(),
   run_id: Nullable(Id),

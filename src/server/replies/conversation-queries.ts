@@ -28,7 +28,7 @@ const WAITING = `(SELECT number, min(received_at) AS since, count(*) AS waiting,
 
 /** A line, from the last that they wrote (`last`), what waits (`w`) and who has it (`c`, `claimer`). */
 const LINE = `last.number, person.id AS person_id, trim(coalesce(person.given_name || ' ' || person.family_name, '')) AS name, w.since, coalesce(w.waiting, 0) AS waiting,
-  jsonb_build_object('id', last.id, 'at', to_jsonb(last.received_at), 'body', last.body, 'kind', last.kind) AS last, coalesce(w.maybe_stop, false) AS maybe_stop,
+  jsonb_build_object('id', last.id, 'at', to_jsonb(last.received_at), 'body', last.body, 'kind', last.kind) AS last,
   CASE WHEN w.maybe_stop THEN (SELECT d.body FROM inbound d WHERE d.number = last.number AND d.kind = 'maybe_stop' AND d.done_at IS NULL ORDER BY d.id DESC LIMIT 1) END AS doubtful,
   coalesce((SELECT max(id) FROM outbound o WHERE o.number = last.number AND o.kind = 'reply'), 0) AS answered,
   EXISTS (SELECT 1 FROM suppression s WHERE s.number = last.number) AS opted_out, run.id AS run_id, run.name AS run,

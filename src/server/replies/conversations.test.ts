@@ -154,17 +154,19 @@ describe.each(ENGINES)('conversations, %s', (engine) => {
   test('what only sounds like stop is decided with one press, either way', async () => {
     await writes(MABEL, 'Please stop by at noon');
     await writes(IDRIS, 'the end of the pier');
-    expect((await list()).conversations.map(({ maybe_stop }) => maybe_stop)).toEqual([true, true]);
+    expect((await list()).conversations.map(({ doubtful }) => doubtful)).toEqual([
+      'Please stop by at noon',
+      'the end of the pier',
+    ]);
     // it is shown what may mean it, also when they have written since
     const [{ number: doubting, doubtful }] = (await list()).conversations;
     await writes(doubting, 'and another thing');
     expect((await list()).conversations[0]).toMatchObject({ number: doubting, doubtful, last: { body: 'and another thing' } });
-    expect(doubtful).not.toBeNull();
     await as('write', 'POST', '/api/replies/not-a-stop', { number: MABEL, seen: (await thread(MABEL)).seen });
     await as('write', 'POST', '/api/replies/opt-out', { number: IDRIS, wrong_number: false });
     const held = await desk.app.db.query(`SELECT number FROM hold_number`);
     expect(held.rows).toEqual([]);
-    expect((await list()).conversations.map(({ name, maybe_stop }) => [name, maybe_stop])).toEqual([['Mabel Greenhalgh', false]]);
+    expect((await list()).conversations.map(({ name, doubtful }) => [name, doubtful])).toEqual([['Mabel Greenhalgh', null]]);
     const { opted_out, answered, seen } = await thread(IDRIS);
     expect(opted_out).toBe(true);
     expect(

@@ -85,10 +85,10 @@ export function ConversationList({
                   opted out
                 </Bit>
               )}
-              {each.maybe_stop && (
+              {each.doubtful !== null && (
                 <Bit plum small>
                   {' '}
-                  {each.doubtful !== null && each.doubtful !== last.body && `“${each.doubtful.slice(0, 60)}” `}
+                  {each.doubtful !== last.body && `“${each.doubtful.slice(0, 60)}” `}
                   may mean stop, not texted meanwhile
                 </Bit>
               )}

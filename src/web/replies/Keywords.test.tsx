@@ -59,7 +59,6 @@ afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();
 });
-const posts = () => server.asked.filter(({ call }) => call.startsWith('POST')).map(({ call, body }) => [call, body]);
 
 test('one that is easily taken for another is pointed out while it is typed; what its answer lacks is said', async () => {
   const user = userEvent.setup();
@@ -85,13 +84,13 @@ test('a name takes no replies: it is not offered; what is missing is said and no
   await screen.findByRole('textbox', { name: /^The word/ });
   expect(screen.getByRole('combobox', { name: 'Texted to' }).textContent).toBe('Ferry desk (72345)');
   await user.click(screen.getByRole('button', { name: 'Add the keyword' }));
-  expect(posts()).toEqual([]);
+  expect(server.acts()).toEqual([]);
   choose('Puts them on the list', 'Morning boat regulars');
   await user.type(screen.getByRole('textbox', { name: /^The word/ }), 'Quay');
   await user.type(screen.getByRole('textbox', { name: /^What they agree to/ }), 'Notices of the quay.');
   await user.click(screen.getByRole('button', { name: 'Add the keyword' }));
   await screen.findByText('“Quay” holds. Put up its poster.');
-  expect(posts()).toMatchObject([
+  expect(server.acts()).toMatchObject([
     ['POST /api/keywords', { word: 'Quay', sender_id: 1, list_id: 5, tag_id: null, asks_first: false }],
   ]);
 });

@@ -43,7 +43,6 @@ afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();
 });
-const posts = () => server.asked.filter(({ call }) => call.startsWith('POST')).map(({ call, body }) => [call, body]);
 
 test('a rule is ended once, and its row is gone before another can be pressed', async () => {
   const user = userEvent.setup();
@@ -51,7 +50,7 @@ test('a rule is ended once, and its row is gone before another can be pressed', 
   await user.click(await screen.findByRole('button', { name: 'end it' }));
   await screen.findByText('Nothing is passed on');
   await screen.findByText('Nothing more is passed on to Harbor master.');
-  expect(posts()).toEqual([['POST /api/passing/1/end', {}]]);
+  expect(server.acts()).toEqual([['POST /api/passing/1/end', {}]]);
 });
 
 test('what does not get through says why, and is tried again', async () => {
@@ -80,7 +79,7 @@ test('answers to one broadcast, by text, at any hour; what is refused is said an
   await user.click(screen.getByRole('button', { name: 'Pass on from now on' }));
   await screen.findByText('Passed on to Mika from now on.');
   await waitFor(() =>
-    expect(posts().at(-1)).toEqual([
+    expect(server.acts().at(-1)).toEqual([
       'POST /api/passing',
       { what: 'broadcast', keyword_id: null, broadcast_id: 7, name: 'Mika', way: 'text', address: '12', any_hour: true },
     ]),

@@ -134,7 +134,7 @@ test('put away until a time, or for good; the next one comes', async () => {
 
 test('what may mean stop offers both; a wrong number is asked about once more, and leaving it does nothing', async () => {
   const user = userEvent.setup();
-  waiting = [conversation(1, { maybe_stop: true })];
+  waiting = [conversation(1, { doubtful: 'Question 1?' })];
   threads[NUMBER[1]] = threadOf(1, { texts: [theirs(1, { kind: 'maybe_stop' })] });
   answers['POST /api/replies/not-a-stop'] = {};
   answers['POST /api/replies/opt-out'] = {};

@@ -9,7 +9,6 @@ export const conversation = (id: number, part: Partial<Conversation> = {}): Conv
   waiting: 1,
   last: { id, at: '2026-12-02T20:10:00.000Z', body: `Question ${id}?`, kind: 'reply' },
   answered: 0,
-  maybe_stop: false,
   doubtful: null,
   opted_out: false,
   run_id: 4,

@@ -45,7 +45,6 @@ afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();
 });
-const acts = () => server.asked.filter(({ call }) => !call.startsWith('GET')).map(({ call, body }) => [call, body]);
 
 test('out of hours they are answered only where that is wanted; words of each language; who is on duty', async () => {
   const user = userEvent.setup();
@@ -58,7 +57,7 @@ test('out of hours they are answered only where that is wanted; words of each la
   choose('Who is on duty', 'Ben Holm (no number of their own yet)');
   await user.click(screen.getByRole('button', { name: 'Save' }));
   await screen.findByText('The hours of the desk are saved.');
-  expect(acts()).toEqual([
+  expect(server.acts()).toEqual([
     [
       'PUT /api/setup/desk',
       {
@@ -90,7 +89,7 @@ test('the mail password that is kept stays where none is typed, and is never sho
   expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Send a mail to myself' }).disabled).toBe(true);
   await user.click(screen.getByRole('button', { name: 'Save' }));
   await screen.findByText('The mail server is saved.');
-  expect(acts()).toMatchObject([['PUT /api/setup/mail', { host: 'mail.ottermere.example', password: null, port: 587 }]]);
+  expect(server.acts()).toMatchObject([['PUT /api/setup/mail', { host: 'mail.ottermere.example', password: null, port: 587 }]]);
 });
 
 test('a mail to oneself says where it went, or why not', async () => {

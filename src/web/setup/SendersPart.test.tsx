@@ -35,7 +35,6 @@ afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();
 });
-const acts = () => server.asked.filter(({ call }) => !call.startsWith('GET')).map(({ call, body }) => [call, body]);
 
 test('how long replies are read stands with each; whoever does not manage changes nothing', () => {
   show(<SendersPart data={data} manage={false} />);
@@ -52,12 +51,12 @@ test('a last day for replies is set, and taken away by leaving it empty; the add
   const days = screen.getByRole('textbox', { name: 'Replies are read for so many days' });
   await user.type(days, '90');
   await user.click(screen.getByRole('button', { name: 'Keep it' }));
-  expect(acts()).toEqual([]); // sixty at most
+  expect(server.acts()).toEqual([]); // sixty at most
   await user.clear(days);
   await user.type(days, '2');
   await user.click(screen.getByRole('button', { name: 'Keep it' }));
   await screen.findByText(/Ferry desk is changed/);
-  expect(acts()).toEqual([['PUT /api/setup/senders/1', { name: 'Ferry desk', parts_per_second: 20, reply_days: 2 }]]);
+  expect(server.acts()).toEqual([['PUT /api/setup/senders/1', { name: 'Ferry desk', parts_per_second: 20, reply_days: 2 }]]);
 });
 
 test('a name takes no replies, and has no day for them', async () => {

@@ -23,7 +23,6 @@ afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();
 });
-const acts = () => server.asked.filter(({ call }) => !call.startsWith('GET')).map(({ call, body }) => [call, body]);
 
 test('whoever does not manage sees the team and no act', () => {
   show(<TeamPart data={data} manage={false} />);
@@ -39,11 +38,11 @@ test('nobody removes themselves; removing someone is asked once more', async () 
   await user.click(screen.getByRole('button', { name: 'remove' }));
   await user.click(screen.getByRole('button', { name: 'Leave it' }));
   await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
-  expect(acts()).toEqual([]);
+  expect(server.acts()).toEqual([]);
   await user.click(screen.getByRole('button', { name: 'remove' }));
   await user.click(screen.getByRole('button', { name: 'Remove Lou Vance' }));
   await screen.findByText('Lou Vance is removed.');
-  expect(acts()).toEqual([['DELETE /api/accounts/2', {}]]);
+  expect(server.acts()).toEqual([['DELETE /api/accounts/2', {}]]);
 });
 
 test('a role is changed and said; what is refused is said as the server says it', async () => {
@@ -53,7 +52,7 @@ test('a role is changed and said; what is refused is said as the server says it'
   answers['PUT /api/accounts/1'] = refusal(409, 'Somebody has to manage.');
   choose('What Ana Reyes may do', 'look');
   await screen.findByText('Somebody has to manage.');
-  expect(acts()).toEqual([
+  expect(server.acts()).toEqual([
     ['PUT /api/accounts/2', { role: 'write' }],
     ['PUT /api/accounts/1', { role: 'look' }],
   ]);
@@ -69,5 +68,5 @@ test('a link stands where it can be copied, and says whom it is for', async () =
   await user.click(screen.getByRole('button', { name: 'new password' }));
   await screen.findByText(/Give Lou Vance this link to choose a new password/);
   expect(screen.getByLabelText('One-time link')).toHaveProperty('value', `${window.location.origin}/reset/xyz`);
-  expect(acts()[0]).toEqual(['POST /api/setup/invitations', { role: 'send' }]);
+  expect(server.acts()[0]).toEqual(['POST /api/setup/invitations', { role: 'send' }]);
 });

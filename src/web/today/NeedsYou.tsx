@@ -288,10 +288,10 @@ function Waiting({ replies, total }: { replies: readonly Conversation[]; total: 
               <Beginning>
                 <Way to={`/replies?number=${encodeURIComponent(number)}`}>{name}</Way> “{last.body}”
               </Beginning>
-              {each.maybe_stop && (
+              {each.doubtful !== null && (
                 <Row above={4}>
                   <Bit soft small>
-                    {each.doubtful !== null && each.doubtful !== last.body ? `“${each.doubtful.slice(0, 120)}” ` : ''}
+                    {each.doubtful !== last.body ? `“${each.doubtful.slice(0, 120)}” ` : ''}
                     may mean stop; nothing planned goes to them until you decide
                   </Bit>
                   <Button disabled={busy} onClick={() => void work(() => optOut({ body: { number, wrong_number: false } }))}>

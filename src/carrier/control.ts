@@ -1,5 +1,6 @@
 import express from 'express';
 import type { Mailbox } from './mailbox';
+import type { Dialect } from './dialects';
 import type { MessageCenter } from './message-center';
 import { lineKind, type Profile } from './profile';
 
@@ -24,6 +25,14 @@ export function controlApp(
     const { to, text } = request.body as { to: string; text: string };
     center.textFromPhone(request.params.number, to, text);
     response.json({});
+  });
+  app.post('/phones/:number/dialect', (request, response) => {
+    try {
+      center.speak(request.params.number, (request.body as { dialect: Dialect }).dialect);
+      response.json({});
+    } catch (error) {
+      response.status(400).json({ title: error instanceof Error ? error.message : 'There is no such dialect.' });
+    }
   });
   app.get('/mails', (request, response) => {
     response.json({ mails: mailbox.list(String(request.query.search ?? ''), Math.min(200, Number(request.query.limit ?? 40))) });

@@ -1,11 +1,10 @@
 import { createServer, type Server } from 'node:net';
-import { airParts } from '../core/text/air';
-import { measure } from '../core/text/measure';
 import { MESSAGE_STATE, STATUS, type MessageState } from '../smpp/commands';
 import { decodePdu, encodePdu, type Pdu, type ShortMessageFields } from '../smpp/pdu';
 import { receiptDate, writeReceipt } from '../smpp/receipt-text';
 import { readRelativeTime } from '../smpp/relative-time';
 import { Session } from '../smpp/session';
+import { DIALECTS, spoken, type Dialect } from './dialects';
 import { Journal, readJournal } from './journal';
 import { Phones } from './phones';
 import { chance, fate, latency, type Profile } from './profile';
@@ -25,6 +24,8 @@ interface Inbound {
   number: string;
   to: string;
   text: string;
+  /** What joins its parts; the same when it is offered again. */
+  reference?: number;
 }
 
 export interface CenterOptions {
@@ -53,6 +54,7 @@ export class MessageCenter {
   private readonly byReference = new Map<string, string>();
   private readonly receipts = new Map<string, () => void>();
   private readonly inbound = new Map<string, Inbound>();
+  private readonly dialects = new Map<string, Dialect>();
   private readonly timers = new Set<NodeJS.Timeout>();
   private server: Server | undefined;
   private counter = 0;
@@ -108,6 +110,16 @@ export class MessageCenter {
     this.phones.send(number, to, text, at);
     this.inbound.set(inbound.id, inbound);
     void this.offerInbound(inbound);
+  }
+
+  /** How texts of a number come from now on. */
+  speak(number: string, dialect: Dialect): void {
+    if (!DIALECTS.includes(dialect)) throw new RangeError(`There is no dialect “${String(dialect)}”.`);
+    this.dialects.set(number, dialect);
+  }
+
+  private dialectOf(number: string): Dialect {
+    return this.dialects.get(number) ?? 'usual';
   }
 
   private nextId(prefix: string): string {
@@ -172,7 +184,7 @@ export class MessageCenter {
           if (id === undefined)
             return session.respond(pdu, STATUS.invalid_message_id, { final_date: '', message_state: 0, error_code: 0 });
           return session.respond(pdu, STATUS.ok, {
-            message_id: id,
+            message_id: answered(id, this.profile),
             final_date: '',
             message_state: MESSAGE_STATE.ENROUTE,
             error_code: 0,
@@ -212,10 +224,10 @@ export class MessageCenter {
     const early = chance(this.profile.seed, 'early', held.id) < this.profile.early;
     if (early) {
       this.finish(held, 'DELIVRD', '000');
-      this.later(40, () => session.respond(pdu, STATUS.ok, { message_id: held.id }));
+      this.later(40, () => session.respond(pdu, STATUS.ok, { message_id: answered(held.id, this.profile) }));
       return;
     }
-    session.respond(pdu, STATUS.ok, { message_id: held.id });
+    session.respond(pdu, STATUS.ok, { message_id: answered(held.id, this.profile) });
     this.schedule(held);
   }
 
@@ -261,7 +273,14 @@ export class MessageCenter {
       return;
     }
     const times = chance(this.profile.seed, 'double', held.id) < this.profile.doubled ? 2 : 1;
-    const text = writeReceipt({ id: held.id, state, error, submitted: receiptDate(held.at), done: receiptDate(at), text: '' });
+    const text = writeReceipt({
+      id: receipted(held.id, this.profile),
+      state,
+      error,
+      submitted: receiptDate(held.at),
+      done: receiptDate(at),
+      text: '',
+    });
     const offer = () => {
       for (let time = 0; time < times; time += 1) void this.sendReceipt(held, text, state);
     };
@@ -279,10 +298,18 @@ export class MessageCenter {
       .request({
         command: 'deliver_sm',
         status: 0,
-        fields: fromPhone(held.fields.destination_addr, held.fields.source_addr, 0x04, 0, Buffer.from(text, 'latin1')),
+        fields: fromPhone(
+          held.fields.destination_addr,
+          held.fields.source_addr,
+          0x04,
+          0,
+          Buffer.from(this.profile.receiptsAs === 'fields' ? '' : text, 'latin1'),
+        ),
         tlvs: {
-          receipted_message_id: held.id,
-          message_state: MESSAGE_STATE[state],
+          ...(this.profile.receiptsAs !== 'text' && {
+            receipted_message_id: answered(held.id, this.profile),
+            message_state: MESSAGE_STATE[state],
+          }),
           user_message_reference: this.profile.echoReference ? held.reference : undefined,
         },
       })
@@ -296,10 +323,15 @@ export class MessageCenter {
     const session = [...this.bound][0];
     if (!session || !this.inbound.has(inbound.id)) return;
     // a long text comes in several parts, as a phone sends it
-    const parts = airParts(inbound.text, measure(inbound.text).alphabet, (this.joinReference += 1) & 0xff);
-    for (const { esm_class, data_coding, short_message } of parts) {
+    inbound.reference ??= this.joinReference += 1;
+    for (const { esm_class, data_coding, short_message, tlvs } of spoken(
+      inbound.text,
+      this.dialectOf(inbound.number),
+      inbound.reference,
+    )) {
       const fields = fromPhone(inbound.number, inbound.to, esm_class, data_coding, short_message);
-      const answer = await session.request({ command: 'deliver_sm', status: 0, fields }).catch(() => undefined);
+      const named = this.profile.namesTexts ? { ...tlvs, receipted_message_id: inbound.id } : tlvs;
+      const answer = await session.request({ command: 'deliver_sm', status: 0, fields, tlvs: named }).catch(() => undefined);
       if (answer?.status === STATUS.ok) continue;
       // not taken on: offered again in a while, or at the next bind
       if (answer) this.later(500, () => void this.offerInbound(inbound));
@@ -313,6 +345,13 @@ export class MessageCenter {
     for (const inbound of [...this.inbound.values()]) void this.offerInbound(inbound);
   }
 }
+
+/** Our ids end in a counter; where a carrier's are numbers they are that number, in the form of its answers or of its receipts. */
+const numeric = (id: string) => [...id.slice(1)].reduce((sum, digit) => sum * 36n + BigInt(Number.parseInt(digit, 36)), 0n);
+const answered = (id: string, { receiptIds }: Profile) =>
+  receiptIds === 'decimal' ? numeric(id).toString(16).toUpperCase() : receiptIds === 'hexadecimal' ? String(numeric(id)) : id;
+const receipted = (id: string, { receiptIds }: Profile) =>
+  receiptIds === 'decimal' ? String(numeric(id)) : receiptIds === 'hexadecimal' ? numeric(id).toString(16) : id;
 
 function fromPhone(
   number: string,

@@ -18,6 +18,11 @@ export interface Profile {
   throttle: number;
   /** A status of SMPP v3.4 §5.1.3 with which every submit is answered, as a carrier in trouble does; 0 = none. */
   trouble: number;
+  /** How receipts write the ids of texts beside the answers, and whether they come as text, as fields, or as both. */
+  receiptIds: 'same' | 'decimal' | 'hexadecimal';
+  receiptsAs: 'both' | 'text' | 'fields';
+  /** Texts from phones bear an id of the carrier's. */
+  namesTexts: boolean;
 }
 
 export const DEMO_PROFILE: Profile = {
@@ -30,6 +35,9 @@ export const DEMO_PROFILE: Profile = {
   early: 0,
   throttle: 0,
   trouble: 0,
+  receiptIds: 'same',
+  receiptsAs: 'both',
+  namesTexts: true,
 };
 
 /** FNV-1a over the text, mixed with the seed: a number in 0…1. */

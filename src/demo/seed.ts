@@ -157,10 +157,6 @@ export async function seedOttermere(db: Db): Promise<void> {
         [new Date(DEMO_START - minutes * 60_000).toISOString(), person.number, body, i === 2 ? 'maybe_stop' : 'reply', person.id],
       );
     }
-    // as the engine does: until someone has decided what it means, no run texts them
-    await tx.query(
-      `INSERT INTO hold_number (number, inbound_id, at) SELECT number, min(id), min(received_at) FROM inbound WHERE kind = 'maybe_stop' AND done_at IS NULL GROUP BY number`,
-    );
   });
   for (const table of ['person', 'list_member', 'person_tag', 'consent_event', 'outbound', 'outbound_part', 'run'])
     await db.exec(`VACUUM (ANALYZE) ${table}`);

@@ -92,6 +92,10 @@ export function statusWords(status: number): string {
 export const TLV = {
   receipted_message_id: { tag: 0x001e, type: 'cstring' },
   user_message_reference: { tag: 0x0204, type: 'int16' },
+  // §5.3.2.22 to 24: one of several parts, joined by the carrier's own fields instead of a header in the text
+  sar_msg_ref_num: { tag: 0x020c, type: 'int16' },
+  sar_total_segments: { tag: 0x020e, type: 'int8' },
+  sar_segment_seqnum: { tag: 0x020f, type: 'int8' },
   sc_interface_version: { tag: 0x0210, type: 'int8' },
   network_error_code: { tag: 0x0423, type: 'octets' },
   message_payload: { tag: 0x0424, type: 'octets' },
@@ -104,6 +108,9 @@ export type TlvName = keyof typeof TLV;
 export type TlvValues = {
   receipted_message_id?: string;
   user_message_reference?: number;
+  sar_msg_ref_num?: number;
+  sar_total_segments?: number;
+  sar_segment_seqnum?: number;
   sc_interface_version?: number;
   network_error_code?: Uint8Array;
   message_payload?: Uint8Array;

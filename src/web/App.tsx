@@ -1,6 +1,8 @@
-import { lazy, Suspense, useMemo } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { lazy, Suspense, useEffect, useMemo, useRef } from 'react';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { session as sessionApi } from '../core/api/session';
+import { useAway } from './api/away';
 import { useGet } from './api/client';
 import { useLive } from './api/live';
 import { DeskContext, type Desk } from './api/session';
@@ -40,7 +42,15 @@ const Start = lazy(() => import('./setup/Start'));
 const Phones = lazy(() => import('./phones/Phones'));
 
 export function App() {
-  const session = useGet(sessionApi.get, {}, { keep: true });
+  const away = useAway();
+  const client = useQueryClient();
+  // while the database is away it is asked for until it is back; then everything is asked anew
+  const session = useGet(sessionApi.get, {}, { keep: true, every: away ? 3000 : undefined });
+  const wasAway = useRef(away);
+  useEffect(() => {
+    if (wasAway.current && !away) void client.invalidateQueries();
+    wasAway.current = away;
+  }, [away, client]);
   const { pathname } = useLocation();
   const data = session.data;
   useLive(Boolean(data?.account));

@@ -41,7 +41,7 @@ export const ThreadText = Shape({
   direction: OneOf('to', 'from'),
   at: Instant,
   body: Text,
-  /** Of texts to them: run, reply, confirmation, automatic, test, opt_out, passed, alarm. Of theirs: reply, stop, help, start, maybe_stop, auto, answer. */
+  /** Of texts to them: run, reply, confirmation, automatic, test, opt_out, passed, alarm. Of theirs: reply, stop, help, start, maybe_stop, auto, reaction, answer, unread. */
   kind: Text,
   state: Nullable(Text),
   reason: Nullable(Text),
@@ -57,6 +57,8 @@ export const ThreadText = Shape({
   read_days: Nullable(Count),
   incomplete: Type.Boolean(),
   trouble: Nullable(Text),
+  /** Of theirs: its octets in hexadecimal, where it could not be read. */
+  octets: Nullable(Text),
   waits: Type.Boolean(),
   /** Of theirs: to whom it was passed on. */
   passed_to: Nullable(Text),
@@ -71,6 +73,8 @@ export const Thread = Shape({
   /** There is more before the first of these. */
   more: Type.Boolean(),
   opted_out: Type.Boolean(),
+  /** Who was written to at this number before, and has another now, or none. */
+  had_before: Type.Array(Shape({ id: Id, name: Text, until: Instant })),
   /** What an answer would come from; null where there is no sender that takes replies. */
   sender: Nullable(Shape({ id: Id, name: Text, address: Text })),
   /** The last of theirs and the last answer of ours, as they are now. */

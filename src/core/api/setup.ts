@@ -70,6 +70,16 @@ export const RateBody = Shape({
 });
 export type RateBody = Static<typeof RateBody>;
 
+/** How the carrier writes what it hands over, and what answers to numbers that nobody here knows may cost a day. */
+export const CarrierBody = Shape({
+  /** What data_coding 0 means (SMPP v3.4 §5.2.19). */
+  alphabet: OneOf('gsm7', 'latin1', 'ascii'),
+  /** Message ids in receipts beside those in answers. */
+  receipt_ids: OneOf('same', 'decimal', 'hexadecimal'),
+  strangers_a_day_micro: Type.Integer({ minimum: 0, maximum: 10_000_000_000 }),
+});
+export type CarrierBody = Static<typeof CarrierBody>;
+
 export const RecordRow = Shape({ id: Id, at: Instant, act: Text, subject: Text, by: Nullable(Text) });
 export const BalanceRow = Shape({ id: Id, at: Instant, kind: Text, amount_micro: Micro, what: Nullable(Text) });
 export const AccountRow = Shape({ id: Id, name: Text, email: Text, role: RoleName, sessions: Count });
@@ -98,7 +108,7 @@ export const SetupAnswer = Shape({
   fields: Type.Array(FieldDef),
   balance_micro: Micro,
   carrier: Type.Object(
-    { ...CarrierState.properties, practice: Type.Boolean(), host: Text, port: Type.Integer() },
+    { ...CarrierState.properties, practice: Type.Boolean(), host: Text, port: Type.Integer(), ways: CarrierBody },
     { additionalProperties: false },
   ),
   missing: Type.Array(Missing),
@@ -139,6 +149,15 @@ export const setup = {
     says: 'Changes the settings; country and currency only while nothing has been sent',
     body: WorkspaceBody,
     changes: ['setup'],
+  }),
+  carrier: endpoint({
+    method: 'put',
+    path: '/api/setup/carrier',
+    role: 'manage',
+    says: 'How the carrier writes texts from phones and the ids of its receipts, and what answers to unknown numbers may cost a day',
+    body: CarrierBody,
+    answer: Shape({}),
+    changes: ['setup', 'carrier'],
   }),
   addSender: endpoint({
     method: 'post',

@@ -1,5 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { endpoint } from './endpoint';
+import { FailingJob } from './jobs';
 import { RUN_FACTS } from './runs';
 import { Conversation } from './replies';
 import { Count, Id, Instant, Micro, Nullable, Shape, Tally } from './shapes';
@@ -42,6 +43,8 @@ export const TodayAnswer = Shape({
   alarms: Type.Array(
     Shape({ id: Id, run_id: Id, run: Text, kind: Text, words: Text, at: Instant, told: Nullable(Text), trouble: Nullable(Text) }),
   ),
+  /** Work that goes on by itself and keeps failing. */
+  failing: Type.Array(FailingJob),
   uncertain: Type.Array(Shape({ id: Id, name: Text, n: Count, at: Instant })),
   failed: Type.Array(Shape({ id: Id, name: Text, reason: Nullable(Text), n: Count, at: Instant })),
   missed: Type.Array(Shape({ id: Id, name: Text, note: Text, due_at: Instant, broadcast_id: Id })),

@@ -21,7 +21,8 @@ const facts = (part: Partial<GateFacts> = {}): GateFacts => ({
   person: 'here',
   consent: null,
   mustNot: false,
-  undecided: false,
+  undecided: null,
+  number: true,
   minor: false,
   notAfter: NOW + 24 * HOUR,
   run: { state: 'sending', note: '' },
@@ -98,10 +99,10 @@ describe('the gate', () => {
   });
 
   test('a reply that may mean stop waits for a person, and says so in the end', () => {
-    const waits = gate(facts({ undecided: true }), NOW, book);
+    const waits = gate(facts({ undecided: 'maybe' }), NOW, book);
     expect(waits).toEqual({ kind: 'later', at: NOW + 600_000 });
-    expect(gate(facts({ undecided: true, notAfter: NOW }), NOW, book)).toMatchObject({ kind: 'never' });
-    expect(gate(facts({ undecided: true, kind: 'reply', run: null }), NOW, book)).toMatchObject({ kind: 'go' });
+    expect(gate(facts({ undecided: 'maybe', notAfter: NOW }), NOW, book)).toMatchObject({ kind: 'never' });
+    expect(gate(facts({ undecided: 'maybe', kind: 'reply', run: null }), NOW, book)).toMatchObject({ kind: 'go' });
   });
 
   test('47 CFR 64.1200(c)(1) as a property: never before 8 AM or after 9 PM where they may be, clock changes and all', () => {

@@ -3,7 +3,10 @@ import type { Hours, HoursRule } from './hours';
 
 /** Everything that decides whether a text may go at a moment. Read anew each time it is asked; never remembered. */
 export interface GateFacts {
-  kind: 'run' | 'test' | 'reply' | 'confirmation';
+  /** `own`: what goes by itself, and nobody of the desk wrote. */
+  kind: 'run' | 'test' | 'reply' | 'own' | 'confirmation';
+  /** It is a number, written as every table has it; else nothing is known of it, and nothing goes. */
+  number: boolean;
   purpose: 'service' | 'marketing';
   /** The number stands in the do-not-text register. */
   registered: boolean;
@@ -13,8 +16,8 @@ export interface GateFacts {
   consent: 'granted' | 'withdrawn' | 'cleared' | null;
   /** They must not be written to about the dependants this text is about. */
   mustNot: boolean;
-  /** A reply of theirs may have meant stop, and nobody has decided yet. */
-  undecided: boolean;
+  /** A reply of theirs is a stop that is not acted on yet, or may mean stop and nobody has decided; asked of the replies themselves. */
+  undecided: 'stop' | 'maybe' | null;
   minor: boolean;
   /** When it becomes pointless, ms. */
   notAfter: number;
@@ -33,6 +36,7 @@ export type GateAnswer =
   { kind: 'go'; until: number } | { kind: 'later'; at: number } | { kind: 'hold' } | { kind: 'never'; reason: string };
 
 /** Reasons that mean "no use any more" rather than "must not". */
+export const NO_NUMBER = 'not a number that can be texted';
 export const TOO_LATE = 'of no more use by then';
 export const UNDECIDED = 'a reply that may mean stop was not decided in time';
 export const NO_HOUR = 'no allowed hour before it is of no use';
@@ -47,6 +51,7 @@ export const LONGEST_VALIDITY = 86_400_000;
  */
 export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
   const never = (reason: string): GateAnswer => ({ kind: 'never', reason });
+  if (!facts.number) return never(NO_NUMBER);
   if (facts.run?.state === 'stopped') return never(facts.run.note || 'canceled');
   if (facts.run?.state === 'missed') return never(facts.run.note || 'missed its time');
   // a confirmation of an opt-out is the one text that may follow it: 47 CFR 64.1200(a)(12)
@@ -61,13 +66,12 @@ export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
     if (facts.purpose === 'marketing' && facts.minor) return never('a minor, no marketing');
     if (facts.purpose === 'marketing' && facts.consent !== 'granted') return never('no consent for this');
   }
-  if (now >= facts.notAfter) return never(facts.undecided && facts.kind === 'run' ? UNDECIDED : TOO_LATE);
+  const held = holds(facts);
+  if (now >= facts.notAfter) return never(held ? UNDECIDED : TOO_LATE);
   const latest = Math.min(facts.notAfter, now + LONGEST_VALIDITY);
   if (facts.run && facts.run.state !== 'sending' && facts.run.state !== 'finished') return { kind: 'hold' };
-  if (facts.undecided && facts.kind === 'run')
-    return now + DECIDE_WITHIN < facts.notAfter
-      ? { kind: 'later', at: now + DECIDE_WITHIN }
-      : { kind: 'later', at: facts.notAfter };
+  if (held)
+    return { kind: 'later', at: Math.min(now + (facts.undecided === 'stop' ? ACTED_WITHIN : DECIDE_WITHIN), facts.notAfter) };
   if (facts.asked || (facts.override && facts.purpose === 'service')) return { kind: 'go', until: latest };
   const stretch = facts.hours.zones.length === 0 ? undefined : book.next(facts.hours, now, facts.hoursKey);
   if (!stretch || stretch.from >= facts.notAfter) return never(NO_HOUR);
@@ -78,6 +82,17 @@ export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
   return { kind: 'later', at: next.from };
 }
 
+/**
+ * Whether a reply of theirs holds a text back. A stop holds everything but its confirmation; where only a person can tell, what a person
+ * writes to them goes, since that is how it is found out.
+ */
+function holds({ undecided, kind }: GateFacts): boolean {
+  if (undecided === null || kind === 'confirmation') return false;
+  return undecided === 'stop' || kind === 'run' || kind === 'own';
+}
+
+/** A stop is acted on soon; a text to its number is asked about again then, ms. */
+const ACTED_WITHIN = 5000;
 /** How often a text is asked about again whose recipient may have said stop, ms. */
 const DECIDE_WITHIN = 10 * 60_000;
 /** Less time than this before quiet hours is too little to deliver in, ms. */

@@ -3,13 +3,29 @@
  * "3 boats" are words).
  */
 export function readMark(text: string): { mark: number | undefined; words: string } {
-  const match = /^\s*#\s?(\d{1,2})(?!\d)[\s:.,)\]-]*/.exec(text);
+  const match = /^\s*#\s?(\d{1,6})(?!\d)[\s:.,)\]-]*/.exec(text);
   return match ? { mark: Number(match[1]), words: text.slice(match[0].length).trim() } : { mark: undefined, words: text.trim() };
 }
 
-/** The mark after another; they come round, since only what is open is looked for. */
-export function nextMark(last: number | undefined): number {
-  return ((last ?? 0) % 99) + 1;
+/** An answer may still come for so long; until then its mark is nobody else's, ms. */
+export const MARK_FOR = 90 * 86_400_000;
+
+/**
+ * The smallest mark that the same person was not given while an answer may still come. Marks are short, since they are typed by hand; they
+ * are never two people's at a time.
+ *
+ * @param given those of the last `MARK_FOR`
+ */
+export function nextMark(given: Iterable<number>): number {
+  const taken = new Set(given);
+  let mark = 1;
+  while (taken.has(mark)) mark += 1;
+  return mark;
+}
+
+/** What whoever answered is told when it went: to whom, so that a mistake is seen at once. */
+export function passedBackTo(who: string): string {
+  return `Sent to ${who}.`;
 }
 
 const MOST_WORDS = 600;

@@ -16,7 +16,10 @@ describe('an answer by text', () => {
   ])('%j answers %s', (text, mark, words) => expect(readMark(text)).toEqual({ mark, words }));
 
   test('marks come round, and one is never read out of the text that asks for it', () => {
-    expect([nextMark(undefined), nextMark(1), nextMark(99)]).toEqual([1, 2, 1]);
+    expect([nextMark([]), nextMark([1]), nextMark([2, 1, 4])]).toEqual([1, 2, 3]);
+    // past 99 they get longer; none is given twice
+    expect(nextMark(Array.from({ length: 99 }, (_, i) => i + 1))).toBe(100);
+    expect(readMark('#100 your result is fine')).toEqual({ mark: 100, words: 'your result is fine' });
     expect(passedText('Mabel Greenhalgh', 'Is the 5:20 running?', 3)).toBe(
       'Mabel Greenhalgh: “Is the 5:20 running?” To answer them begin with #3',
     );

@@ -1,4 +1,5 @@
 import type { Copy } from './copies';
+import type { HoursRule } from '../gate/hours';
 import { linksOf } from './links';
 import type { Repeats } from './repeats';
 import type { PlanAsked } from './plan';
@@ -17,16 +18,21 @@ const repeatsKey = ({ every, n, days, on, times, until, skip, extra, wait }: Rep
 ];
 
 /**
- * What the person agrees to, in 64 hexadecimal digits: who, which words, parts, cost, and when. For a start at once the times
- * count from the press and are compared apart (the same plan a second later is the same plan).
+ * What the person agrees to but for the times of a start at once, in 64 hexadecimal digits: who, which words, parts, cost, and when. A
+ * start at once is the same plan a second later; it holds what its times are made of: the sender's rate, and the hours that hold for each.
  */
-export function digestOf(
+export function contentOf(
   hash: ReturnType<PlanAsked['hash']>,
-  { draft }: PlanAsked,
+  { draft, sender }: PlanAsked,
   texts: PlanTexts,
   copies: readonly Copy[],
+  rules: readonly HoursRule[],
 ): string {
   const { when } = draft;
+  if (when.kind !== 'at') {
+    hash.update(JSON.stringify([sender?.parts_per_second ?? 1, rules]));
+    if (rules.length > 1) hash.update(texts.group.subarray(0, texts.count).join(','));
+  }
   // field by field: jsonb does not keep the order of keys
   hash.update(
     JSON.stringify([
@@ -63,4 +69,58 @@ export function digestOf(
   for (const copy of copies) chunk += `copy|${copy.number}|${copy.text}|${copy.cost}\n`;
   hash.update(chunk);
   return hash.digest('hex');
+}
+
+/** The times of a plan as they are held against those of another: by recipient, in the order of going. */
+export interface Shape {
+  /** When it was made, ms. */
+  at: number;
+  base: number;
+  due: Float64Array;
+  count: number;
+  /** How many wait for a later window. */
+  spilled: number;
+}
+
+/** Times by the minute, as they are shown. */
+const MINUTE = 60_000;
+
+/**
+ * The digest of a plan: its content, and for a start at once the shape of its times: how long the first and the last take from the
+ * start, by the minute, how many wait for a later window, and until when.
+ */
+export function digestOf(
+  hash: ReturnType<PlanAsked['hash']>,
+  content: string,
+  when: PlanAsked['draft']['when'],
+  shape: Shape,
+): string {
+  if (when.kind === 'at') return content;
+  let [first, last] = [Infinity, -Infinity];
+  for (let i = 0; i < shape.count; i += 1) {
+    first = Math.min(first, shape.due[i]);
+    last = Math.max(last, shape.due[i]);
+  }
+  const from = (due: number) => Math.floor((due - shape.base) / MINUTE);
+  hash.update(
+    JSON.stringify([
+      content,
+      ...(shape.count === 0 ? [] : [from(first), shape.spilled, shape.spilled > 0 ? Math.floor(last / MINUTE) : from(last)]),
+    ]),
+  );
+  return hash.digest('hex');
+}
+
+/**
+ * Of a start at once that was shown and is begun now: how many would get it later than the time gone by explains. Everyone may be later
+ * by that time (and what is less than a minute is not shown); and so many may have come to wait for a later window as the sender would have
+ * taken meanwhile.
+ *
+ * @param rate parts a second that the sender takes
+ */
+export function laterThanShown(shown: Shape, now: Shape, rate: number): number {
+  const gone = Math.max(0, now.base - shown.base);
+  let later = 0;
+  for (let i = 0; i < now.count; i += 1) if (now.due[i] - shown.due[i] > gone + MINUTE) later += 1;
+  return Math.max(0, later - Math.ceil((gone / 1000) * rate) - 1);
 }

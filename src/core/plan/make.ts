@@ -4,7 +4,7 @@ import { measure } from '../text/measure';
 import { forcing } from '../text/plain-replacements';
 import { copiesOf } from './copies';
 import { destinationsOf } from './destinations';
-import { digestOf } from './digest';
+import { contentOf, digestOf } from './digest';
 import { groupsOf } from './groups';
 import { LATELY_DAYS, MUCH } from './history';
 import { languagesOf, sumUp, WAITS } from './sums';
@@ -67,7 +67,9 @@ export function makePlan(asked: PlanAsked): Plan {
   const hash = asked.hash();
   const first = sums.first;
   const copies = copiesOf(asked.desk ?? [], texts, first, asked.rates);
-  const digest = digestOf(hash, asked, texts, copies);
+  const content = contentOf(hash, asked, texts, copies, groups.rules);
+  const shape = { at: asked.now, base: when.base, due: texts.due, count: texts.count, spilled: sums.spilled };
+  const digest = digestOf(asked.hash(), content, draft.when, shape);
   const copied = copies.reduce((sum, each) => ({ parts: sum.parts + each.parts, cost: sum.cost + each.cost }), {
     parts: 0,
     cost: 0,
@@ -168,6 +170,8 @@ export function makePlan(asked: PlanAsked): Plan {
     dropped,
     reach,
     digest,
+    content,
+    shape,
     busy,
     base: starts.base,
     spilled: sums.spilled,

@@ -11,6 +11,7 @@ import type { Busy } from './timetable';
 import type { Rate } from './destinations';
 import type { PlanTexts } from './texts';
 import type { When } from './when';
+import type { Shape } from './digest';
 import type { Writer } from './writer';
 
 export interface Plan {
@@ -19,6 +20,9 @@ export interface Plan {
   dropped: Record<DropReason | 'too_late', PlanPerson[]>;
   reach: Reach<PlanPerson>;
   digest: string;
+  /** The digest without the times of a start at once, and those times. */
+  content: string;
+  shape: Shape;
   busy: Busy[];
   base: number;
   /** How many wait for a later window; what a start at once is compared by. */

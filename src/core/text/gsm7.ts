@@ -57,6 +57,11 @@ export function encodeGsm7(text: string): Uint8Array {
   return Uint8Array.from(octets);
 }
 
+/** The character of a code of the default alphabet; the escape's place is taken by U+001B. */
+export const basicOf = (code: number): string => BASIC[code];
+/** The character that stands after an escape, where the extension table has one. */
+export const extensionOf = (code: number): string | undefined => EXTENDED.get(code);
+
 /**
  * Unpacked septets to text. An escape before a code that is not in the extension table shows the basic character,
  * and a lone escape at the end a space (TS 23.038 §6.2.1, note 1, and §6.2.1.1).

@@ -29,7 +29,7 @@ export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, 
     { ...loading, fields: [], dependantFields: [] },
     today,
   );
-  const numbers = async (table: 'suppression' | 'hold_number') =>
+  const numbers = async (table: 'suppression' | 'number_held') =>
     new Set((await db.query<{ number: string }>(`SELECT number FROM ${table}`)).rows.map((row) => row.number));
   const rules: ReachRules = {
     purpose: draft.purpose,
@@ -38,7 +38,7 @@ export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, 
     unticked: new Set(draft.unticked),
     untickedNumbers: new Set(draft.unticked_numbers ?? []),
     register: await numbers('suppression'),
-    undecided: await numbers('hold_number'),
+    undecided: await numbers('number_held'),
     unreachable: draft.leave_out.some((source) => source.kind === 'unreachable')
       ? await unreachableNumbers(
           db,

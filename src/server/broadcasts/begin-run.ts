@@ -4,7 +4,7 @@ import { TAKEBACK_SECONDS } from '../../core/plan/when';
 import type { Db, Tx } from '../db/db';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
-import { balanceMicro } from '../engine/money';
+import { BALANCE_LOCK, balanceMicro } from '../engine/money';
 import { holdCodes, holderOf, reserveCodes, returnSpareCodes } from '../codes/code-store';
 import { callOff, dismantle } from '../engine/sweep';
 import { Problem } from '../http/problem';
@@ -49,7 +49,7 @@ export async function beginRun(app: Presser, beginning: Beginning): Promise<{ id
   const { summary } = plan;
   try {
     return await app.db.transaction(async (tx) => {
-      await tx.query(`SELECT id FROM workspace FOR UPDATE`); // one at a time: two presses must not spend the same money
+      await tx.query(BALANCE_LOCK); // one at a time: two presses must not spend the same money
       const again = await runOfPress(tx, beginning.pressId);
       if (again !== undefined) return { id: again, already: true };
       if ((await balanceMicro(tx)) + (beginning.credit ?? 0) < summary.cost_micro)

@@ -5,6 +5,7 @@ import { fold } from '../../core/people/fold';
 import type { Draft } from '../../core/plan/draft';
 import type { History } from '../../core/plan/history';
 import type { DummyLink } from '../../core/plan/links';
+import { laterThanShown } from '../../core/plan/digest';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
 import type { Copy } from '../../core/plan/copies';
@@ -43,8 +44,8 @@ export interface OpenedPlan {
   busy: Busy[];
   links: DummyLink[];
   copies: Copy[];
-  /** For a start at once: how many more wait for a later window than was shown, beyond what the time gone by explains. */
-  moreWait: number;
+  /** For a start at once: how many would get it later than was shown, beyond what the time gone by explains. */
+  later: number;
 }
 
 /** A text as it is to be stored. */
@@ -71,6 +72,7 @@ interface Known {
 /** Beyond so many people nothing of them is kept between two plans. */
 const MOST_KEPT = 150_000;
 const MOST_PLANS = 4;
+const MOST_SHOWN = 12;
 /** A plan for a start at once is the same plan for so long, where only words and people are asked for, ms. */
 const SAME_NOW = 60_000;
 const HISTORY_HOLDS = 60_000;
@@ -84,6 +86,8 @@ export class PlanDesk {
   private people: { key: string; kept: Kept } | undefined;
   private audiences: { key: string; audience: Audience }[] = [];
   private plans: Known[] = [];
+  /** Of plans that were shown, what a press is held against; also when they have been made anew since. */
+  private shown: Pick<Plan, 'digest' | 'content' | 'shape'>[] = [];
   private history: { holder: string; at: number; known: History } | undefined;
   /** By token: two people may press at the same moment. */
   private readonly opened = new Map<number, { plan: Plan; due: Float64Array; order: number[] }>();
@@ -179,13 +183,17 @@ export class PlanDesk {
     const shown = this.plans.find((known) => known.plan.digest === digest);
     const codes = await codesOf(this.db, draft, holder, now);
     const key = await planKey(this.db, draft, around, codes, now);
+    const seen = this.shown.find((each) => each.digest === digest);
     let plan = shown?.key === key ? shown.plan : undefined;
+    let base: number | undefined;
     let { due, busy, spilled } = { due: plan?.texts.due, busy: plan?.busy ?? [], spilled: plan?.spilled ?? 0 };
     if (plan && draft.when.kind !== 'at') {
       const when = resolveWhen(draft, around.workspace, now, this.book);
       const laid = plan.relay(when.base);
-      if (laid) ({ due, busy, spilled } = laid);
-      else plan = undefined;
+      if (laid) {
+        ({ due, busy, spilled } = laid);
+        ({ base } = when);
+      } else plan = undefined;
     }
     if (!plan || !due) {
       ({ plan } = await this.make(draft, now, 0, holder));
@@ -195,7 +203,6 @@ export class PlanDesk {
     const rate = plan.summary.sender
       ? (around.senders.find((sender) => sender.id === plan?.summary.sender?.id)?.parts_per_second ?? 1)
       : 1;
-    const gone = shown ? Math.max(0, now - shown.at) / 1000 : 0;
     this.token += 1;
     this.opened.set(this.token, { plan, due, order: byDue(due, plan.texts.count) });
     const times = span(due, plan.texts.count);
@@ -206,12 +213,16 @@ export class PlanDesk {
         first: times.first,
         last: times.last,
       },
-      digest: plan.digest,
+      // the same but for the time gone by is what was agreed to
+      digest: seen?.content === plan.content ? digest : plan.digest,
       count: plan.texts.count,
       busy,
       links: plan.links,
       copies: plan.copies,
-      moreWait: draft.when.kind !== 'at' ? Math.max(0, spilled - (shown?.plan.spilled ?? 0) - Math.ceil(gone * rate) - 1) : 0,
+      later:
+        draft.when.kind !== 'at' && seen?.content === plan.content
+          ? laterThanShown(seen.shape, { ...plan.shape, at: now, base: base ?? plan.base, due, spilled }, rate)
+          : 0,
     };
   }
 
@@ -293,6 +304,11 @@ export class PlanDesk {
       book: this.book,
       hash: () => createHash('sha256'),
     });
+    const { digest, content, shape } = plan;
+    this.shown = [{ digest, content, shape }, ...this.shown.filter((each) => each.digest !== digest)].slice(
+      0,
+      plan.texts.count > MOST_KEPT ? 2 : MOST_SHOWN,
+    );
     this.plans = [{ key, plan, writer, at: now }, ...this.plans.filter((each) => each.key !== key)].slice(
       0,
       plan.texts.count > MOST_KEPT ? 1 : MOST_PLANS,

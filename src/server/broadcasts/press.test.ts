@@ -73,6 +73,56 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     expect(await balanceMicro(db)).toBe(TOP_UP);
   });
 
+  /** Plans it, changes the world, and presses what was shown, on one desk of plans as the server has. */
+  const shownThenPressed = async (change: (db: Db) => Promise<unknown>, part: Partial<Draft> = {}, later = 0) => {
+    const { db, draft } = await world(engine, part);
+    await db.query(
+      `INSERT INTO person (id, given_name, number, number_kind, zone, created_at, updated_at)
+       SELECT 100 + n, 'Noa', '+12072' || (100000 + n), 'either', 'America/New_York', $1::timestamptz, $1::timestamptz FROM generate_series(1, 120) AS n`,
+      [AT],
+    );
+    await db.query(`INSERT INTO list_member SELECT 1, id FROM person WHERE id > 100`);
+    const plans = localPlans(db);
+    const { digest } = await plans.summary(draft, NOW);
+    await change(db);
+    // somebody else looks meanwhile
+    await plans.summary(draft, NOW + later / 2);
+    const at = NOW + later;
+    return refused(press(presser(db, at, plans), pressing(digest), { ...asked, now: at, at: new Date(at).toISOString() }));
+  };
+  test.each<[string, string]>([
+    ['quiet hours begin now', `UPDATE workspace SET quiet_from = '15:40'`],
+    ['the sender takes one a second', `UPDATE sender SET parts_per_second = 1`],
+    ['somebody is not to be disturbed now', `UPDATE person SET quiet = '15:00-22:00' WHERE id = 101`],
+  ])('a start at once, and since the last look %s: nothing goes', async (_what, sql) => {
+    expect(await shownThenPressed((db) => db.query(sql))).toMatchObject({ status: 409 });
+  });
+  test('a start at once may shift by the seconds that passed; what they explain is not said to differ', async () => {
+    expect(await shownThenPressed(() => Promise.resolve(), {}, 50_000)).toBeUndefined();
+  });
+  test('a start at once whose sender another run has taken meanwhile is another plan, also when somebody has looked since', async () => {
+    const { db, draft } = await world(engine);
+    await db.query(`UPDATE sender SET parts_per_second = 1`);
+    await db.query(
+      `INSERT INTO person (id, given_name, number, number_kind, zone, created_at, updated_at)
+       SELECT 100 + n, 'Noa', '+12072' || (100000 + n), 'either', 'America/New_York', $1::timestamptz, $1::timestamptz FROM generate_series(1, 120) AS n`,
+      [AT],
+    );
+    await db.query(`INSERT INTO list_member SELECT 1, id FROM person WHERE id > 100`);
+    const plans = localPlans(db);
+    const { digest } = await plans.summary(draft, NOW);
+    await plans.summary(draft, NOW + 30_000);
+    await db.query(
+      `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, busy)
+      SELECT 1, 'sending', 'other', 'd', '{}', 'Other', 1, 'service', 60, 60, 0, $1::timestamptz, $1::timestamptz, $2::timestamptz, $2::timestamptz, $1::timestamptz, $3::jsonb`,
+      [AT, new Date(NOW + 3_600_000).toISOString(), JSON.stringify([{ from: NOW, until: NOW + 600_000 }])],
+    );
+    const at = NOW + 1000;
+    expect(
+      await refused(press(presser(db, at, plans), pressing(digest), { ...asked, now: at, at: new Date(at).toISOString() })),
+    ).toMatchObject({ status: 409 });
+  });
+
   test('an older version of the draft, an empty balance, a past time and nobody are refused', async () => {
     const { db, draft } = await world(engine);
     const { digest } = await makePlan(db, draft, NOW);

@@ -117,11 +117,11 @@ function agree(plan: OpenedPlan, pressing: Pressing): void {
       act: 'Look again.',
       plan: plan.summary,
     });
-  if (plan.moreWait > 0)
+  if (plan.later > 0)
     throw new Problem(
       409,
       'moved',
-      `Since your last look it has become later: ${plan.moreWait.toLocaleString('en-US')} more people would get it only after quiet hours. Nothing was sent.`,
+      `${plan.later.toLocaleString('en-US')} ${plan.later === 1 ? 'person' : 'people'} would get it later than your last look said. Nothing was sent.`,
       { act: 'Look again.', plan: plan.summary },
     );
 }

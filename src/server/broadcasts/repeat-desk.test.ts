@@ -6,8 +6,7 @@ import type { Db } from '../db/db';
 import { ENGINES } from '../db/testing/engines';
 import { Bus } from '../engine/bus';
 import { balanceMicro } from '../engine/money';
-import { Inbound } from '../engine/inbound';
-import type { LineDriver } from '../engine/line/driver';
+import { jobsOf } from '../engine/testing/jobs';
 import { Scheduler } from '../engine/scheduler';
 import { callOff, clearCalledOff } from '../engine/sweep';
 import { NOW, testClock } from '../engine/testing/world';
@@ -77,8 +76,15 @@ const schedulerOf = (db: Db, clock: Clock) => {
   const failed = (error: unknown) => {
     throw error;
   };
-  const line = { resolved: () => Promise.resolve() } as unknown as LineDriver;
-  return new Scheduler(db, clock, new Bus(), line, new Inbound(db, clock, new Bus(), failed), failed);
+  const bus = new Bus();
+  const scheduler = new Scheduler(db, clock, bus, failed);
+  const jobs = jobsOf(db, clock, bus, failed);
+  return {
+    async tick() {
+      await scheduler.tick();
+      await jobs.settle();
+    },
+  };
 };
 const finish = (db: Db, id: number) =>
   db.query(`UPDATE run SET state = 'finished', started_at = due_at, ended_at = due_at WHERE id = $1`, [id]);
@@ -256,7 +262,7 @@ describe.each(ENGINES)('again and again on %s', (engine) => {
     expect(await broadcast(db)).toMatchObject({ state: 'scheduled', goes_on: true });
     const done = (id: number, list: string, moment: number, state = 'done') =>
       db.query(
-        `INSERT INTO import (id, file_name, state, settings, created_at, done_at) VALUES ($1, 'f.csv', $4, jsonb_build_object('list', $2::text), $3::timestamptz, $3::timestamptz)`,
+        `INSERT INTO import (id, file_name, state, settings, facts, created_at, done_at) VALUES ($1, 'f.csv', $4, jsonb_build_object('list', $2::text), jsonb_build_object('list_id', (SELECT id FROM list WHERE name = $2)), $3::timestamptz, $3::timestamptz)`,
         [id, list, iso(moment), state],
       );
     await done(1, 'All', NOW - MINUTE);

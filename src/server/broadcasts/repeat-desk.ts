@@ -69,7 +69,7 @@ export class RepeatDesk {
       `SELECT DISTINCT ON (broadcast.id) broadcast.id, broadcast.name, draft, broadcast.account_id, next_date, next_at, agreed,
          import.id AS import_id, import.done_at
        FROM broadcast JOIN list ON list.id = (draft->'when'->>'list_id')::bigint
-         JOIN import ON import.settings->>'list' = list.name AND import.state = 'done' AND import.done_at > broadcast.imports_since
+         JOIN import ON (import.facts->>'list_id')::bigint = list.id AND import.state = 'done' AND import.done_at > broadcast.imports_since
        WHERE broadcast.state = 'scheduled' AND draft->'when'->>'kind' = 'import' ORDER BY broadcast.id, import.done_at, import.id`,
     );
     for (const due of imports.rows) {

@@ -119,10 +119,10 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
   test('HELP says who this is; other replies wait for a person', async () => {
     const { db, center } = await sendingWorld(kind);
     center.textFromPhone('12075550142', '72345', 'help');
-    center.textFromPhone('12075550142', '72345', 'Please stop by at noon');
     await until(async () =>
       (center.phones.get('12075550142')?.texts ?? []).some((text) => text.text.startsWith('Ottermere Ferry desk')),
     );
+    center.textFromPhone('12075550142', '72345', 'Please stop by at noon');
     await until(async () => (await db.query(`SELECT 1 FROM inbound WHERE applied`)).rowCount === 2);
     expect((await db.query(`SELECT kind, done_at FROM inbound ORDER BY id`)).rows).toEqual([
       { kind: 'help', done_at: null },

@@ -3,11 +3,12 @@ import type { LineSettings } from '../../core/line/effects';
 import type { SessionOptions } from '../../smpp/session';
 import type { Db } from '../db/db';
 import type { Bus } from './bus';
-import { Gateway, type CarrierAddress } from './gateway';
+import { JobRunner } from '../desk/job-runner';
+import { wantStanding, worksOf } from '../desk/kinds';
+import { Gateway, USUAL_WAYS, type CarrierAddress, type CarrierWays } from './gateway';
 import { Inbound } from './inbound';
 import { LineDriver } from './line/driver';
-import { Lookup } from './lookup';
-import { Passing } from './passing/pass-on';
+import { lookUpAtEachLine } from './lookup';
 import { Scheduler } from './scheduler';
 
 export interface Engine {
@@ -15,13 +16,15 @@ export interface Engine {
   line: LineDriver;
   inbound: Inbound;
   scheduler: Scheduler;
-  passing: Passing;
+  jobs: JobRunner;
+  /** Reads anew how the carrier writes what it hands over. */
+  readWays(): Promise<void>;
   stop(): Promise<void>;
 }
 
 /**
  * Everything that moves texts. First becomes an owner of the line and settles what dead owners left (their journal is folded,
- * what was never answered becomes uncertain, committed replies are acted on, half-written plans go back to drafts), then connects.
+ * what was never answered becomes uncertain, half-written plans go back to drafts), then connects; what goes on by itself is jobs.
  */
 export async function startEngine(options: {
   db: Db;
@@ -35,42 +38,55 @@ export async function startEngine(options: {
   failed: (error: unknown) => void;
 }): Promise<Engine> {
   const { db, clock, bus, carrier, failed } = options;
-  const { country } = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0] ?? { country: 'US' };
-  const inbound = new Inbound(db, clock, bus, failed);
+  let ways = await waysOf(db);
+  const inbound = new Inbound(db, clock, bus, failed, () => jobs.settle());
   const gateway: Gateway = new Gateway(
     carrier,
     { receipt: (receipt) => line.receipt(receipt), text: (text) => inbound.take(text) },
     () => clock.now(),
     options.session,
-    () => country,
+    () => ways.country,
+    () => ways,
   );
   const line: LineDriver = new LineDriver(db, clock, gateway, bus, failed, options.settings);
+  const practiceMail = options.practiceMail ?? (() => undefined);
+  const jobs: JobRunner = new JobRunner(db, clock, worksOf({ db, bus, gateway, line, practiceMail }), failed);
   await line.start();
-  inbound.apply();
   noteTheLine(db, clock, bus, gateway, failed);
-  const lookup = new Lookup(db, clock, gateway, line, failed);
-  const scheduler = new Scheduler(db, clock, bus, line, inbound, failed);
-  const passing = new Passing(db, clock, bus, options.practiceMail ?? (() => undefined), failed);
+  lookUpAtEachLine(db, gateway, () => clock.now(), failed);
+  const scheduler = new Scheduler(db, clock, bus, failed);
   await scheduler.settleAll(iso(clock.now()));
+  await wantStanding(db, clock.now());
+  await jobs.start();
   gateway.start();
   scheduler.start();
-  passing.start();
   return {
     gateway,
     line,
     inbound,
     scheduler,
-    passing,
+    jobs,
+    async readWays() {
+      ways = await waysOf(db);
+    },
     async stop() {
       await scheduler.end();
-      await passing.end();
-      await lookup.end();
       // what is on the line comes to its end while it is still open
       await line.stop();
       await gateway.stop();
-      await inbound.settle();
+      await inbound.stored();
+      await jobs.end();
     },
   };
+}
+
+/** How this carrier writes, and the country of numbers that come without one. */
+async function waysOf(db: Db): Promise<CarrierWays & { country: string }> {
+  const { rows } = await db.query<{ country: string; alphabet: CarrierWays['alphabet']; receipt_ids: CarrierWays['receiptIds'] }>(
+    `SELECT country, carrier_alphabet AS alphabet, carrier_receipt_ids AS receipt_ids FROM workspace`,
+  );
+  const set = rows.at(0);
+  return set ? { country: set.country, alphabet: set.alphabet, receiptIds: set.receipt_ids } : { country: 'US', ...USUAL_WAYS };
 }
 
 /** A line that breaks and comes back is part of a run's course. */

@@ -8,7 +8,7 @@ import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { Bus } from './bus';
 import type { GatewayState, Handed } from './gateway';
-import { Inbound } from './inbound';
+import { jobsOf } from './testing/jobs';
 import { LineDriver } from './line/driver';
 import { balanceMicro } from './money';
 import { optOut } from './opt-out';
@@ -166,8 +166,8 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
     const start = async () => {
       const line = new LineDriver(db, clock, gateway as never, bus, failed, settings);
       await line.start();
-      const scheduler = new Scheduler(db, clock, bus, line, new Inbound(db, clock, bus, failed), failed);
-      return { line, scheduler };
+      const scheduler = new Scheduler(db, clock, bus, failed);
+      return { line, scheduler, jobs: jobsOf(db, clock, bus, failed, line) };
     };
     let engineNow = await start();
     gateway.turn(true);
@@ -175,6 +175,7 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
       for (let i = 0; i < times; i += 1) {
         await engineNow.scheduler.tick();
         await engineNow.line.look();
+        await engineNow.jobs.settle();
       }
     };
     for (let step = 0; step < 100; step += 1) {
@@ -182,6 +183,7 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
       if (roll < 0.5) await happen(db, dice, truth, clock.at);
       else if (roll < 0.6) gateway.turn(!gateway.up);
       else if (roll < 0.67) {
+        await engineNow.jobs.end();
         await engineNow.line.stop();
         gateway.removeAllListeners();
         gateway.up = false;
@@ -199,6 +201,7 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
       clock.at += HOUR;
     }
     await look(6);
+    await engineNow.jobs.end();
     await engineNow.line.stop();
     expect(failures).toEqual([]);
 

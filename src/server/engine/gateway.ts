@@ -1,10 +1,13 @@
 import { EventEmitter } from 'node:events';
 import { connect } from 'node:net';
+import { nanoid } from 'nanoid';
 import { isPassing, STATUS, statusWords } from '../../smpp/commands';
 import { NoAnswer, Session, type SessionOptions } from '../../smpp/session';
 import type { ShortMessageFields } from '../../smpp/pdu';
 import { readReceipt, stateName } from '../../smpp/receipt-text';
-import { readPart } from '../../core/text/air';
+import { readIncoming, type CarrierAlphabet, type Join } from '../../core/text/incoming';
+import { answeredId, receiptedId, type ReceiptIds } from '../../smpp/message-id';
+import type { TlvValues } from '../../smpp/commands';
 import type { Receipt } from '../../core/line/entries';
 import { sourceNumber } from '../../core/phone/source-number';
 
@@ -27,13 +30,29 @@ export type Handed =
   | { kind: 'lost'; reason: string };
 
 export interface TextIn {
-  /** E.164 with the plus, or as it came when its type of number does not tell. */
+  /** E.164 with the plus, or the address as it came when it is no number. */
   number: string;
   to: string;
+  /** What it says; empty where it could not be read: then `octets` (hexadecimal) and `why` are there. */
   text: string;
+  octets?: string;
+  why?: string;
+  /** SMPP data_coding. */
+  coding?: number;
   /** When it is one of several parts (TS 23.040 §9.2.3.24). */
-  join?: { reference: number; total: number; index: number };
+  join?: Join;
+  /** The carrier's own id, where it gives one; the same text handed over again has the same. */
+  carrierId?: string;
+  /** The session it came by and its place there: handed over again after a broken line, it comes by another. */
+  cameBy?: string;
 }
+
+/** How this carrier writes what it hands over; read anew with each session. */
+export interface CarrierWays {
+  alphabet: CarrierAlphabet;
+  receiptIds: ReceiptIds;
+}
+export const USUAL_WAYS: CarrierWays = { alphabet: 'gsm7', receiptIds: 'same' };
 
 interface Heard {
   /** Resolves once it is committed; only then is it acknowledged to the carrier. */
@@ -59,6 +78,7 @@ export class Gateway extends EventEmitter<{ state: [GatewayState] }> {
     private readonly options: Partial<SessionOptions> = {},
     /** The workspace's country, for numbers that come without one. */
     private readonly country: () => string = () => 'US',
+    private readonly ways: () => CarrierWays = () => USUAL_WAYS,
   ) {
     super();
     this.state = { state: 'connecting', since: now(), why: 'not connected yet' };
@@ -84,7 +104,7 @@ export class Gateway extends EventEmitter<{ state: [GatewayState] }> {
         tlvs: { user_message_reference: reference },
       });
       if (answer.command === 'submit_sm_resp' && answer.status === STATUS.ok && answer.fields.message_id !== '')
-        return { kind: 'accepted', messageId: answer.fields.message_id };
+        return { kind: 'accepted', messageId: answeredId(answer.fields.message_id, this.ways().receiptIds) };
       if (isPassing(answer.status)) return { kind: 'again', reason: statusWords(answer.status) };
       if (answer.status === STATUS.ok) return { kind: 'lost', reason: 'the carrier answered without an id' };
       return { kind: 'refused', reason: statusWords(answer.status) };
@@ -110,7 +130,8 @@ export class Gateway extends EventEmitter<{ state: [GatewayState] }> {
       })
       .catch(() => undefined);
     if (answer?.command !== 'query_sm_resp') return 'unknown';
-    if (answer.status === STATUS.ok && answer.fields.message_id !== '') return { messageId: answer.fields.message_id };
+    if (answer.status === STATUS.ok && answer.fields.message_id !== '')
+      return { messageId: answeredId(answer.fields.message_id, this.ways().receiptIds) };
     return answer.status === STATUS.invalid_message_id ? 'never' : 'unknown';
   }
 
@@ -124,11 +145,12 @@ export class Gateway extends EventEmitter<{ state: [GatewayState] }> {
     if (this.stopped) return;
     const socket = connect(this.address.port, this.address.host);
     const session = new Session(socket, this.options);
+    const name = nanoid(8);
     this.session = session;
     session.on('closed', (reason) => this.lost(session, reason));
     session.on('request', (pdu) => {
       if (pdu.command !== 'deliver_sm') return session.respond(pdu, STATUS.invalid_command_id);
-      this.deliver(pdu.fields, pdu.tlvs).then(
+      this.deliver(pdu.fields, pdu.tlvs, `${name}:${pdu.sequence}`).then(
         () => session.respond(pdu, STATUS.ok),
         () => session.respond(pdu, STATUS.temporary_app_error), // not committed: the carrier keeps it
       );
@@ -171,24 +193,39 @@ export class Gateway extends EventEmitter<{ state: [GatewayState] }> {
     this.timer = setTimeout(() => this.open(), wait);
   }
 
-  private async deliver(
-    fields: ShortMessageFields,
-    tlvs: { receipted_message_id?: string; message_state?: number; user_message_reference?: number } | undefined,
-  ): Promise<void> {
-    const part = readPart(fields);
+  private async deliver(fields: ShortMessageFields, tlvs: TlvValues = {}, cameBy = ''): Promise<void> {
+    const { alphabet, receiptIds } = this.ways();
     const isReceipt = (fields.esm_class & 0x3c) === 0x04; // SMPP v3.4 §5.2.12
     const number = sourceNumber(fields.source_addr, fields.source_addr_ton, this.country());
-    if (!isReceipt) return this.heard.text({ number, to: fields.destination_addr, text: part.text, join: part.join });
-    const read = readReceipt(part.text);
-    const messageId = tlvs?.receipted_message_id ?? read?.id;
-    const state = stateName(tlvs?.message_state) ?? read?.state;
+    if (!isReceipt) {
+      const read = readIncoming({ ...fields, ...tlvs }, alphabet);
+      return this.heard.text({
+        number,
+        to: fields.destination_addr,
+        ...('text' in read ? { text: read.text } : { text: '', octets: read.octets, why: read.why }),
+        coding: fields.data_coding,
+        join: read.join,
+        carrierId: tlvs.receipted_message_id,
+        cameBy,
+      });
+    }
+    // Appendix B has the receipt's words as the carrier writes them; what they are in does not matter to letters and figures
+    const words = receiptWords(tlvs.message_payload?.length ? tlvs.message_payload : fields.short_message);
+    const read = readReceipt(words);
+    const messageId = receiptIds === 'same' || !read ? (tlvs.receipted_message_id ?? read?.id) : receiptedId(read.id, receiptIds);
+    const state = stateName(tlvs.message_state) ?? read?.state;
     if (messageId === undefined || state === undefined) return; // a receipt that names no text tells nothing
     return this.heard.receipt({
-      messageId,
-      reference: tlvs?.user_message_reference ?? null,
+      messageId: tlvs.receipted_message_id === messageId ? answeredId(messageId, receiptIds) : messageId,
+      reference: tlvs.user_message_reference ?? null,
       number,
       state,
       error: read?.error ?? '',
     });
   }
+}
+
+/** The words of a receipt: its header aside, which some carriers put before it, ASCII in one octet each. */
+function receiptWords(octets: Uint8Array): string {
+  return Buffer.from(octets).toString('latin1');
 }

@@ -5,6 +5,12 @@ export async function balanceMicro(db: Queryable): Promise<number> {
   return (await db.query<{ sum: number }>('SELECT coalesce(sum(amount_micro), 0)::bigint AS sum FROM balance_entry')).rows[0].sum;
 }
 
+/**
+ * Of two who spend at the same moment one comes after the other: whoever looks at the balance and takes from it holds this until the end
+ * of its transaction. After the conversation's lock, before texts (docs/engine.md, *Locks*).
+ */
+export const BALANCE_LOCK = `SELECT id FROM workspace FOR NO KEY UPDATE`;
+
 /** Price of one part to a number in millionths: the longest matching prefix of the rate card; undefined when there is none. */
 export async function priceOf(db: Queryable, number: string): Promise<number | undefined> {
   const { rows } = await db.query<{ price_micro: number }>(

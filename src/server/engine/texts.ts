@@ -1,8 +1,9 @@
+import { isNumber } from '../../core/phone/number';
 import { measure, MOST_PARTS } from '../../core/text/measure';
 import type { Queryable } from '../db/db';
 import { EngineError } from './engine-error';
 import { enqueue } from './line/queue';
-import { balanceMicro, priceOf } from './money';
+import { BALANCE_LOCK, balanceMicro, priceOf } from './money';
 
 /**
  * Single texts: a test, a reply, a confirmation, what answers by itself, is passed on, or tells whoever is on duty. They go ahead
@@ -30,6 +31,10 @@ export interface SingleText {
  * @throws EngineError
  */
 export async function queueText(db: Queryable, text: SingleText, now: number): Promise<number> {
+  if (!isNumber(text.number))
+    throw new EngineError('no_number', `“${text.number.slice(0, 40)}” is not a number that can be texted. Nothing was sent.`, {
+      kept: 'The words are kept.',
+    });
   const { alphabet, parts } = measure(text.body);
   if (text.body.trim() === '') throw new EngineError('empty_text', 'The text is empty.', { place: 'body' });
   if (parts > MOST_PARTS)
@@ -47,11 +52,14 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
       act: 'Add its country to the rate card in Setup.',
     });
   const cost = parts * price;
-  if (text.kind !== 'confirmation' && (await balanceMicro(db)) < cost)
-    throw new EngineError('no_balance', 'The balance does not cover this text.', {
-      kept: 'The words are kept.',
-      act: 'Add to the balance in Setup.',
-    });
+  if (text.kind !== 'confirmation') {
+    await db.query(BALANCE_LOCK);
+    if ((await balanceMicro(db)) < cost)
+      throw new EngineError('no_balance', 'The balance does not cover this text.', {
+        kept: 'The words are kept.',
+        act: 'Add to the balance in Setup.',
+      });
+  }
   const at = new Date(now).toISOString();
   const { rows } = await db.query<{ id: number }>(
     `INSERT INTO outbound (kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, account_id, asked, copy_of)

@@ -15,7 +15,7 @@ import type { App } from './app-context';
 import { checkAnswer, checkBody, checkQuery, refuseBroken, type Check } from './checked';
 import { limited } from './limits';
 import { LiveStreams } from './live';
-import { DbError } from '../db/db-error';
+import { DbError, isAway, isPassing } from '../db/db-error';
 import { EngineError } from '../engine/engine-error';
 import { openerOf } from './opener';
 import { Problem } from './problem';
@@ -252,6 +252,15 @@ function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof EngineError)
     return new Problem(error.kind === 'no_balance' ? 402 : 422, error.kind.replace('_', '-'), error.message, error.more);
+  if (isAway(error))
+    return new Problem(503, 'away', 'The database cannot be reached just now.', {
+      kept: 'What was saved before is still there.',
+      act: 'It is tried again by itself; try once more in a moment.',
+    });
+  if (isPassing(error))
+    return new Problem(409, 'busy', 'Others were at the same place at the same moment. Nothing was changed.', {
+      act: 'Try once more.',
+    });
   // what the database says of a value (a number beyond its column, no such date) is about the request (SQLSTATE class 22)
   if (error instanceof DbError && error.code?.startsWith('22'))
     return new Problem(400, 'request', 'A value in the request is larger than it can be, or is none.', {});

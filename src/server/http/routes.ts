@@ -7,6 +7,7 @@ import { runRoutes } from '../broadcasts/run-routes';
 import { outcomeRoutes } from '../outcomes/outcome-routes';
 import { calendarRoutes } from '../calendar/calendar-routes';
 import { codeRoutes } from '../codes/code-routes';
+import { jobRoutes } from '../desk/job-routes';
 import { segmentRoutes } from '../audience/segment-routes';
 import { dependantRoutes } from '../people/dependant-routes';
 import { exportRoutes } from '../people/export-routes';
@@ -61,6 +62,7 @@ export const allRoutes: Route[] = [
   ...setupRoutes,
   ...deskRoutes,
   ...testerRoutes,
+  ...jobRoutes,
   ...phonesRoutes,
   ...linkRoutes,
   route(description.get, async () => openApi(allRoutes)),

@@ -50,7 +50,7 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
   );
   // a reply that may mean stop keeps its number until someone has decided what it meant
   await tx.query(
-    `UPDATE inbound SET person_id = NULL, body = '', folded = '', number = CASE WHEN kind = 'maybe_stop' AND done_at IS NULL THEN number ELSE $2 END WHERE person_id = $1`,
+    `UPDATE inbound SET person_id = NULL, body = '', folded = '', octets = NULL, carrier_id = NULL, number = CASE WHEN kind IN ('maybe_stop', 'unread', 'stop') AND done_at IS NULL THEN number ELSE $2 END WHERE person_id = $1`,
     [id, nobody],
   );
   await tx.query(`UPDATE sign_up SET number = $2, person_id = NULL WHERE person_id = $1`, [id, nobody]);

@@ -1,5 +1,4 @@
 import type { Queryable, Tx } from '../db/db';
-import { decided } from '../engine/opt-out';
 import { Problem } from '../http/problem';
 import { ANSWERED } from './thread';
 
@@ -23,7 +22,10 @@ export async function refuseOvertaken(tx: Tx, number: string, answered: number):
     });
 }
 
-/** Nothing of theirs up to a text waits any more; what came after it does. A doubt about stopping that was in it is decided. */
+/**
+ * Nothing of theirs up to a text waits any more; what came after it does. A doubt about stopping that was in it is decided: what is
+ * done holds its number no more, and brought back it does again (`number_held`).
+ */
 export async function closeUpTo(tx: Tx, number: string, seen: number, at: string): Promise<void> {
   await tx.query(`UPDATE inbound SET done_at = $3::timestamptz WHERE number = $1 AND id <= $2 AND done_at IS NULL`, [
     number,
@@ -31,7 +33,6 @@ export async function closeUpTo(tx: Tx, number: string, seen: number, at: string
     at,
   ]);
   await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = $1`, [number]);
-  await decided(tx, number);
 }
 
 /** Everything that waits from a number is done with, whoever has it. */
@@ -45,7 +46,7 @@ export async function bringBack(tx: Tx, number: string): Promise<boolean> {
   await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = $1`, [number]);
   if ((await tx.query(`SELECT 1 FROM inbound WHERE number = $1 AND done_at IS NULL LIMIT 1`, [number])).rowCount > 0) return true;
   const back = await tx.query(
-    `UPDATE inbound SET done_at = NULL WHERE id = (SELECT max(id) FROM inbound WHERE number = $1 AND kind IN ('reply', 'help', 'maybe_stop'))`,
+    `UPDATE inbound SET done_at = NULL WHERE id = (SELECT max(id) FROM inbound WHERE number = $1 AND kind IN ('reply', 'help', 'maybe_stop', 'unread'))`,
     [number],
   );
   return back.rowCount > 0;
@@ -71,8 +72,10 @@ export async function claim(tx: Tx, number: string, to: number | null, from: num
 
 /** What may have meant stop does not: runs may text them again, and their words wait for an answer like any others. */
 export async function notAStop(tx: Tx, number: string, seen: number): Promise<void> {
-  await tx.query(`UPDATE inbound SET kind = 'reply' WHERE number = $1 AND id <= $2 AND kind = 'maybe_stop'`, [number, seen]);
-  await decided(tx, number);
+  await tx.query(`UPDATE inbound SET kind = 'reply' WHERE number = $1 AND id <= $2 AND kind IN ('maybe_stop', 'unread')`, [
+    number,
+    seen,
+  ]);
 }
 
 /** Who a conversation can be passed on to. */

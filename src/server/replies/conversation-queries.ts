@@ -21,15 +21,15 @@ const VIEWS: Readonly<Record<Exclude<View, 'all'>, string>> = {
 };
 
 /** What waits, by number. */
-const WAITING = `(SELECT number, min(received_at) AS since, count(*) AS waiting, max(id) AS last_id, bool_or(kind = 'maybe_stop') AS maybe_stop
+const WAITING = `(SELECT number, min(received_at) AS since, count(*) AS waiting, max(id) AS last_id, bool_or(kind IN ('maybe_stop', 'unread')) AS maybe_stop
   FROM inbound WHERE done_at IS NULL GROUP BY number) w
   LEFT JOIN conversation c ON c.number = w.number
   LEFT JOIN account claimer ON claimer.id = c.claimed_by AND claimer.removed_at IS NULL`;
 
 /** A line, from the last that they wrote (`last`), what waits (`w`) and who has it (`c`, `claimer`). */
 const LINE = `last.number, person.id AS person_id, trim(coalesce(person.given_name || ' ' || person.family_name, '')) AS name, w.since, coalesce(w.waiting, 0) AS waiting,
-  jsonb_build_object('id', last.id, 'at', to_jsonb(last.received_at), 'body', last.body, 'kind', last.kind) AS last,
-  CASE WHEN w.maybe_stop THEN (SELECT d.body FROM inbound d WHERE d.number = last.number AND d.kind = 'maybe_stop' AND d.done_at IS NULL ORDER BY d.id DESC LIMIT 1) END AS doubtful,
+  jsonb_build_object('id', last.id, 'at', to_jsonb(last.received_at), 'body', CASE WHEN last.kind = 'unread' AND last.body = '' THEN 'a text that could not be read' ELSE last.body END, 'kind', last.kind) AS last,
+  CASE WHEN w.maybe_stop THEN (SELECT coalesce(nullif(d.body, ''), 'a text that could not be read') FROM inbound d WHERE d.number = last.number AND d.kind IN ('maybe_stop', 'unread') AND d.done_at IS NULL ORDER BY d.id DESC LIMIT 1) END AS doubtful,
   coalesce((SELECT max(id) FROM outbound o WHERE o.number = last.number AND o.kind = 'reply'), 0) AS answered,
   EXISTS (SELECT 1 FROM suppression s WHERE s.number = last.number) AS opted_out, run.id AS run_id, run.name AS run,
   CASE WHEN claimer.id IS NOT NULL THEN jsonb_build_object('id', claimer.id, 'name', claimer.name) END AS claimed_by, c.later_at`;
@@ -81,7 +81,7 @@ export async function allConversations(db: Queryable, account: number, before: n
 }
 
 /** The same of one number, where the others are not asked. */
-const OF_ONE = `(SELECT min(received_at) AS since, count(*) AS waiting, bool_or(kind = 'maybe_stop') AS maybe_stop
+const OF_ONE = `(SELECT min(received_at) AS since, count(*) AS waiting, bool_or(kind IN ('maybe_stop', 'unread')) AS maybe_stop
   FROM inbound i WHERE i.number = last.number AND i.done_at IS NULL) w`;
 const CLAIMED = `LEFT JOIN conversation c ON c.number = last.number LEFT JOIN account claimer ON claimer.id = c.claimed_by AND claimer.removed_at IS NULL`;
 

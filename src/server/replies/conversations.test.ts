@@ -2,7 +2,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import type { Conversation, Thread } from '../../core/api/replies';
 import type { Role } from '../../core/api/roles';
 import { emptyDb, ENGINES } from '../db/testing/engines';
-import { Inbound } from '../engine/inbound';
+import type { Inbound } from '../engine/inbound';
+import { repliesOf } from '../engine/testing/jobs';
 import { openDesk, type Desk } from '../http/testing/desk';
 
 const [MABEL, IDRIS, NOBODY] = ['+12075550131', '+12075550132', '+12075550133'];
@@ -14,9 +15,9 @@ describe.each(ENGINES)('conversations, %s', (engine) => {
   beforeAll(async () => {
     desk = await openDesk(await emptyDb(engine));
     const { db, clock, bus } = desk.app;
-    inbound = new Inbound(db, clock, bus, (error) => {
+    ({ inbound } = repliesOf(db, clock, bus, (error) => {
       throw error;
-    });
+    }));
     await db.query(
       `INSERT INTO person (id, given_name, family_name, number, number_country, number_kind, fields, language, sort_name, search, created_at, updated_at) VALUES
          (1, 'Mabel', 'Greenhalgh', $1, 'US', 'mobile', '{"landing": "Mill Quay"}', 'en', 'greenhalgh mabel', 'mabel greenhalgh', '2026-01-01', '2026-01-01'),
@@ -28,7 +29,7 @@ describe.each(ENGINES)('conversations, %s', (engine) => {
   });
   beforeEach(async () => {
     await desk.app.db.exec(
-      `DELETE FROM inbound; DELETE FROM conversation; DELETE FROM outbound; DELETE FROM suppression; DELETE FROM hold_number;`,
+      `DELETE FROM inbound; DELETE FROM conversation; DELETE FROM outbound; DELETE FROM suppression; DELETE FROM job;`,
     );
   });
   afterAll(() => desk.close());
@@ -164,7 +165,7 @@ describe.each(ENGINES)('conversations, %s', (engine) => {
     expect((await list()).conversations[0]).toMatchObject({ number: doubting, doubtful, last: { body: 'and another thing' } });
     await as('write', 'POST', '/api/replies/not-a-stop', { number: MABEL, seen: (await thread(MABEL)).seen });
     await as('write', 'POST', '/api/replies/opt-out', { number: IDRIS, wrong_number: false });
-    const held = await desk.app.db.query(`SELECT number FROM hold_number`);
+    const held = await desk.app.db.query(`SELECT number FROM number_held`);
     expect(held.rows).toEqual([]);
     expect((await list()).conversations.map(({ name, doubtful }) => [name, doubtful])).toEqual([['Mabel Greenhalgh', null]]);
     const { opted_out, answered, seen } = await thread(IDRIS);

@@ -1,6 +1,7 @@
 import { gate, JUST_WROTE } from '../../core/gate/gate';
 import { HoursBook } from '../../core/gate/hours';
 import { plausibleZones } from '../../core/gate/plausible';
+import { isNumber } from '../../core/phone/number';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
 import { ANSWER_USEFUL } from '../engine/passing/pass-back';
@@ -28,12 +29,13 @@ export async function answerGoesAt(db: Queryable, number: string, now: number): 
   const answer = gate(
     {
       kind: 'reply',
+      number: isNumber(number),
       purpose: 'service',
       registered: false,
       person: 'here',
       consent: null,
       mustNot: false,
-      undecided: false,
+      undecided: null,
       minor: false,
       notAfter: now + ANSWER_USEFUL,
       run: null,

@@ -1,5 +1,5 @@
 import type { Static } from 'typebox';
-import type { AccountRow, BalanceRow, RateBody, RecordRow, SenderBody, SetupAnswer } from '../../core/api/setup';
+import type { AccountRow, BalanceRow, CarrierBody, RateBody, RecordRow, SenderBody, SetupAnswer } from '../../core/api/setup';
 import type { Role } from '../../core/api/roles';
 import type { Queryable } from '../db/db';
 
@@ -121,5 +121,22 @@ export async function insertInvitation(
     made.role,
     made.account ?? null,
     made.until,
+  ]);
+}
+
+/** How the carrier writes, and what strangers may cost. */
+export async function carrierWays(db: Queryable): Promise<CarrierBody> {
+  return (
+    await db.query<CarrierBody>(
+      `SELECT carrier_alphabet AS alphabet, carrier_receipt_ids AS receipt_ids, strangers_a_day_micro FROM workspace`,
+    )
+  ).rows[0];
+}
+
+export async function saveCarrierWays(db: Queryable, b: CarrierBody): Promise<void> {
+  await db.query(`UPDATE workspace SET carrier_alphabet = $1, carrier_receipt_ids = $2, strangers_a_day_micro = $3`, [
+    b.alphabet,
+    b.receipt_ids,
+    b.strangers_a_day_micro,
   ]);
 }

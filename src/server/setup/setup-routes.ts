@@ -13,6 +13,7 @@ import {
   accounts,
   addToBalance,
   balanceEntries,
+  carrierWays,
   changeSender,
   deleteRate,
   deleteSender,
@@ -21,6 +22,7 @@ import {
   insertSender,
   rates,
   recordEntries,
+  saveCarrierWays,
   senders,
   setRates,
 } from './setup-queries';
@@ -74,6 +76,7 @@ export const setupRoutes: Route[] = [
         practice: app.practice !== undefined,
         host: app.engine.gateway.address.host,
         port: app.engine.gateway.address.port,
+        ways: await carrierWays(app.db),
       },
     };
   }),
@@ -91,6 +94,12 @@ export const setupRoutes: Route[] = [
       });
     await saveWorkspace(app.db, b);
     await writeRecord(app.db, asked, 'changed the settings', '');
+    return {};
+  }),
+  route(setup.carrier, async (app, asked) => {
+    await saveCarrierWays(app.db, asked.body);
+    await app.engine.readWays();
+    await writeRecord(app.db, asked, 'changed how the carrier writes', '');
     return {};
   }),
   route(setup.addSender, async (app, asked) => {

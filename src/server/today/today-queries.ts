@@ -1,6 +1,8 @@
 import type { Day, TodayAnswer } from '../../core/api/today';
 import type { Queryable } from '../db/db';
 import { iso } from '../../core/clock';
+import { failingJobs } from '../desk/job-queries';
+import { shownJob } from '../desk/job-words';
 import { countFigures } from '../outcomes/run-figures';
 import { countWaiting, waitingConversations, type Asker } from '../replies/conversation-queries';
 
@@ -56,13 +58,14 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
     )
   ).rows.map(({ id }) => id);
   await countFigures(db, lately);
-  const [alarms, replies, uncertain, failed, missed, asking, repeated, going, sent, imports] = await Promise.all([
+  const [alarms, failing, replies, uncertain, failed, missed, asking, repeated, going, sent, imports] = await Promise.all([
     db.query<Part<'alarms'>>(
       `SELECT alarm.id, alarm.run_id, run.name AS run, alarm.kind, alarm.words, alarm.at, account.name AS told, alarm.trouble
        FROM alarm JOIN run ON run.id = alarm.run_id LEFT JOIN outbound o ON o.id = alarm.outbound_id LEFT JOIN account ON account.own_number = o.number AND account.removed_at IS NULL
        WHERE alarm.seen_at IS NULL AND alarm.at > $1::timestamptz ORDER BY alarm.id DESC LIMIT 5`,
       [since(3)],
     ),
+    failingJobs(db, iso(now), 5),
     waitingConversations(db, asker, 'waiting', undefined, 3),
     db.query<Part<'uncertain'>>(
       `SELECT run.id, run.name, t.people AS n, run.due_at AS at FROM run_tally t JOIN run ON run.id = t.run_id WHERE t.state = 'uncertain' AND t.people > 0 AND run.due_at > $1::timestamptz ORDER BY at DESC LIMIT 5`,
@@ -96,6 +99,7 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
   ]);
   return {
     alarms: alarms.rows,
+    failing: failing.map(shownJob),
     replies,
     replies_waiting: (await countWaiting(db, asker)).waiting,
     uncertain: uncertain.rows,

@@ -12,6 +12,7 @@ import { useCallback } from 'react';
 import type { Static, TSchema } from 'typebox';
 import { addressOf, type Call, type Endpoint, type Gives } from '../../core/api/endpoint';
 import type { Topic } from '../../core/api/topics';
+import { tellAway } from './away';
 
 /** What the server says is wrong: RFC 9457 problem details. */
 export class Refused extends Error {
@@ -57,6 +58,7 @@ export async function handOver<P extends string, Q extends TSchema, B extends TS
 
 async function read<T>(answer: Response): Promise<T> {
   const body = (await answer.json().catch(() => ({ title: 'The server gave no readable answer.' }))) as T & { title: string };
+  tellAway(answer.status === 503);
   if (!answer.ok) throw new Refused(answer.status, body);
   return body;
 }

@@ -5,6 +5,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, NavLink, useLocation, useNavigate } from 'react-router';
 import { session as sessionApi } from '../../core/api/session';
+import { useAway } from '../api/away';
 import { ask } from '../api/client';
 import { useDesk } from '../api/session';
 import { money } from '../pieces/format';
@@ -34,6 +35,7 @@ const Find = styled(IconButton)(({ theme }) => ({
 /** The dark frame that carries time: brand, six areas, the practice-carrier notice, balance, person, and the bell line. */
 export function Frame({ children }: { children: ReactNode }) {
   const { account, session } = useDesk();
+  const away = useAway();
   const client = useQueryClient();
   const navigate = useNavigate();
   const { pathname } = useLocation();
@@ -76,7 +78,12 @@ export function Frame({ children }: { children: ReactNode }) {
           ))}
         </Areas>
         <TopEnd>
-          {down && <Notice role="status">carrier not connected</Notice>}
+          {away && (
+            <Tooltip title="Nothing is lost. It is tried again by itself; texts wait meanwhile.">
+              <Notice role="status">the database cannot be reached</Notice>
+            </Tooltip>
+          )}
+          {!away && down && <Notice role="status">carrier not connected</Notice>}
           {!down && session.carrier?.trouble && (
             <Tooltip title="Texts wait and are tried again by themselves">
               <Notice role="status">nothing gets through: {session.carrier.trouble}</Notice>

@@ -6,11 +6,12 @@ import { mayDo } from '../../core/api/roles';
 import { ask, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { ago } from '../pieces/format';
+import { ago, dayOf } from '../pieces/format';
 import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { useSay } from '../pieces/Said';
 import { Trouble, Waiting } from '../pieces/small';
+import { Way } from '../pieces/ways';
 import { AnswerBox } from './AnswerBox';
 import { Held } from './Held';
 import { Later } from './Later';
@@ -76,6 +77,12 @@ export function ThreadPane({
               : undefined
           }
         />
+        {thread.had_before.map((before) => (
+          <Words plum small pad="0 20px 8px" key={before.id}>
+            Until {dayOf(before.until, workspace.zone)} this number was{' '}
+            <Way to={`/people/${before.id}`}>{before.name || 'somebody else'}</Way>’s: what was said by then was said with them.
+          </Words>
+        ))}
         <Trouble error={error} />
         {mayWrite && thread.held.length > 0 && (
           <Held
@@ -201,7 +208,7 @@ function Ends({
   const notStop = useAct(replies.notStop);
   const { work, busy, error } = useWork();
   const { number } = thread;
-  const doubtful = thread.texts.some((text) => text.waits && text.kind === 'maybe_stop');
+  const doubtful = thread.texts.some((text) => text.waits && (text.kind === 'maybe_stop' || text.kind === 'unread'));
   const away = (wrong_number: boolean) =>
     void work(async () => {
       await optOut({ body: { number, wrong_number } });

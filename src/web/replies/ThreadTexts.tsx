@@ -7,7 +7,7 @@ import { clockTime, count, dayOf } from '../pieces/format';
 import { Bit, Bubble, Column, Row, Words } from '../pieces/layout';
 import { Ring } from '../pieces/Ring';
 import { Way } from '../pieces/ways';
-import { KIND, oursInWords, quoted } from './reply-words';
+import { KIND, oursInWords, quoted, readable } from './reply-words';
 
 const Log = styled(Column)(({ theme }) => ({
   flex: 1,
@@ -108,7 +108,7 @@ function Theirs({ text, zone }: { text: ThreadText; zone: string }) {
   return (
     <>
       <Bubble to={false}>
-        {text.body || <i>erased</i>}
+        {text.body || (text.octets === null ? <i>erased</i> : <code>{readable(text.octets)}</code>)}
         <Words soft small>
           {clockTime(text.at, zone)}
           {text.late &&

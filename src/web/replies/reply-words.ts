@@ -4,10 +4,12 @@ import { showPhone } from '../pieces/phone';
 /** What a text of theirs was taken for, where that is not simply a reply. */
 export const KIND: Readonly<Record<string, string>> = {
   maybe_stop: 'may mean stop: nothing planned goes to them until you decide',
-  help: 'asked for help and got it',
+  help: 'asked for help',
   stop: 'opted out',
   start: 'came back',
   answer: 'answered what was passed on to them',
+  reaction: 'a reaction to a text of ours: it needs no answer',
+  unread: 'it could not be read, and may mean stop: nothing planned goes to them until you decide',
   auto: 'written by the phone itself: it needs no answer',
 };
 
@@ -34,3 +36,13 @@ export function oursInWords(text: ThreadText): string {
 /** The first of some words, for quoting. */
 export const quoted = (words: string, most = 160): string =>
   words.length > most ? `${words.slice(0, most - 1).trimEnd()}…` : words;
+
+/** Octets as far as they can be read: letters and figures as such, everything else as its number. */
+export function readable(octets: string): string {
+  return (octets.match(/[0-9a-f]{2}/gi) ?? [])
+    .map((octet) => {
+      const code = Number.parseInt(octet, 16);
+      return code >= 0x20 && code < 0x7f ? String.fromCharCode(code) : `‹${octet}›`;
+    })
+    .join('');
+}

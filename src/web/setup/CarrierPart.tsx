@@ -2,9 +2,10 @@ import type { SetupAnswer } from '../../core/api/setup';
 import { Facts, Words } from '../pieces/layout';
 import { State } from '../pieces/Ring';
 import { Way } from '../pieces/ways';
+import { CarrierWays } from './CarrierWays';
 
 /** Who takes our texts, and whether they do. */
-export default function CarrierPart({ data: { carrier } }: { data: SetupAnswer }) {
+export default function CarrierPart({ data: { carrier, workspace }, manage }: { data: SetupAnswer; manage: boolean }) {
   return (
     <>
       <h2>Carrier</h2>
@@ -33,6 +34,7 @@ export default function CarrierPart({ data: { carrier } }: { data: SetupAnswer }
           a real one’s. What it shows is on <Way to="/phones">the practice phones</Way>.
         </Words>
       )}
+      <CarrierWays ways={carrier.ways} currency={workspace.currency} manage={manage} />
     </>
   );
 }

@@ -20,6 +20,7 @@ const FieldsPart = lazy(() => import('./FieldsPart'));
 const TeamPart = lazy(() => import('./TeamPart'));
 const AccountPart = lazy(() => import('./AccountPart'));
 const ApiPart = lazy(() => import('./ApiPart'));
+const WorkPart = lazy(() => import('./WorkPart'));
 const RecordPart = lazy(() => import('./RecordPart'));
 
 function partOf(part: Part, data: SetupAnswer, manage: boolean, write: boolean): ReactNode {
@@ -33,7 +34,7 @@ function partOf(part: Part, data: SetupAnswer, manage: boolean, write: boolean):
     case 'balance':
       return <BalancePart data={data} manage={manage} />;
     case 'carrier':
-      return <CarrierPart data={data} />;
+      return <CarrierPart data={data} manage={manage} />;
     case 'desk':
       return <DeskPart manage={manage} />;
     case 'mail':
@@ -44,6 +45,8 @@ function partOf(part: Part, data: SetupAnswer, manage: boolean, write: boolean):
       return <TeamPart data={data} manage={manage} />;
     case 'account':
       return <AccountPart />;
+    case 'work':
+      return <WorkPart />;
     case 'record':
       return <RecordPart />;
     case 'api':

@@ -10,6 +10,7 @@ export const PARTS = [
   { key: 'fields', name: 'Fields' },
   { key: 'team', name: 'Team' },
   { key: 'account', name: 'Your account' },
+  { key: 'work', name: 'By itself' },
   { key: 'record', name: 'Record' },
   { key: 'api', name: 'API' },
 ] as const;

@@ -11,6 +11,7 @@ const today = (part: Partial<TodayAnswer> = {}): TodayAnswer => ({
   replies: [],
   replies_waiting: 0,
   alarms: [],
+  failing: [],
   uncertain: [],
   failed: [],
   missed: [],

@@ -18,10 +18,11 @@ import { useSay } from '../pieces/Said';
 import { Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { wayTo } from '../setup/parts';
+import { Failing } from '../setup/WorkPart';
 
 /** What waits for a person: answered and decided in place. */
 export function NeedsYou({ today }: { today: TodayAnswer }) {
-  const { alarms, replies, uncertain, failed, missed, asking, imports, missing } = today;
+  const { alarms, failing, replies, uncertain, failed, missed, asking, imports, missing } = today;
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 5000);
   const navigate = useNavigate();
@@ -30,6 +31,7 @@ export function NeedsYou({ today }: { today: TodayAnswer }) {
   const zone = workspace.zone;
   const quiet =
     alarms.length +
+      failing.length +
       replies.length +
       uncertain.length +
       failed.length +
@@ -52,6 +54,9 @@ export function NeedsYou({ today }: { today: TodayAnswer }) {
       )}
       {alarms.map((alarm) => (
         <Wrong alarm={alarm} at={when(alarm.at, zone, now)} key={alarm.id} />
+      ))}
+      {failing.map((job) => (
+        <Failing job={job} key={`${job.kind} ${job.key}`} />
       ))}
       {replies.length > 0 && <Waiting replies={replies} total={today.replies_waiting} key={replies[0].number} />}
       {asking.map((run) => (

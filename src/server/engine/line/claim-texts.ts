@@ -6,6 +6,7 @@ import { decideClaim, referencesOf, type ClaimText } from '../../../core/line/cl
 import type { Answered, Entry } from '../../../core/line/entries';
 import type { Committed, LeasedText } from '../../../core/line/effects';
 import type { RunState } from '../../../core/outcome/states';
+import { isNumber } from '../../../core/phone/number';
 import { yearsBetween } from '../../../core/people/day';
 import { wallClock } from '../../../core/plan/zones';
 import type { Alphabet } from '../../../core/text/measure';
@@ -61,7 +62,7 @@ const COLUMNS = [
 interface FactRow {
   id: number;
   queue: number | null;
-  kind: GateFacts['kind'] | 'opt_out' | 'copy' | 'automatic' | 'passed' | 'alarm';
+  kind: Exclude<GateFacts['kind'], 'own'> | 'opt_out' | 'copy' | 'automatic' | 'passed' | 'alarm';
   number: string;
   parts: number;
   sender_id: number;
@@ -74,7 +75,7 @@ interface FactRow {
   gone: number[] | null;
   reference_taken: boolean;
   registered: boolean;
-  undecided: boolean;
+  undecided: 'stop' | 'maybe' | null;
   person_id: number | null;
   person_here: number | null;
   person_number: string | null;
@@ -145,7 +146,7 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
 
 /**
  * What follows a run's text, and its copies, are allowed what that is allowed, no more; what goes by itself to one number is
- * allowed what an answer is.
+ * allowed what an answer is, but not where they may have said stop.
  */
 const GATED_AS: Record<FactRow['kind'], GateFacts['kind']> = {
   run: 'run',
@@ -154,9 +155,9 @@ const GATED_AS: Record<FactRow['kind'], GateFacts['kind']> = {
   test: 'test',
   confirmation: 'confirmation',
   reply: 'reply',
-  automatic: 'reply',
-  passed: 'reply',
-  alarm: 'reply',
+  automatic: 'own',
+  passed: 'own',
+  alarm: 'own',
 };
 
 /** The gate's facts out of a row. */
@@ -164,6 +165,7 @@ function factsOf(row: FactRow, around: Surroundings, now: number): GateFacts {
   const hours = rule(row, around);
   return {
     kind: GATED_AS[row.kind],
+    number: isNumber(row.number),
     purpose: row.purpose ?? 'service',
     registered: row.registered,
     person:

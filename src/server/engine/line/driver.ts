@@ -21,7 +21,6 @@ interface Handle {
 
 const BEAT = 4000;
 const POKE_EVERY = 150;
-const TRIM_EVERY = 60_000;
 const STOP_WITHIN = 20_000;
 const BEGIN_AGAIN = 2000;
 /** No epoch: this process does not own the line (yet, or any more). */
@@ -45,11 +44,8 @@ export class LineDriver {
   private waker: AbortController | undefined;
   private pokeTimer: NodeJS.Timeout | undefined;
   private beats: NodeJS.Timeout | undefined;
-  private trimmedAt = 0;
   private trouble: string | undefined;
   private readonly busy = new Set<Promise<void>>();
-  /** Called when a fold left parts whose fate is unknown. */
-  onUncertain: () => void = () => undefined;
   /** Called each time another process has taken over. */
   onFenced: () => void = () => undefined;
 
@@ -132,7 +128,6 @@ export class LineDriver {
     if (taken === 0) return;
     for (const run of runs) this.bus.changed('run', run);
     this.tell({ is: 'poke' });
-    this.onUncertain();
   }
 
   /** Something has changed; many such words in a moment are one. */
@@ -287,20 +282,8 @@ export class LineDriver {
         return folded;
       });
       for (const run of result.runs) this.bus.changed('run', run);
-      if (result.uncertain) this.onUncertain();
-      this.background(this.trim());
       return { is: 'folded', more: result.more, dropped, again: result.again };
     });
-  }
-
-  /** What is folded is history: entries of more than a minute ago go. */
-  private async trim(): Promise<void> {
-    if (Date.now() < this.trimmedAt + TRIM_EVERY) return;
-    this.trimmedAt = Date.now();
-    await this.db.query(`DELETE FROM line_journal j USING line_owner o WHERE o.epoch = j.epoch AND j.id <= o.folded`);
-    await this.db
-      .query(`DELETE FROM line_owner o WHERE ended_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM line_journal j WHERE j.epoch = o.epoch)
-      AND epoch < (SELECT max(epoch) FROM line_owner) - 20`);
   }
 
   private write(part: Outgoing, words: Words | undefined): void {

@@ -4,6 +4,8 @@ import { Fold, wants, type Folded, type FoldPart, type FoldText, type Parked } f
 import { Unanswered, type Meant } from '../../../core/line/unanswered';
 import type { ReceiptState, TextState } from '../../../core/outcome/states';
 import type { Queryable, Tx } from '../../db/db';
+import { want, type Wanted } from '../../desk/job-queries';
+import { SETTLED } from '../settled';
 import { settleRun, settleTexts } from '../money';
 import { followWithOptOut } from './follow-with-opt-out';
 import { enqueue, type QueueRow } from './queue';
@@ -11,6 +13,8 @@ import { enqueue, type QueueRow } from './queue';
 /** Entries of one fold at most, by the parts they speak of; what is more is left for the next. */
 const MOST = 1200;
 const AT_ONCE = 400;
+/** Late words of the carrier come in bursts; lists are looked at after them, ms. */
+const LATE_WORDS = 10_000;
 
 export interface FoldResult {
   /** The journal held more than one fold takes. */
@@ -18,8 +22,6 @@ export interface FoldResult {
   runs: number[];
   /** Something went back into the queue. */
   again: boolean;
-  /** Parts whose fate is now unknown. */
-  uncertain: boolean;
 }
 
 interface PartRow {
@@ -60,7 +62,7 @@ export async function foldJournal(tx: Tx, asked: { epoch: number; ended: boolean
     `SELECT folded, unanswered FROM line_owner WHERE epoch = $1 FOR UPDATE`,
     [asked.epoch],
   );
-  const nothing: FoldResult = { more: false, runs: [], again: false, uncertain: false };
+  const nothing: FoldResult = { more: false, runs: [], again: false };
   if (owners.length === 0) return nothing;
   const { rows: stored } = await tx.query<{ id: number; entry: Entry }>(
     `SELECT id, entry FROM line_journal WHERE epoch = $1 AND id > $2 ORDER BY id LIMIT ${asked.ended ? 1_000_000 : AT_ONCE}`,
@@ -100,7 +102,6 @@ export async function foldJournal(tx: Tx, asked: { epoch: number; ended: boolean
     more: stored.length === AT_ONCE || entries.length < stored.length,
     runs,
     again: result.again.length > 0 || followed,
-    uncertain: result.texts.some((text) => text.state === 'uncertain' || text.state === 'handing_over'),
   };
 }
 
@@ -289,7 +290,22 @@ async function store(
   const runs = [...new Set(moved.flatMap((text) => texts.get(text.id)?.run_id ?? []))].sort((a, b) => a - b);
   // a part that was found out about after its run had been paid for is put right
   for (const run of runs) await settleRun(tx, run, iso(now));
+  await wantAfter(tx, moved, runs, now);
   return { runs, followed };
+}
+
+/** Late words make work: parts whose fate is not known are asked about, and lists of runs that have ended are cleaned once more. */
+async function wantAfter(tx: Tx, moved: Folded['texts'], runs: readonly number[], now: number): Promise<void> {
+  const jobs: Wanted[] = [];
+  if (moved.some(({ state }) => state === 'uncertain' || state === 'handing_over'))
+    jobs.push({ kind: 'look up', due: now + SETTLED });
+  if (moved.some(({ state }) => state === 'not_delivered' || state === 'expired')) {
+    const { rows } = await tx.query<{ id: number }>(`SELECT id FROM run WHERE id = ANY ($1::bigint[]) AND ended_at IS NOT NULL`, [
+      runs,
+    ]);
+    for (const { id } of rows) jobs.push({ kind: 'clean lists', key: String(id), due: now + LATE_WORDS });
+  }
+  await want(tx, jobs);
 }
 
 /** Texts to be tried again, in rows by run, sender and moment. */

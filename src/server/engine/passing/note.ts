@@ -2,6 +2,7 @@ import { nanoid } from 'nanoid';
 import { iso } from '../../../core/clock';
 import { isEcho } from '../../../core/passing/mark';
 import type { Tx } from '../../db/db';
+import { want, type Wanted } from '../../desk/job-queries';
 
 /** So many replies of one number are passed on to somebody in an hour; the rest is in Replies. */
 export const MOST_PASSED = 10;
@@ -20,7 +21,7 @@ export async function echoes(tx: Tx, number: string, body: string, now: number):
 }
 
 /**
- * Writes down to whom a reply is passed on, with the reply itself: the worker sends what is written here, once. Never to the number
+ * Writes down to whom a reply is passed on, with the reply itself: a job sends what is written here, once. Never to the number
  * that wrote, and not more than so many an hour.
  */
 export async function noteForPassing(
@@ -37,6 +38,7 @@ export async function noteForPassing(
        OR (other.what = 'keyword' AND other.keyword_id = $3) OR (other.what = 'broadcast' AND other.broadcast_id = (SELECT broadcast_id FROM run WHERE id = $2))))`,
     [reply.number, reply.run, reply.keyword, iso(now - HOUR)],
   );
+  const jobs: Wanted[] = [];
   for (const rule of rows) {
     if (rule.lately >= MOST_PASSED) {
       await tx.query(`UPDATE pass_on SET trouble = $2 WHERE id = $1`, [
@@ -45,9 +47,11 @@ export async function noteForPassing(
       ]);
       continue;
     }
-    await tx.query(
-      `INSERT INTO passed (pass_on_id, inbound_id, number, token, at, state, next_at) VALUES ($1, $2, $3, $4, $5::timestamptz, 'waiting', $5::timestamptz) ON CONFLICT DO NOTHING`,
+    const { rows: made } = await tx.query<{ id: number }>(
+      `INSERT INTO passed (pass_on_id, inbound_id, number, token, at, state, next_at) VALUES ($1, $2, $3, $4, $5::timestamptz, 'waiting', $5::timestamptz) ON CONFLICT DO NOTHING RETURNING id`,
       [rule.id, reply.id, reply.number, nanoid(16), iso(now)],
     );
+    for (const { id } of made) jobs.push({ kind: 'pass on', key: String(id), due: now });
   }
+  await want(tx, jobs);
 }

@@ -1,5 +1,5 @@
 import { iso } from '../../../core/clock';
-import { readMark, whichOne } from '../../../core/passing/mark';
+import { MARK_FOR, passedBackTo, readMark, whichOne } from '../../../core/passing/mark';
 import type { Tx } from '../../db/db';
 import { senderAnswering } from '../../replies/answering-sender';
 import { lockConversation } from '../../replies/conversation-acts';
@@ -10,7 +10,7 @@ import { isRegistered, queueText } from '../texts';
 export const ANSWER_USEFUL = 12 * 3_600_000;
 /** So many answers to one text of theirs go on; a mailbox that answers each mail by itself comes to an end at them. */
 export const MOST_ANSWERS = 6;
-/** What was passed on is open for an answer for so long, ms. */
+/** What was passed on is open for an answer without its mark for so long, ms; with it, as long as the mark is its own. */
 const OPEN_FOR = 7 * 86_400_000;
 
 interface Open {
@@ -22,7 +22,7 @@ interface Open {
 /** What became of an answer: to whom it went, or why it did not. */
 export interface PassedBack {
   sent: boolean;
-  /** Said to whoever answered, where it did not go. */
+  /** Said to whoever answered: why it did not go, and by text, to whom it went. */
   says?: string;
 }
 
@@ -48,17 +48,19 @@ export async function answerByText(
     const meant =
       open.findLast((each) => each.mark === mark) ??
       (
-        await tx.query<{ id: number }>(
-          `SELECT passed.id FROM passed JOIN pass_on ON pass_on.id = pass_on_id WHERE way = 'text' AND address = $1 AND mark = $2 AND passed.at > $3::timestamptz ORDER BY passed.id DESC LIMIT 1`,
-          [text.number, mark, iso(now - OPEN_FOR)],
+        await tx.query<{ id: number; who: string }>(
+          `SELECT passed.id, ${WHO} AS who FROM passed JOIN pass_on ON pass_on.id = pass_on_id WHERE way = 'text' AND address = $1 AND mark = $2 AND passed.at > $3::timestamptz ORDER BY passed.id DESC LIMIT 1`,
+          [text.number, mark, iso(now - MARK_FOR)],
         )
       ).rows.at(0);
-    return meant ? passBack(tx, meant.id, words, now) : undefined;
+    return meant ? tellWhom(await passBack(tx, meant.id, words, now), meant.who) : undefined;
   }
   if (text.kind !== 'reply' || open.length === 0 || !(await followsPassed(tx, text.number))) return undefined;
   if (open.length > 1) return { sent: false, says: whichOne(open) };
-  return passBack(tx, open[0].id, words, now);
+  return tellWhom(await passBack(tx, open[0].id, words, now), open[0].who);
 }
+
+const tellWhom = (back: PassedBack, who: string): PassedBack => (back.sent ? { sent: true, says: passedBackTo(who) } : back);
 
 /** The latest text to a number passed something on: what they write now is about that. */
 async function followsPassed(tx: Tx, number: string): Promise<boolean> {
@@ -140,7 +142,7 @@ export async function passBack(tx: Tx, id: number, words: string, now: number): 
   );
   await tx.query(`UPDATE passed SET state = 'answered' WHERE id = $1`, [id]);
   await tx.query(
-    `UPDATE inbound SET done_at = $3::timestamptz WHERE number = $1 AND id <= $2 AND done_at IS NULL AND kind <> 'maybe_stop'`,
+    `UPDATE inbound SET done_at = $3::timestamptz WHERE number = $1 AND id <= $2 AND done_at IS NULL AND kind NOT IN ('maybe_stop', 'unread', 'stop')`,
     [number, inbound_id, iso(now)],
   );
   return { sent: true };

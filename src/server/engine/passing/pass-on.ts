@@ -1,21 +1,19 @@
-import { iso, type Clock } from '../../../core/clock';
-import { nextMark, passedText } from '../../../core/passing/mark';
-import type { Db, Tx } from '../../db/db';
+import { iso } from '../../../core/clock';
+import { MARK_FOR, nextMark, passedText } from '../../../core/passing/mark';
+import type { Db, Queryable } from '../../db/db';
+import type { Work } from '../../desk/job-runner';
 import type { Bus } from '../bus';
 import { EngineError } from '../engine-error';
-import { Rounds } from '../rounds';
 import { queueText } from '../texts';
 import { mailServer, sendMail } from './mail-out';
 import { WHO } from './pass-back';
 
-const TICK = 1000;
-const BATCH = 20;
 /** What could not be mailed is tried again after so long, doubled each time, ms; and given up after so many times. */
 const AGAIN = 30_000;
 const MOST_TRIES = 8;
 const USEFUL = 12 * 3_600_000;
 
-interface Waiting {
+interface Passed {
   id: number;
   pass_on_id: number;
   way: 'text' | 'mail';
@@ -25,7 +23,6 @@ interface Waiting {
   number: string;
   token: string;
   attempts: number;
-  inbound_id: number;
   body: string;
   person_id: number | null;
   who: string;
@@ -34,142 +31,122 @@ interface Waiting {
   about: string | null;
 }
 
-/**
- * Passes replies on, each once: a text is queued in the transaction that marks it; a mail is marked as being tried before it goes, so
- * that of several servers one sends it. A mail whose server fell silent may arrive twice, with the same id, which mail programs show
- * as one.
- */
-export class Passing {
-  private readonly db: Db;
-  private readonly rounds: Rounds;
-
-  constructor(
-    db: Db,
-    private readonly clock: Clock,
-    private readonly bus: Bus,
-    private readonly practiceMail: () => number | undefined,
-    failed: (error: unknown) => void,
-  ) {
-    this.db = db.lane('dispatch');
-    this.rounds = new Rounds(clock, TICK, () => this.tick(), failed);
-  }
-
-  start(): void {
-    this.rounds.start();
-  }
-
-  end(): Promise<void> {
-    return this.rounds.end();
-  }
-
-  /** Passes on what waits. Called by the loop, and by tests. */
-  async tick(): Promise<void> {
-    const now = this.clock.now();
-    const { rows } = await this.db.query<Waiting>(
-      `SELECT passed.id, pass_on_id, way, address, pass_on.name, any_hour, passed.number, token, attempts, inbound_id, i.body, i.person_id, ${WHO} AS who,
-         (SELECT id FROM sender WHERE kind <> 'name' ORDER BY ltrim(sender.address, '+') = regexp_replace(i.to_address, '^([+]|00)', '') DESC, id LIMIT 1) AS sender_id,
-         workspace.name AS workspace, run.name AS about
-       FROM passed JOIN pass_on ON pass_on.id = pass_on_id JOIN inbound i ON i.id = inbound_id LEFT JOIN run ON run.id = i.run_id, workspace
-       WHERE passed.state = 'waiting' AND next_at <= $1::timestamptz ORDER BY passed.id LIMIT ${BATCH}`,
-      [iso(now)],
-    );
-    for (const each of rows) {
-      if (this.rounds.over) return;
-      if (each.way === 'text') await this.text(each);
-      else await this.mail(each);
-    }
-    if (rows.length > 0) this.bus.changed('replies');
-  }
-
-  private async text(each: Waiting): Promise<void> {
-    const now = this.clock.now();
-    try {
-      await this.db.transaction(async (tx) => {
-        if (!(await mine(tx, each))) return;
-        if (each.sender_id === null) throw new EngineError('no_price', 'There is no sender that takes replies.');
-        // one after the other to the same person: their marks differ
-        await tx.query(`SELECT 1 FROM pass_on WHERE address = $1 ORDER BY id FOR UPDATE`, [each.address]);
-        const last = (
-          await tx.query<{ mark: number | null }>(
-            `SELECT mark FROM passed JOIN pass_on ON pass_on.id = pass_on_id WHERE address = $1 AND mark IS NOT NULL ORDER BY passed.id DESC LIMIT 1`,
-            [each.address],
-          )
-        ).rows.at(0)?.mark;
-        const mark = nextMark(last ?? undefined);
-        const outbound = await queueText(
-          tx,
-          {
-            kind: 'passed',
-            personId: null,
-            number: each.address,
-            senderId: each.sender_id,
-            body: passedText(each.who, each.body, mark),
-            usefulFor: USEFUL,
-            asked: each.any_hour,
-            copyOf: each.person_id,
-          },
-          now,
-        );
-        await tx.query(`UPDATE passed SET state = 'sent', mark = $2, outbound_id = $3 WHERE id = $1`, [each.id, mark, outbound]);
-        await tx.query(`UPDATE pass_on SET trouble = NULL WHERE id = $1 AND trouble IS NOT NULL`, [each.pass_on_id]);
-      });
-      this.bus.work();
-    } catch (error) {
-      if (!(error instanceof EngineError)) throw error;
-      await this.giveUp(each, error.message);
-    }
-  }
-
-  private async mail(each: Waiting): Promise<void> {
-    const now = this.clock.now();
-    // it is this process's for the time that sending takes at the longest
-    const taken = await this.db.query(
-      `UPDATE passed SET attempts = attempts + 1, next_at = $2::timestamptz WHERE id = $1 AND state = 'waiting' AND attempts = $3`,
-      [each.id, iso(now + AGAIN * 2 ** Math.min(each.attempts, 7) + 60_000), each.attempts],
-    );
-    if (taken.rowCount === 0) return;
-    const server = await mailServer(this.db, this.practiceMail());
-    try {
-      if (!server) throw new Error('No mail server is set. Set one in Setup.');
-      await sendMail(server, {
-        to: each.address,
-        toName: each.name,
-        fromName: each.workspace,
-        subject: `${each.who} has texted${each.about ? ` about “${each.about}”` : ''}`,
-        text: `${each.who} (${each.number}) wrote:\n\n${each.body}\n\nAnswer this mail and your words go to them as a text from ${each.workspace}.\n`,
-        token: each.token,
-      });
-      // it may have come back before its server said that it was taken
-      await this.db.query(
-        `WITH sent AS (UPDATE passed SET state = 'sent' WHERE id = $1 AND state = 'waiting' RETURNING pass_on_id)
-         UPDATE pass_on SET trouble = NULL FROM sent WHERE pass_on.id = sent.pass_on_id`,
-        [each.id],
-      );
-    } catch (error) {
-      const why = error instanceof Error ? error.message : 'unknown trouble';
-      if (each.attempts + 1 >= MOST_TRIES || refusedForGood(error)) return this.giveUp(each, why);
-      await this.db.query(`UPDATE passed SET next_at = $2::timestamptz, reason = $3 WHERE id = $1 AND state = 'waiting'`, [
-        each.id,
-        iso(this.clock.now() + AGAIN * 2 ** Math.min(each.attempts, 7)),
-        why,
-      ]);
-      await this.db.query(`UPDATE pass_on SET trouble = $2 WHERE id = $1`, [each.pass_on_id, `${why} It is tried again.`]);
-    }
-  }
-
-  private async giveUp(each: Waiting, why: string): Promise<void> {
-    await this.db.query(
-      `WITH failed AS (UPDATE passed SET state = 'failed', reason = $2 WHERE id = $1 AND state = 'waiting' RETURNING pass_on_id)
-       UPDATE pass_on SET trouble = $2 FROM failed WHERE pass_on.id = failed.pass_on_id`,
-      [each.id, why],
-    );
-  }
+/** What is to be passed on, while it waits; held until the transaction ends. */
+async function waiting(db: Queryable, id: number): Promise<Passed | undefined> {
+  const { rows } = await db.query<Passed>(
+    `SELECT passed.id, pass_on_id, way, address, pass_on.name, any_hour, passed.number, token, attempts, i.body, i.person_id, ${WHO} AS who,
+       (SELECT id FROM sender WHERE kind <> 'name' ORDER BY ltrim(sender.address, '+') = regexp_replace(i.to_address, '^([+]|00)', '') DESC, id LIMIT 1) AS sender_id,
+       workspace.name AS workspace, run.name AS about
+     FROM passed JOIN pass_on ON pass_on.id = pass_on_id JOIN inbound i ON i.id = inbound_id LEFT JOIN run ON run.id = i.run_id, workspace
+     WHERE passed.id = $1 AND passed.state = 'waiting' FOR NO KEY UPDATE OF passed`,
+    [id],
+  );
+  return rows.at(0);
 }
 
-/** Locks a row that still waits: another server may have sent it. */
-async function mine(tx: Tx, each: Waiting): Promise<boolean> {
-  const { rowCount } = await tx.query(`SELECT 1 FROM passed WHERE id = $1 AND state = 'waiting' FOR UPDATE`, [each.id]);
-  return rowCount > 0;
+/**
+ * Passes one reply on. A text is queued in the transaction that marks it and ends the job: once. A mail cannot be part of a transaction:
+ * one whose server fell silent is sent again, with the same id, which mail programs show as one. What cannot go is told with whom it was
+ * to go to.
+ */
+export function passOnWork(db: Db, bus: Bus, practiceMail: () => number | undefined): Work {
+  return async (working) => {
+    const { job, now } = working;
+    const each = await waiting(db, Number(job.key));
+    if (!each) return { done: true };
+    bus.changed('replies');
+    if (each.way === 'mail') return mail(db, each, now(), practiceMail());
+    await working.inOne(async (tx) => {
+      const still = await waiting(tx, each.id);
+      if (still) await text(tx, still, now());
+      return {};
+    });
+    bus.changed('replies');
+    bus.work();
+    return undefined;
+  };
+}
+
+async function text(tx: Queryable, each: Passed, now: number): Promise<void> {
+  if (each.sender_id === null) return giveUp(tx, each, 'There is no sender that takes replies.');
+  // one after the other to the same person: their marks differ
+  await tx.query(`SELECT 1 FROM pass_on WHERE address = $1 ORDER BY id FOR UPDATE`, [each.address]);
+  const { rows } = await tx.query<{ mark: number }>(
+    `SELECT mark FROM passed JOIN pass_on ON pass_on.id = pass_on_id WHERE address = $1 AND mark IS NOT NULL AND passed.at > $2::timestamptz`,
+    [each.address, iso(now - MARK_FOR)],
+  );
+  const mark = nextMark(rows.map((row) => row.mark));
+  let outbound: number;
+  try {
+    outbound = await queueText(
+      tx,
+      {
+        kind: 'passed',
+        personId: null,
+        number: each.address,
+        senderId: each.sender_id,
+        body: passedText(each.who, each.body, mark),
+        usefulFor: USEFUL,
+        asked: each.any_hour,
+        copyOf: each.person_id,
+      },
+      now,
+    );
+  } catch (error) {
+    // refused before anything was written
+    if (!(error instanceof EngineError)) throw error;
+    return giveUp(tx, each, error.message);
+  }
+  await tx.query(`UPDATE passed SET state = 'sent', mark = $2, outbound_id = $3 WHERE id = $1`, [each.id, mark, outbound]);
+  await tx.query(`UPDATE pass_on SET trouble = NULL WHERE id = $1 AND trouble IS NOT NULL`, [each.pass_on_id]);
+}
+
+async function mail(
+  db: Db,
+  each: Passed,
+  now: number,
+  practicePort: number | undefined,
+): Promise<{ done: true } | { again: number }> {
+  const server = await mailServer(db, practicePort);
+  try {
+    if (!server) throw new Error('No mail server is set. Set one in Setup.');
+    await sendMail(server, {
+      to: each.address,
+      toName: each.name,
+      fromName: each.workspace,
+      subject: `${each.who} has texted${each.about ? ` about “${each.about}”` : ''}`,
+      text: `${each.who} (${each.number}) wrote:\n\n${each.body}\n\nAnswer this mail and your words go to them as a text from ${each.workspace}.\n`,
+      token: each.token,
+    });
+  } catch (error) {
+    const why = error instanceof Error ? error.message : 'unknown trouble';
+    if (each.attempts + 1 >= MOST_TRIES || refusedForGood(error)) {
+      await giveUp(db, each, why);
+      return { done: true };
+    }
+    const next = now + AGAIN * 2 ** Math.min(each.attempts, 7);
+    await db.query(
+      `UPDATE passed SET attempts = attempts + 1, next_at = $2::timestamptz, reason = $3 WHERE id = $1 AND state = 'waiting'`,
+      [each.id, iso(next), why],
+    );
+    await db.query(`UPDATE pass_on SET trouble = $2 WHERE id = $1`, [each.pass_on_id, `${why} It is tried again.`]);
+    return { again: next };
+  }
+  // it may have come back before its server said that it was taken
+  await db.query(
+    `WITH sent AS (UPDATE passed SET state = 'sent' WHERE id = $1 AND state = 'waiting' RETURNING pass_on_id)
+     UPDATE pass_on SET trouble = NULL FROM sent WHERE pass_on.id = sent.pass_on_id`,
+    [each.id],
+  );
+  return { done: true };
+}
+
+async function giveUp(db: Queryable, each: Passed, why: string): Promise<void> {
+  await db.query(
+    `WITH failed AS (UPDATE passed SET state = 'failed', reason = $2 WHERE id = $1 AND state = 'waiting' RETURNING pass_on_id)
+     UPDATE pass_on SET trouble = $2 FROM failed WHERE pass_on.id = failed.pass_on_id`,
+    [each.id, why],
+  );
 }
 
 /** A server's final no (RFC 5321 §4.2.1): to try again would be refused again. */

@@ -1,11 +1,19 @@
 import type { Asking } from './asking';
 
 /** Money, senders and settings. */
-export async function askSetup({ call }: Asking) {
+export async function askSetup({ call, desk }: Asking) {
   const { workspace } = await call<{ workspace: Record<string, unknown> }>('get', '/api/setup');
   const { public_address: _own, ...settings } = workspace;
   void _own;
   await call('put', '/api/setup/workspace', { body: { ...settings, name: 'Ottermere', hours: '24' } });
+  await call('put', '/api/setup/carrier', {
+    body: { alphabet: 'latin1', receipt_ids: 'same', strangers_a_day_micro: 1_000_000 },
+  });
+  await desk.app.db.query(
+    `INSERT INTO job (kind, key, due_at, attempts, trouble, passing, failing_since) VALUES ('clean lists', '1', '2099-01-01', 5, 'no room', false, '2026-01-01')`,
+  );
+  await call('get', '/api/jobs');
+  await call('post', '/api/jobs/again', { body: { kind: 'clean lists', key: '1' } });
   const { id: spare } = await call<{ id: number }>('post', '/api/setup/senders', {
     body: { name: 'Spare', kind: 'short', address: '72399', parts_per_second: 20 },
   });

@@ -1,0 +1,52 @@
+import type { Db } from '../db/db';
+import { repliesWork, replyWork } from '../engine/act-on-reply';
+import { tellDutyWork, watchWork } from '../engine/alarms';
+import type { Bus } from '../engine/bus';
+import { cleanListsWork, endRunWork } from '../engine/end-run';
+import type { Gateway } from '../engine/gateway';
+import type { LineDriver } from '../engine/line/driver';
+import { lookUpWork } from '../engine/lookup';
+import { passOnWork } from '../engine/passing/pass-on';
+import { forgottenWork, incompleteWork, trimWork } from '../engine/upkeep';
+import { want, type JobKind } from './job-queries';
+import type { Work } from './job-runner';
+
+/** What the jobs of a process work with. */
+export interface Desk {
+  db: Db;
+  bus: Bus;
+  gateway: Gateway;
+  line: LineDriver;
+  /** The practice mailbox, while it stands in for a mail server. */
+  practiceMail: () => number | undefined;
+}
+
+/** The work of every kind, each beside what it is about. To add one: a name in `JOB_KINDS`, its work, a line here. */
+export function worksOf({ db, bus, gateway, line, practiceMail }: Desk): Readonly<Record<JobKind, Work>> {
+  const lane = db.lane('dispatch');
+  return {
+    replies: repliesWork(lane, bus),
+    reply: replyWork(lane, bus),
+    incomplete: incompleteWork(bus),
+    'pass on': passOnWork(lane, bus, practiceMail),
+    'look up': lookUpWork(lane, gateway, line),
+    forgotten: forgottenWork(lane, line),
+    'end run': endRunWork(lane, bus),
+    'clean lists': cleanListsWork(bus),
+    watch: watchWork(lane, bus),
+    'tell duty': tellDutyWork(bus),
+    trim: trimWork(lane),
+  };
+}
+
+/** Work that is always there, once each; asked for at every start. */
+export async function wantStanding(db: Db, now: number): Promise<void> {
+  await db.transaction((tx) =>
+    want(tx, [
+      { kind: 'forgotten', due: now },
+      { kind: 'trim', due: now },
+      { kind: 'watch', due: now },
+      { kind: 'incomplete', due: now },
+    ]),
+  );
+}

@@ -1,0 +1,31 @@
+import type { Clock } from '../../../core/clock';
+import type { Db } from '../../db/db';
+import { JobRunner } from '../../desk/job-runner';
+import { worksOf } from '../../desk/kinds';
+import type { Bus } from '../bus';
+import type { Gateway } from '../gateway';
+import { Inbound } from '../inbound';
+import type { LineDriver } from '../line/driver';
+
+/** What goes on by itself without a line to a carrier: for tests that `settle()` it, and `end()` it. */
+export function jobsOf(
+  db: Db,
+  clock: Clock,
+  bus: Bus,
+  failed: (error: unknown) => void,
+  line: Pick<LineDriver, 'resolved'> = { resolved: () => Promise.resolve() },
+): JobRunner {
+  const gateway = { state: { state: 'connecting', since: 0, why: '' } } as Gateway;
+  return new JobRunner(db, clock, worksOf({ db, bus, gateway, line: line as LineDriver, practiceMail: () => undefined }), failed);
+}
+
+/** The same with replies taken in; settled together. */
+export function repliesOf(
+  db: Db,
+  clock: Clock,
+  bus: Bus,
+  failed: (error: unknown) => void,
+): { inbound: Inbound; jobs: JobRunner } {
+  const jobs = jobsOf(db, clock, bus, failed);
+  return { jobs, inbound: new Inbound(db, clock, bus, failed, () => jobs.settle()) };
+}

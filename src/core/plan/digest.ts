@@ -1,5 +1,5 @@
 import type { Copy } from './copies';
-import type { HoursRule } from '../gate/hours';
+import { hoursKey, type HoursRule } from '../gate/hours';
 import { linksOf } from './links';
 import type { Repeats } from './repeats';
 import type { PlanAsked } from './plan';
@@ -30,8 +30,12 @@ export function contentOf(
 ): string {
   const { when } = draft;
   if (when.kind !== 'at') {
-    hash.update(JSON.stringify([sender?.parts_per_second ?? 1, rules]));
-    if (rules.length > 1) hash.update(texts.group.subarray(0, texts.count).join(','));
+    // by what the hours are: which groups they were put in is nobody's matter
+    const hours = rules.map(hoursKey);
+    const kinds = [...new Set(hours)].sort();
+    const kindOf = hours.map((key) => kinds.indexOf(key));
+    hash.update(JSON.stringify([sender?.parts_per_second ?? 1, kinds]));
+    if (kinds.length > 1) hash.update(Array.from(texts.group.subarray(0, texts.count), (group) => kindOf[group]).join(','));
   }
   // field by field: jsonb does not keep the order of keys
   hash.update(

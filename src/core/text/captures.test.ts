@@ -292,7 +292,8 @@ const wire = ({ octets, coding = 0, esm = 0, tlvs }: Capture): Buffer =>
 
 /** Through our own wire, as the gateway reads it. */
 function ours(capture: Capture): ReadIncoming {
-  const pdu = decodePdu(wire(capture)) as Extract<Pdu, { command: 'deliver_sm' }>;
+  const pdu: Pdu = decodePdu(wire(capture));
+  if (pdu.command !== 'deliver_sm') throw new Error(pdu.command);
   return readIncoming({ ...pdu.fields, ...pdu.tlvs }, capture.alphabet);
 }
 

@@ -200,7 +200,7 @@ async function fill(db: Db, people: (typeof person extends fc.Arbitrary<infer P>
       for (const c of p.consents)
         await tx.query(
           `INSERT INTO consent_event (person_id, number, purpose, act, how, at) VALUES ($1, $2, $3, $4, 'test', $5::timestamptz)`,
-          [id, (c.own ? number : null) ?? '+1', c.purpose, c.act, at],
+          [id, (c.own ? number : null) ?? '+12075550999', c.purpose, c.act, at],
         );
       for (const t of p.texts) {
         const handed = t.state === 'planned' || t.state === 'not_sent' ? null : iso(t.at);
@@ -210,7 +210,7 @@ async function fill(db: Db, people: (typeof person extends fc.Arbitrary<infer P>
           [id, at, t.state, handed, ['delivered', 'not_delivered', 'expired'].includes(t.state) ? iso(t.at) : null],
         );
         await tx.query(
-          `INSERT INTO link (token, outbound_id, number, address, clicked_at) VALUES ($1, $2, '+1', '', $3::timestamptz)`,
+          `INSERT INTO link (token, outbound_id, number, address, clicked_at) VALUES ($1, $2, '+12075550999', '', $3::timestamptz)`,
           [`t${rows[0].id}`, rows[0].id, t.clicked ? iso(t.at) : null],
         );
       }

@@ -218,7 +218,8 @@ async function withoutRedelivered(tx: Tx, texts: readonly WholeText[], now: numb
       { to: row.to_address, words: row.words, at: Date.parse(row.received_at), id: row.carrier_id, by: row.came_by },
     ]),
   );
-  return texts.filter((text) => {
+  const known: { number: string; by: string }[] = [];
+  const fresh = texts.filter((text) => {
     const came: Came = {
       to: text.to,
       words: (text.octets ?? text.text).replaceAll('\0', ''),
@@ -226,10 +227,15 @@ async function withoutRedelivered(tx: Tx, texts: readonly WholeText[], now: numb
       id: text.carrierId ?? null,
       by: text.cameBy ?? null,
     };
-    if (isRedelivery(latest.get(text.number), came)) return false;
+    const again = isRedelivery(latest.get(text.number), came);
+    if (again && came.by !== null) known.push({ number: text.number, by: came.by });
     latest.set(text.number, came);
-    return true;
+    return !again;
   });
+  // where it came by last: what a person writes next on this line is another
+  for (const { number, by } of known)
+    await tx.query(`UPDATE inbound SET came_by = $2 WHERE id = (SELECT max(id) FROM inbound WHERE number = $1)`, [number, by]);
+  return fresh;
 }
 
 /** A text by itself, in one statement: nothing is joined, found or registered; if it may mean stop, it holds its number all the same. */

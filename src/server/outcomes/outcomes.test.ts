@@ -46,7 +46,7 @@ describe.each(ENGINES)('outcomes, %s', (engine) => {
       );
       await db.query(
         `INSERT INTO link (token, run_id, outbound_id, number, address, clicked_at)
-         SELECT 'token' || $1::bigint || '-' || n, $1::bigint, $1::bigint * 1000 + n, '+1', 'https://example.org/', CASE WHEN n <= $2::int THEN '2026-12-02T20:00:00Z'::timestamptz END FROM generate_series(1, $3::int) AS n`,
+         SELECT 'token' || $1::bigint || '-' || n, $1::bigint, $1::bigint * 1000 + n, '+12075550177', 'https://example.org/', CASE WHEN n <= $2::int THEN '2026-12-02T20:00:00Z'::timestamptz END FROM generate_series(1, $3::int) AS n`,
         [id, clicked, linked],
       );
     }
@@ -136,7 +136,7 @@ describe.each(ENGINES)('outcomes, %s', (engine) => {
         );
     }
     await db.query(
-      `INSERT INTO link (token, run_id, outbound_id, number, address, clicked_at) VALUES ('token77', 2, 9002, '+1', 'https://example.org/', '2026-12-02T20:00:00Z')`,
+      `INSERT INTO link (token, run_id, outbound_id, number, address, clicked_at) VALUES ('token77', 2, 9002, '+12075550177', 'https://example.org/', '2026-12-02T20:00:00Z')`,
     );
     const history = await desk.json<PersonHistory>('GET', '/api/people/77/history');
     expect(history).toMatchObject({ delivered: 3, not_delivered: 1, answered: 2, linked: 1, clicked: 1, answers_after: 120 });

@@ -280,6 +280,20 @@ describe.each(ENGINES)('again and again on %s', (engine) => {
     expect(await broadcast(db)).toMatchObject({ state: 'scheduled', goes_on: true });
   });
 
+  test('what was imported into one list is nobody’s reason to text another that bears its name now', async () => {
+    const { db, send, at } = await desk(engine, { when: { kind: 'import', list_id: 1 } });
+    await send();
+    await db.query(`INSERT INTO list (id, name, created_at) VALUES (2, 'Newcomers', $1::timestamptz)`, [iso(NOW)]);
+    await db.query(
+      `INSERT INTO import (id, file_name, state, settings, facts, created_at, done_at) VALUES (1, 'f.csv', 'done', '{"list": "Newcomers"}', '{"list_id": 2}', $1::timestamptz, $1::timestamptz)`,
+      [iso(NOW + MINUTE)],
+    );
+    await db.query(`UPDATE list SET name = CASE id WHEN 1 THEN 'Newcomers' ELSE 'Newcomers of last year' END WHERE id = 2`);
+    await db.query(`UPDATE list SET name = 'Newcomers' WHERE id = 1`);
+    await at(NOW + 2 * MINUTE);
+    expect(await runs(db)).toEqual([]);
+  });
+
   test('kept current until it goes: planned once more before it, in place of the run that was agreed to', async () => {
     const { db, send, at } = await desk(engine, {
       when: { kind: 'at', date: '2026-12-03', time: '09:00', current: { most: 4 } },

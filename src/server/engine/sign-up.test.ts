@@ -171,4 +171,62 @@ describe.each(ENGINES)('signing up by a keyword, on %s', (kind) => {
     for (let i = 0; i < 30; i += 1) await writes(MABEL, 'HELP');
     expect(await sent()).toHaveLength(MOST_IN_AN_HOUR);
   });
+
+  test('whoever has the number now is signed up, not who had it when it was texted last', async () => {
+    await keyword('FERRY');
+    await db.query(
+      `INSERT INTO person (id, given_name, number, created_at, updated_at) VALUES (11, 'Idris', NULL, '2026-01-01', '2026-01-01')`,
+    );
+    await db.query(
+      `INSERT INTO outbound (kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, state, open, handed_at, final_at)
+       VALUES ('reply', 10, $1, 1, 'Ahoy', 'gsm7', 1, 0, '2026-12-01', '2026-12-02', 'delivered', 0, '2026-12-01', '2026-12-01')`,
+      [MABEL],
+    );
+    await db.query(`UPDATE person SET number = CASE WHEN id = 11 THEN $1 END WHERE id IN (10, 11)`, [MABEL]);
+    await writes(MABEL, 'FERRY');
+    expect(await members()).toEqual([11]);
+    expect(await all(`SELECT person_id FROM consent_event`)).toEqual([{ person_id: 11 }]);
+    expect(await all(`SELECT person_id FROM inbound`)).toEqual([{ person_id: 11 }]);
+  });
+
+  test('a yes agrees to what was asked, in the wording and for the purpose that it had then', async () => {
+    await keyword('FERRY', { asks_first: true });
+    await writes(MABEL, 'FERRY');
+    await db.query(
+      `UPDATE keyword SET purpose = 'service', consent_wording = 'Daily offers of others.', confirms = 'Now for offers.'`,
+    );
+    await writes(MABEL, 'yes');
+    expect(await all(`SELECT purpose, wording, version_id FROM consent_event`)).toEqual([
+      { purpose: 'marketing', wording: 'About two texts a month.', version_id: 1 },
+    ]);
+    expect((await sent()).at(-1)?.body).toBe('You are on the list. STOP ends it.');
+    // the next to be asked agrees to what stands now
+    await writes(NOBODY, 'FERRY');
+    await writes(NOBODY, 'yes');
+    expect(await all(`SELECT purpose, version_id FROM consent_event ORDER BY id DESC LIMIT 1`)).toEqual([
+      { purpose: 'service', version_id: 2 },
+    ]);
+  });
+
+  test('a yes after the last day signs nobody up, and a person is told', async () => {
+    await keyword('FERRY', { asks_first: true });
+    await writes(MABEL, 'FERRY');
+    await db.query(`UPDATE keyword SET until_at = $1::timestamptz`, [new Date(world.clock.at).toISOString()]);
+    world.clock.at += 1000;
+    await writes(MABEL, 'yes');
+    expect(await members()).toEqual([]);
+    expect(await all(`SELECT trouble, done_at FROM inbound ORDER BY id DESC LIMIT 1`)).toEqual([
+      { trouble: 'They said yes when “FERRY” was over, so it signed nobody up.', done_at: null },
+    ]);
+  });
+
+  test('a stop ends what was asked: a yes after STOP and START signs nobody up', async () => {
+    await keyword('FERRY', { asks_first: true });
+    await writes(MABEL, 'FERRY');
+    await writes(MABEL, 'STOP');
+    await writes(MABEL, 'START');
+    await writes(MABEL, 'yes');
+    expect(await members()).toEqual([]);
+    expect(await all(`SELECT 1 FROM consent_event`)).toEqual([]);
+  });
 });

@@ -152,6 +152,66 @@ describe.each(ENGINES)('conversations, %s', (engine) => {
     expect((await as('write', 'POST', '/api/replies/bring-back', { number: NOBODY })).status).toBe(404);
   });
 
+  test('no answer needed, taken back, holds again what may mean stop', async () => {
+    await writes(MABEL, 'Please stop by at noon');
+    const held = async () => (await desk.app.db.query(`SELECT number FROM number_held`)).rows;
+    expect(await held()).toHaveLength(1);
+    await as('write', 'POST', '/api/replies/put-away', { number: MABEL, seen: (await thread(MABEL)).seen, until: null });
+    expect(await held()).toEqual([]);
+    await as('write', 'POST', '/api/replies/bring-back', { number: MABEL });
+    expect(await held()).toEqual([{ number: MABEL }]);
+  });
+
+  test('an answer to a number that is written otherwise, or is none, goes nowhere; nor past the register by it', async () => {
+    await writes(MABEL, 'Hello?');
+    await writes(MABEL, 'STOP');
+    for (const number of [
+      `${MABEL} `,
+      `+1 207 555 0131`,
+      `+1207555\u200b0131`,
+      '＋１２０７５５５０１３１',
+      '+1',
+      `+${'1'.repeat(31)}`,
+      '72345',
+      'FERRY',
+    ]) {
+      const refused = await as('send', 'POST', '/api/replies/answer', { number, words: 'Hello', seen: 0, answered: 0 });
+      expect([number, refused.status]).toEqual([number, 422]);
+    }
+    expect((await desk.app.db.query(`SELECT 1 FROM outbound WHERE kind = 'reply'`)).rows).toEqual([]);
+  });
+
+  test('two answers at the same moment do not spend the same money', async () => {
+    await writes(MABEL, 'Hello?');
+    await writes(IDRIS, 'Ahoy?');
+    const { db } = desk.app;
+    const balance = async () =>
+      Number((await db.query<{ n: number }>(`SELECT sum(amount_micro)::bigint AS n FROM balance_entry`)).rows[0].n);
+    await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ('2026-01-01', 'spend', $1)`, [
+      7500 - (await balance()),
+    ]);
+    const both = await Promise.all(
+      [MABEL, IDRIS].map(async (number) => {
+        const { seen, answered } = await thread(number);
+        return (await as('send', 'POST', '/api/replies/answer', { number, words: 'Yes.', seen, answered })).status;
+      }),
+    );
+    expect(both.sort()).toEqual([200, 402]);
+    expect(await balance()).toBe(0);
+    await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ('2026-01-01', 'top_up', 100000000)`);
+  });
+
+  test('who has the number now is who writes; who had it before is said', async () => {
+    const { db } = desk.app;
+    await writes(MABEL, 'Hello?');
+    await db.query(`UPDATE person SET number = CASE id WHEN 2 THEN $1 END WHERE id IN (1, 2)`, [MABEL]);
+    await writes(MABEL, 'It is me, Idris');
+    const { person_id, name, had_before } = await thread(MABEL);
+    expect([person_id, name]).toEqual([2, 'Idris Fairweather']);
+    expect(had_before).toMatchObject([{ id: 1, name: 'Mabel Greenhalgh' }]);
+    await db.query(`UPDATE person SET number = CASE id WHEN 1 THEN $1 ELSE $2 END WHERE id IN (1, 2)`, [MABEL, IDRIS]);
+  });
+
   test('what only sounds like stop is decided with one press, either way', async () => {
     await writes(MABEL, 'Please stop by at noon');
     await writes(IDRIS, 'the end of the pier');

@@ -13,6 +13,7 @@ import { sheet } from './sheet';
 import { dueTimes } from './due-times';
 import { calledOff, millionPlan, plans } from './plans';
 import { outcomes, recipientsFile } from './outcomes';
+import { storm } from './storm';
 import { liveReplies, screens } from './screens';
 
 /** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
@@ -152,6 +153,7 @@ for (const [name, run] of Object.entries({
   millionRows,
   hostile,
   outcomes,
+  storm,
   recipientsFile,
   screens,
   liveReplies,

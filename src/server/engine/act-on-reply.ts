@@ -101,6 +101,8 @@ export function repliesWork(db: Db, bus: Bus): Work {
  * for all is asked and written for all at once.
  */
 async function actOnAll(tx: Tx, asked: readonly Stored[], now: number): Promise<number[]> {
+  // before the replies themselves, so that nobody who holds it waits for what this holds
+  if (asked.some(({ kind }) => kind === 'stop' || kind === 'start')) await tx.query(REGISTER_LOCK);
   const { rows } = await tx.query<{ id: number; apart: boolean }>(
     `SELECT id, EXISTS (SELECT 1 FROM job WHERE kind = 'reply' AND key = number) AS apart FROM inbound WHERE id = ANY ($1::bigint[]) AND NOT applied ORDER BY id FOR NO KEY UPDATE`,
     [asked.map((each) => each.id)],
@@ -123,6 +125,7 @@ export function replyWork(db: Db, bus: Bus): Work {
     let runs: number[] = [];
     try {
       await inOne(async (tx) => {
+        await tx.query(REGISTER_LOCK);
         const { rows } = await tx.query<Stored>(
           `${READ} WHERE number = $1 AND NOT applied ORDER BY id LIMIT 2 FOR NO KEY UPDATE`,
           [job.key],
@@ -159,8 +162,6 @@ async function leaveToPerson(db: Db, id: number): Promise<boolean> {
 /** What replies of different numbers ask for, with what answers them; gives the runs that changed. */
 async function act(tx: Tx, all: readonly Stored[], now: number): Promise<number[]> {
   if (all.length === 0) return [];
-  // first of all locks, so that nobody who holds it waits for what this holds
-  if (all.some(({ kind }) => kind === 'stop' || kind === 'start')) await tx.query(REGISTER_LOCK);
   // what was put away until they write again waits again
   await tx.query(`UPDATE conversation SET later_at = NULL WHERE number = ANY ($1::text[]) AND later_at IS NOT NULL`, [
     all.map(({ number }) => number),

@@ -100,9 +100,7 @@ for (let round = 0; round < count; round += 1) {
   const wrote = new Map<string, string>();
   for (const [i, number] of writers.entries()) {
     const words = i % 4 === 0 ? 'STOP' : i % 4 === 1 ? `Is ${name} running?` : i % 4 === 2 ? 'HARBOR' : 'help';
-    await desk
-      .ask('POST', `/api/phones/${number.slice(1)}/text`, { to: '72399', text: words })
-      .catch(() => undefined);
+    await desk.ask('POST', `/api/phones/${number.slice(1)}/text`, { to: '72399', text: words }).catch(() => undefined);
     wrote.set(number, words);
     if (words === 'STOP') stopped.add(number);
   }

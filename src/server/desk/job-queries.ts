@@ -1,6 +1,6 @@
 import { iso } from '../../core/clock';
 import { SEEN_AFTER, SEEN_AFTER_TRIES, type Leased, type Postponed } from '../../core/jobs/jobs';
-import type { Queryable } from '../db/db';
+import type { Db, Queryable } from '../db/db';
 
 /** Everything that goes on by itself. Each kind's work stands beside what it is about; `desk/kinds.ts` gathers them. */
 export const JOB_KINDS = [
@@ -61,8 +61,16 @@ export async function tryAgain(db: Queryable, kind: JobKind, key: string, now: n
   return tried.rowCount > 0;
 }
 
-/** How long a lease holds, ms of the clock; work that takes longer keeps it by `holdOn`. */
-export const LEASE = 120_000;
+/**
+ * How long a lease holds, ms of the clock; work that takes longer keeps it by `holdOn`. So long waits what a process that died had in hand,
+ * where there are several; and no single step of any work takes longer.
+ */
+export const LEASE = 40_000;
+
+/** Gives back what dead processes had in hand: the embedded engine's folder lock says that all others are. */
+export async function freeLeases(db: Db): Promise<void> {
+  if (db.engine === 'embedded') await db.query(`UPDATE job SET leased_until = NULL WHERE leased_until IS NOT NULL`);
+}
 
 export interface LeasedJob extends Leased<JobKind> {
   wanted: number;

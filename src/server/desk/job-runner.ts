@@ -2,7 +2,7 @@ import type { Clock } from '../../core/clock';
 import { JOB_SETTINGS, Jobs, type Ended, type JobEffect, type JobEvent, type JobSettings } from '../../core/jobs/jobs';
 import type { Db, Tx } from '../db/db';
 import { isPassing } from '../db/db-error';
-import { finish, holdOn, keepFor, lease, postpone, want, type JobKind, type LeasedJob } from './job-queries';
+import { finish, freeLeases, holdOn, keepFor, lease, postpone, want, type JobKind, type LeasedJob } from './job-queries';
 
 /** What a job came to: done (and its row goes with its own transaction), or once more at a moment (ms). */
 export type Came = { done: true } | { again: number };
@@ -61,6 +61,7 @@ export class JobRunner {
 
   /** Listens for jobs that are made due, and begins with those that are. */
   async start(): Promise<void> {
+    await freeLeases(this.db);
     this.deaf = await this.db.listen('job', () => this.wake());
     this.wake();
   }

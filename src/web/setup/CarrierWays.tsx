@@ -33,7 +33,7 @@ export function CarrierWays({ ways, currency, manage }: { ways: CarrierBody; cur
   const disabled = !manage;
   return (
     <Form noValidate gap={14} onSubmit={(event) => void submit(event)}>
-      <Words as="h2" line above={10} pad="14px 0 0">
+      <Words as="h2" line above={18} pad="14px 0 0">
         How it writes
       </Words>
       <Words soft small>

@@ -19,26 +19,29 @@ export default function WorkPart() {
   const all = useGet(jobs.list, {}, { keep: true, every: EVERY });
   const columns: Column<KindOfJob>[] = [
     { key: 'words', heading: 'Work', cell: (each) => each.words },
-    { key: 'waiting', heading: 'Waits', num: true, cell: (each) => count(each.waiting) },
+    { key: 'waiting', heading: 'Waits', num: true, cell: (each) => figure(each.waiting, false) },
     {
       key: 'overdue',
       heading: 'Overdue',
       num: true,
-      cell: (each) => (each.overdue > 0 ? <Bit brick>{count(each.overdue)}</Bit> : count(0)),
+      folds: 'away',
+      cell: (each) => figure(each.overdue, true),
     },
     {
       key: 'failing',
       heading: 'Failed last time',
       num: true,
-      cell: (each) => (each.failing > 0 ? <Bit brick>{count(each.failing)}</Bit> : count(0)),
+      folds: 'away',
+      cell: (each) => figure(each.failing, true),
     },
     {
       key: 'next',
       heading: 'Next',
       nobreak: true,
+      folds: true,
       cell: (each) =>
         each.next_at === null ? (
-          <Bit soft>when there is some</Bit>
+          <Bit soft>as it comes</Bit>
         ) : soon(each.next_at, now) ? (
           'now'
         ) : (
@@ -49,7 +52,7 @@ export default function WorkPart() {
   return (
     <>
       <h2>By itself</h2>
-      <Words as="p" soft>
+      <Words as="p" soft below={10}>
         What nobody has to press. Each piece of work is tried again by itself when it fails, later each time; what keeps failing
         stands here and on Today.
       </Words>
@@ -69,6 +72,8 @@ export default function WorkPart() {
   );
 }
 
+/** A figure; nought is quiet, and what is trouble is not. */
+const figure = (n: number, trouble: boolean) => (n === 0 ? <Bit soft>0</Bit> : trouble ? <Bit brick>{count(n)}</Bit> : count(n));
 const soon = (at: string, now: number) => Date.parse(at) <= now + 1000;
 
 /** Work that keeps failing: what it is, why, since when, and when it is tried again. */
@@ -90,7 +95,7 @@ export function Failing({ job }: { job: FailingJob }) {
       </Row>
       <Row between base>
         <Bit soft small>
-          {job.trouble}{' '}
+          “{job.trouble}”{' '}
           {soon(job.due_at, now)
             ? 'It is tried again now.'
             : `Tried ${count(job.attempts)} times, again ${when(job.due_at, workspace.zone, now)}.`}

@@ -52,7 +52,8 @@ export async function mailServer(db: Queryable, practicePort: number | undefined
   };
 }
 
-const TIMEOUT = 20_000;
+/** For each step of three; all of them are shorter than a job's lease, ms. */
+const TIMEOUT = 10_000;
 
 /**
  * Sends one mail, with an envelope of its own and addresses that were looked at: one that holds a line end would add recipients. It

@@ -1,0 +1,38 @@
+// @vitest-environment jsdom
+import { cleanup, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { afterEach, expect, test, vi } from 'vitest';
+import { serve, show } from '../testing';
+import { CarrierWays } from './CarrierWays';
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+test('what strangers may cost is an amount, and how the carrier writes is chosen; both are saved together', async () => {
+  const server = serve({ 'PUT /api/setup/carrier': {} });
+  show(<CarrierWays ways={{ alphabet: 'gsm7', receipt_ids: 'same', strangers_a_day_micro: 2_000_000 }} currency="USD" manage />);
+  const user = userEvent.setup();
+  const amount = screen.getByLabelText(/USD a day at most/);
+  await user.clear(amount);
+  await user.type(amount, 'a lot');
+  await user.click(screen.getByRole('button', { name: 'Save' }));
+  expect(document.body.textContent).toContain('An amount such as 2 or 1.50.');
+  expect(server.acts()).toEqual([]);
+  await user.clear(amount);
+  await user.type(amount, '1,50');
+  await user.click(screen.getByRole('button', { name: 'Save' }));
+  expect(server.acts()).toEqual([
+    ['PUT /api/setup/carrier', { alphabet: 'gsm7', receipt_ids: 'same', strangers_a_day_micro: 1_500_000 }],
+  ]);
+});
+
+test('whoever does not manage sees it, and cannot change it', () => {
+  serve({});
+  show(
+    <CarrierWays ways={{ alphabet: 'latin1', receipt_ids: 'same', strangers_a_day_micro: 0 }} currency="USD" manage={false} />,
+  );
+  expect(screen.queryByRole('button', { name: 'Save' })).toBeNull();
+  expect(screen.getByText('Western European (Latin-1)')).toBeTruthy();
+});

@@ -11,7 +11,7 @@ import type { Busy } from './timetable';
 import type { Rate } from './destinations';
 import type { PlanTexts } from './texts';
 import type { When } from './when';
-import type { Shape } from './digest';
+import type { Shape } from './shape';
 import type { Writer } from './writer';
 
 export interface Plan {

@@ -5,7 +5,7 @@ import { fold } from '../../core/people/fold';
 import type { Draft } from '../../core/plan/draft';
 import type { History } from '../../core/plan/history';
 import type { DummyLink } from '../../core/plan/links';
-import { laterThanShown } from '../../core/plan/digest';
+import { laterThanShown } from '../../core/plan/shape';
 import { makePlan } from '../../core/plan/make';
 import type { Plan } from '../../core/plan/plan';
 import type { Copy } from '../../core/plan/copies';

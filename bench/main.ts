@@ -13,6 +13,7 @@ import { sheet } from './sheet';
 import { dueTimes } from './due-times';
 import { calledOff, millionPlan, plans } from './plans';
 import { outcomes, recipientsFile } from './outcomes';
+import { octets } from './octets';
 import { storm } from './storm';
 import { liveReplies, screens } from './screens';
 
@@ -154,6 +155,7 @@ for (const [name, run] of Object.entries({
   hostile,
   outcomes,
   storm,
+  octets,
   recipientsFile,
   screens,
   liveReplies,

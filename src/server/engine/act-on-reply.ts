@@ -130,6 +130,8 @@ export function replyWork(db: Db, bus: Bus): Work {
           `${READ} WHERE number = $1 AND NOT applied ORDER BY id LIMIT 2 FOR NO KEY UPDATE`,
           [job.key],
         );
+        // what comes in meanwhile is left to this job: with its end it is the row's again
+        await want(tx, wantActing([job.key], now()));
         const stored = rows.at(0);
         if (!stored) return {};
         acting = stored.id;

@@ -82,9 +82,7 @@ export class Inbound {
         for (const { resolve } of batch) resolve();
       } catch (error) {
         this.failed(error);
-        // stops first: the others wait for nobody's life
-        for (const each of [...batch].sort((a, b) => Number(mayStop(b.text)) - Number(mayStop(a.text))))
-          await this.storeOne(each);
+        for (const each of stopsFirst(batch)) await this.storeOne(each);
       }
     }
   }
@@ -119,6 +117,13 @@ export class Inbound {
 const kindOf = (text: Pick<TextIn, 'text' | 'octets'>): ReplyKind | 'unread' =>
   text.octets === undefined ? classifyReply(text.text) : 'unread';
 const mayStop = (text: TextIn): boolean => ['stop', 'maybe_stop', 'unread'].includes(kindOf(text));
+
+/** Whoever may have said stop comes first, with all they wrote in its order: START and then STOP is not STOP and then START. */
+export function stopsFirst<W extends { text: TextIn }>(batch: readonly W[]): W[] {
+  const stopping = new Set(batch.filter(({ text }) => mayStop(text)).map(({ text }) => text.number));
+  const first = (each: W) => stopping.has(each.text.number);
+  return [...batch.filter(first), ...batch.filter((each) => !first(each))];
+}
 
 /** Joins parts, leaves out what was handed over twice, stores the rest, registers its stops, and makes acting on it due. */
 async function storeTexts(tx: Tx, texts: readonly TextIn[], now: number): Promise<{ runs: number[]; added: boolean }> {

@@ -89,6 +89,42 @@ describe.each(ENGINES)('a stop cannot be lost, on %s', (kind) => {
     expect(await registered(db)).toEqual([MABEL]);
   });
 
+  test('also when the burst cannot be stored together: whoever stops comes first, in the order of their texts', async () => {
+    const left = { times: 1 };
+    const { db, engine } = await sendingWorld(
+      kind,
+      {},
+      { through: (inner) => new Failing(inner, /INSERT INTO inbound /, left), mayFail: true },
+    );
+    await Promise.all([
+      engine.inbound.take(text('+12075550139', 'Ahoy')),
+      engine.inbound.take(text(MABEL, 'START')),
+      engine.inbound.take(text(MABEL, 'STOP')),
+    ]);
+    await engine.inbound.settle();
+    expect(await registered(db)).toEqual([MABEL]);
+    expect((await rows<{ body: string }>(db, `SELECT body FROM inbound ORDER BY id`)).map(({ body }) => body)).toEqual([
+      'START',
+      'STOP',
+      'Ahoy',
+    ]);
+  });
+
+  test('a reply that fails for a while, and what its number writes meanwhile: all of it is acted on', async () => {
+    const left = { times: 6 };
+    const { db, engine } = await sendingWorld(
+      kind,
+      {},
+      { through: (inner) => new Failing(inner, /UPDATE inbound SET applied = true, kind/, left), mayFail: true },
+    );
+    await engine.inbound.take(text(MABEL, 'one'));
+    await until(async () => left.times < 5);
+    await engine.inbound.take(text(MABEL, 'two'));
+    await engine.inbound.take(text(IDRIS, 'other'));
+    await until(async () => (await rows(db, `SELECT 1 FROM inbound WHERE applied`)).length === 3);
+    await until(async () => (await rows(db, `SELECT 1 FROM job WHERE kind IN ('reply', 'replies')`)).length === 0);
+  });
+
   test('the gate asks the replies themselves: a stop that is stored and acted on nowhere holds everything, a doubt holds what nobody wrote', async () => {
     const { db, center, bus, clock } = await sendingWorld(kind);
     await makeRun(db, 3, { state: 'paused' });

@@ -1,5 +1,5 @@
 import type { Db } from '../db/db';
-import { repliesWork, replyWork } from '../engine/act-on-reply';
+import { repliesWork, replyWork } from '../engine/reply-work';
 import { tellDutyWork, watchWork } from '../engine/alarms';
 import type { Bus } from '../engine/bus';
 import { cleanListsWork, endRunWork } from '../engine/end-run';

@@ -4,7 +4,7 @@ import { isRedelivery, type Came } from '../../core/outcome/redelivery';
 import { fold } from '../../core/people/fold';
 import type { Db, Tx } from '../db/db';
 import { isPassing } from '../db/db-error';
-import { wantActing } from './act-on-reply';
+import { wantActing } from './reply-work';
 import { want, type Wanted } from '../desk/job-queries';
 import type { Bus } from './bus';
 import type { TextIn } from './gateway';

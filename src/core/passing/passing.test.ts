@@ -11,7 +11,8 @@ describe('an answer by text', () => {
     ['#3', 3, ''],
     ['3 boats go', undefined, '3 boats go'],
     ['5:20 is late', undefined, '5:20 is late'],
-    ['#1234567 yes', undefined, '#333 yes'],
+    ['#333 yes', 333, 'yes'],
+    ['#1234567 yes', undefined, '#1234567 yes'],
     ['yes #3', undefined, 'yes #3'],
   ])('%j answers %s', (text, mark, words) => expect(readMark(text)).toEqual({ mark, words }));
 

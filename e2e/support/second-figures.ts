@@ -84,18 +84,19 @@ export function secondFigures(journal: string, belongs: (words: string) => boole
   return figures;
 }
 
-/** The half of the delays of each minute, and how many they are of. */
-export function byMinute(delays: SeenFigures['delays']): { half: number; n: number }[] {
+/** Between which delays the half of each minute's lies, and how many they are of: a third of them is nearer to the middle. */
+export function byMinute(delays: SeenFigures['delays']): { least: number; most: number; n: number }[] {
   const minutes = new Map<number, number[]>();
   for (const { at, seconds } of delays) {
     const minute = Math.floor(at / 60_000);
     minutes.set(minute, [...(minutes.get(minute) ?? []), seconds]);
   }
-  return [...minutes.values()].map((each) => ({ half: middle(each), n: each.length }));
-}
-
-/** The middle of values, by sorting them. */
-function middle(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return (sorted[(sorted.length - 1) >> 1] + sorted[sorted.length >> 1]) / 2;
+  return [...minutes.values()].map((each) => {
+    const sorted = each.sort((a, b) => a - b);
+    return {
+      least: sorted[Math.floor((sorted.length - 1) / 3)],
+      most: sorted[Math.ceil(((sorted.length - 1) * 2) / 3)],
+      n: each.length,
+    };
+  });
 }

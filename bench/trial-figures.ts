@@ -7,6 +7,7 @@ const count = Number(process.argv[2] ?? 20);
 const environment = { CARRIER_PROFILE: JSON.stringify({ outcomes: 'mixed', latency: [5, 600], doubled: 0.05, early: 0.03 }) };
 const demo = await freshDemo(environment);
 const runs = new FigureRuns(demo, new Desk(demo.url), environment, Date.now() % 1_000_003);
+runs.timesToo = true;
 await runs.begin();
 const name = (i: number) => `Figures ${[...String(i)].map((digit) => 'ABCDEFGHIJ'[Number(digit)]).join('')}`;
 for (let i = 0; i < count; i += 4) {

@@ -27,8 +27,25 @@ const environment: Record<string, string> = {
 let demo: Demo = postgres ? await openDemo(`/tmp/bell-trial-${process.pid}`, environment) : await freshDemo(environment);
 let desk = await new Desk(demo.url).signIn();
 
-const again = async <T>(what: () => Promise<T>): Promise<T> =>
-  until(async () => ({ it: await what().catch(() => undefined) })).then(({ it }) => it ?? again(what));
+const again = <T extends object>(what: () => Promise<T>): Promise<T> => until(what, 120);
+/** At night nothing goes: then it is the next noon, by day in every zone of the list. */
+const byDay = async () => {
+  const { now } = await again(() => desk.ask<{ now: string }>('GET', '/api/session'));
+  const hour = Number(
+    new Intl.DateTimeFormat('en', { hour: '2-digit', hourCycle: 'h23', timeZone: 'America/New_York' }).format(new Date(now)),
+  );
+  if (hour < 12 || hour > 18) await again(() => desk.ask<object>('POST', '/api/clock', { minutes: ((36 - hour) % 24) * 60 }));
+};
+/** A server that ends unasked is a fault, whatever it was doing. */
+const watched = (next: Demo): Demo => {
+  next.child.once('exit', (code, signal) => {
+    if (signal || code === 0) return;
+    process.stderr.write(`The server ended by itself with ${code}:\n${next.said().slice(-4000)}\n`);
+    process.exit(1);
+  });
+  return next;
+};
+watched(demo);
 const sender = (
   await desk.ask<{ id: number }>('POST', '/api/setup/senders', {
     name: 'Fast',
@@ -72,6 +89,7 @@ const stopped = new Set<string>();
 const results: object[] = [];
 let failed = 0;
 for (let round = 0; round < count; round += 1) {
+  await byDay();
   const name = `Round ${[...String(round)].map((digit) => 'ABCDEFGHIJ'[Number(digit)]).join('')}`;
   const made = await desk.ask<{ id: number }>('POST', '/api/broadcasts', { name, list_id: list });
   const { draft, version } = await desk.ask<{ draft: Record<string, unknown>; version: number }>(
@@ -92,7 +110,7 @@ for (let round = 0; round < count; round += 1) {
     press_id: `trial-replies-${round}`,
   });
   await until(async () => (await desk.ask<{ run: { state: string } }>('GET', `/api/runs/${run_id}`)).run.state !== 'planning');
-  await desk.ask('POST', '/api/clock', { minutes: 1 });
+  await again(() => desk.ask<object>('POST', '/api/clock', { minutes: 1 }));
   const { recipients } = await desk.ask<{ recipients: { number: string }[] }>('GET', `/api/runs/${run_id}/recipients`);
   const numbers = recipients.map((each) => each.number).filter((number) => !stopped.has(number));
   // people write while it goes: those at the end of the list, whose text may still be to come
@@ -114,7 +132,7 @@ for (let round = 0; round < count; round += 1) {
       killed.push(roll === 2 ? 'both' : 'server');
       if (roll === 2) for (const pid of pids()) process.kill(pid, 'SIGKILL');
       await demo.stop('SIGKILL');
-      demo = await openDemo(demo.folder, environment);
+      demo = watched(await openDemo(demo.folder, environment));
       desk = desk.at(demo.url);
     } else if (roll === 1) {
       killed.push('carrier');
@@ -142,7 +160,7 @@ for (let round = 0; round < count; round += 1) {
   }, 300);
   const t3 = Date.now();
   if (process.env.PHASES) process.stdout.write(`kills ${t1 - t0}, ended ${t2 - t1}, acted ${t3 - t2}\n`);
-  await desk.ask('POST', '/api/clock', { minutes: 61 }); // what answers by itself is counted by the hour
+  await again(() => desk.ask<object>('POST', '/api/clock', { minutes: 61 })); // what answers by itself is counted by the hour
   const wrong = judge(name, wrote);
   for (const [number, words] of wrote)
     if (words === 'STOP') {

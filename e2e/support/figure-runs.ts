@@ -206,12 +206,13 @@ export class FigureRuns {
       const least = weighed(theirs.map(({ least: delay, n }) => ({ delay, n })));
       const most = weighed(theirs.map(({ most: delay, n }) => ({ delay, n })));
       const nearest = Math.min(Math.max(ours, least), most);
-      if (this.timesToo) equal('half of the delays, s', ours, nearest, 2 + nearest * 0.3);
+      // later than the acknowledgment it cannot be, however busy the machine; earlier only where our answer to the text came late
+      if (this.timesToo || ours > nearest) equal('half of the delays, s', ours, nearest, 2 + nearest * 0.3);
     }
     return wrong;
   }
 
-  /** Delays are times: a machine that is busy with something else parts the two ends, so only the long rounds hold them together. */
+  /** Whether a delay that is too short is wrong: on a machine that is busy with something else, a text may be known as accepted late. */
   timesToo = false;
 
   get count(): number {

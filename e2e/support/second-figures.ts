@@ -7,6 +7,8 @@ interface TextSeen {
   parts: number;
   states: (string | undefined)[];
   submitted: number[];
+  /** When it was at the phone, and when we had acknowledged its receipt. */
+  final: (number | undefined)[];
   taken: (number | undefined)[];
 }
 
@@ -17,8 +19,8 @@ export interface SeenFigures {
   notDelivered: number;
   expired: number;
   parts: number;
-  /** When the first part was accepted, ms, and seconds from there to the last receipt; of what was delivered. */
-  delays: { at: number; seconds: number }[];
+  /** When the first part was accepted, ms, and seconds from there to the last at the phone and to the last receipt's acknowledgment. */
+  delays: { at: number; least: number; most: number }[];
 }
 
 /**
@@ -30,9 +32,13 @@ export interface SeenFigures {
 export function secondFigures(journal: string, belongs: (words: string) => boolean): SeenFigures {
   const lines = readJournal(journal);
   const finals = new Map<string, string>();
+  const arrived = new Map<string, number>();
   const taken = new Map<string, number>();
   for (const line of lines) {
-    if (line.what === 'final') finals.set(line.id, line.state);
+    if (line.what === 'final') {
+      finals.set(line.id, line.state);
+      if (!arrived.has(line.id)) arrived.set(line.id, Date.parse(line.at));
+    }
     if (line.what === 'receipt' && line.at !== undefined) taken.set(line.id, Date.parse(line.at));
   }
   const joining = new Map<string, { pieces: string[]; ids: string[]; at: number[]; total: number }>();
@@ -45,6 +51,7 @@ export function secondFigures(journal: string, belongs: (words: string) => boole
       parts: ids.length,
       states: ids.map((id) => finals.get(id)),
       submitted: at,
+      final: ids.map((id) => arrived.get(id)),
       taken: ids.map((id) => taken.get(id)),
     });
   };
@@ -75,28 +82,36 @@ export function secondFigures(journal: string, belongs: (words: string) => boole
     figures.parts += text.parts;
     if (text.states.every((state) => state === 'DELIVRD')) {
       figures.delivered += 1;
-      const last = Math.max(...text.taken.map((at) => at ?? NaN));
       const at = Math.min(...text.submitted);
-      figures.delays.push({ at, seconds: (last - at) / 1000 });
+      const until = (when: (number | undefined)[]) => (Math.max(...when.map((each) => each ?? NaN)) - at) / 1000;
+      figures.delays.push({ at, least: until(text.final), most: until(text.taken) });
     } else if (text.states.some((state) => state === 'UNDELIV')) figures.notDelivered += 1;
     else if (text.states.some((state) => state === 'EXPIRED')) figures.expired += 1;
   }
   return figures;
 }
 
-/** Between which delays the half of each minute's lies, and how many they are of: a third of them is nearer to the middle. */
+/**
+ * Between which delays the half of each minute's lies, and how many they are of: a third of them is nearer to the middle. We hear of it
+ * after it was at the phone, and before the acknowledgment is with the message center: between the two lies our disk, and on a machine
+ * that is busy with something else that is seconds.
+ */
 export function byMinute(delays: SeenFigures['delays']): { least: number; most: number; n: number }[] {
-  const minutes = new Map<number, number[]>();
-  for (const { at, seconds } of delays) {
-    const minute = Math.floor(at / 60_000);
-    minutes.set(minute, [...(minutes.get(minute) ?? []), seconds]);
+  const minutes = new Map<number, SeenFigures['delays']>();
+  for (const each of delays) {
+    const minute = Math.floor(each.at / 60_000);
+    minutes.set(minute, [...(minutes.get(minute) ?? []), each]);
   }
-  return [...minutes.values()].map((each) => {
-    const sorted = each.sort((a, b) => a - b);
-    return {
-      least: sorted[Math.floor((sorted.length - 1) / 3)],
-      most: sorted[Math.ceil(((sorted.length - 1) * 2) / 3)],
-      n: each.length,
-    };
-  });
+  const at = (values: number[], part: number) => values.sort((a, b) => a - b)[Math.round((values.length - 1) * part)];
+  return [...minutes.values()].map((each) => ({
+    least: at(
+      each.map(({ least }) => least),
+      1 / 3,
+    ),
+    most: at(
+      each.map(({ most }) => most),
+      2 / 3,
+    ),
+    n: each.length,
+  }));
 }

@@ -21,22 +21,32 @@ const STATEMENT_WITHIN: Record<Lane, number> = { interface: 60_000, dispatch: 60
 /** A listener whose connection broke is made anew after so long, ms. */
 const LISTEN_AGAIN = [200, 1000, 5000];
 
-/** A connection that breaks while somebody has it says so by an event; without a listener that would end the process. */
+/** What broke a connection, if something has. */
+const brokenBy = new WeakMap<pg.PoolClient, Error>();
+/**
+ * A connection that breaks says so by an event, and without a listener that would end the process. The pool listens only while nobody
+ * has the connection, and whoever takes one gets to listen a moment after it was given: so this one hears from the beginning to the end.
+ */
+function hearsWhatBreaks(client: pg.PoolClient): void {
+  client.on('error', (error: Error) => {
+    if (!brokenBy.has(client)) brokenBy.set(client, error);
+  });
+}
+
+/** What the driver says of a query on a broken connection is vaguer than what broke it. */
+function whyOf(client: pg.PoolClient, error: unknown): unknown {
+  const broke = brokenBy.get(client);
+  return asDbError(broke && !(error instanceof pg.DatabaseError || error instanceof DbError) ? broke : error);
+}
+
 async function checkedOut<T>(pool: pg.Pool, work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
-  let broke: Error | undefined;
-  const heard = (error: Error) => {
-    broke = error;
-  };
   const client = await pool.connect();
-  client.on('error', heard);
   try {
     return await work(client);
   } catch (error) {
-    // what the driver says of a query on a broken connection is vaguer than what broke it
-    throw broke && !(error instanceof pg.DatabaseError) ? broke : error;
+    throw whyOf(client, error);
   } finally {
-    client.off('error', heard);
-    client.release(broke);
+    client.release(brokenBy.get(client));
   }
 }
 
@@ -135,6 +145,7 @@ export async function openPostgres(url: string): Promise<Db> {
       keepAlive: true,
       options: `-c timezone=UTC -c intervalstyle=postgres -c statement_timeout=${STATEMENT_WITHIN[lane]} -c idle_in_transaction_session_timeout=300000`,
     });
+    pool.on('connect', hearsWhatBreaks);
     pool.on('error', () => undefined); // an idle connection that breaks is replaced on the next use
     return pool;
   };
@@ -170,12 +181,7 @@ export async function openPostgres(url: string): Promise<Db> {
       copyIn: (table, columns, chunks) => transaction((tx) => tx.copyIn(table, columns, chunks)),
       async *stream<R>(sql: string, params: readonly Param[], size: number) {
         // a generator cannot stand inside a callback: the same as `checkedOut`
-        let broke: Error | undefined;
-        const heard = (error: Error) => {
-          broke = error;
-        };
         const client = await pool.connect();
-        client.on('error', heard);
         const name = `stream_${(cursors += 1)}`;
         try {
           await client.query('BEGIN');
@@ -185,10 +191,11 @@ export async function openPostgres(url: string): Promise<Db> {
             if (rows.length > 0) yield rows;
             if (rows.length < size) return;
           }
+        } catch (error) {
+          throw whyOf(client, error);
         } finally {
           await client.query('ROLLBACK').catch(() => undefined);
-          client.off('error', heard);
-          client.release(broke);
+          client.release(brokenBy.get(client));
         }
       },
       async listen(channel, heard) {

@@ -6,6 +6,7 @@ import { mayDo } from '../../core/api/roles';
 import { useAct, useGet, usePages } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
+import { useInAddress } from '../pieces/address';
 import { Choose, Shown } from '../pieces/choices';
 import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { DataTable, type Column } from '../pieces/DataTable';
@@ -29,6 +30,7 @@ const STATES = [
 const PAGE = 100;
 const ROW = 36;
 const HIDDEN = ['parts'];
+const FILTERS = ['state', 'label'];
 
 const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';
 const wayOf = (row: BroadcastRow) =>
@@ -45,16 +47,8 @@ export default function Broadcasts() {
   const now = useNow(offset, 30_000);
   const [typed, setTyped] = useState(params.get('search') ?? '');
   const search = useSettled(typed.trim(), 200);
-  const state = params.get('state') ?? '';
-  const label = params.get('label') ?? '';
+  const [{ state = '', label = '' }, filter] = useInAddress(FILTERS, { replace: false });
   const used = useGet(broadcasts.labels, {}, { keep: true }).data?.labels ?? [];
-  /** One part of what is shown changes, the rest stays. */
-  const filter = (key: string, value: string) => {
-    const next = new URLSearchParams(params);
-    if (value) next.set(key, value);
-    else next.delete(key);
-    setParams(next);
-  };
   const layout = useTableLayout('broadcasts', { hidden: HIDDEN });
   const { work, busy, error } = useWork();
   const make = useAct(broadcasts.make);
@@ -186,7 +180,7 @@ export default function Broadcasts() {
         <Bit soft small role="status">
           {total === undefined ? 'counting…' : count(total)}
         </Bit>
-        <Shown label="Which broadcasts" value={state} options={STATES} onChange={(next) => filter('state', next)} />
+        <Shown label="Which broadcasts" value={state} options={STATES} onChange={(next) => filter({ state: next })} />
         {/* always there: what comes later would move what is about to be pressed */}
         <Choose
           label="Label"
@@ -197,7 +191,7 @@ export default function Broadcasts() {
             // a label that nothing has any more is still what is asked for
             ...(label !== '' && !used.some((each) => each.label === label) ? [[label, label] as const] : []),
           ]}
-          onChange={(next) => filter('label', next)}
+          onChange={(next) => filter({ label: next })}
         />
         <Way small to="/broadcasts/templates">
           templates

@@ -264,7 +264,7 @@ function Ending({ id, state, draft }: { id: number; state: ReturnType<typeof use
           {whole ? (
             <Button
               variant="go"
-              disabled={planning || plan.must_fix.length > 0}
+              disabled={plan.must_fix.length > 0}
               onClick={() =>
                 void work(async () => {
                   await state.flush();

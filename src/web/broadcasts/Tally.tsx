@@ -131,7 +131,8 @@ export function Tally({
       </Drawer>
       <Column above={10} gap={8}>
         <Trouble error={trouble} />
-        <Button variant="go" disabled={!ready || planning} onClick={look}>
+        {/* never taken away while it is counted anew: a press would be swallowed, and the last look counts for itself */}
+        <Button variant="go" disabled={!ready} onClick={look}>
           Last look
         </Button>
         <Words as="p" soft small wideOnly centered>

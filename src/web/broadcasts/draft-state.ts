@@ -131,7 +131,8 @@ export function useDraft(id: number): DraftState {
     plan: counted.data?.plan,
     digest: counted.data?.digest,
     countAnew: () => void counted.refetch(),
-    planning: counted.isPlaceholderData || (counted.isPending && counted.isFetching),
+    // from the first letter on: what is shown is of the words before
+    planning: wanted !== draft || counted.isPlaceholderData || (counted.isPending && counted.isFetching),
     saved,
     error: clash ? undefined : (error ?? query.error),
     uncounted: counted.error,

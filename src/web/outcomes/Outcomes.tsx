@@ -1,11 +1,12 @@
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import { outcomes, type OutcomeRow } from '../../core/api/outcomes';
 import { wallClock } from '../../core/plan/zones';
 import { fileAt, useGet } from '../api/client';
 import { useDesk } from '../api/session';
+import { useInAddress } from '../pieces/address';
 import { ColumnsMenu } from '../pieces/ColumnsMenu';
 import { Tick } from '../pieces/choices';
 import { DataTable, type Column } from '../pieces/DataTable';
@@ -17,12 +18,11 @@ import { Nothing, useNow, useSettled, useTitle } from '../pieces/small';
 import { useTableLayout } from '../pieces/table-layout';
 import { Way } from '../pieces/ways';
 import { percent, ShareFigure } from './ShareFigure';
-import { queryOf, Which, type Narrowed } from './Which';
+import { NARROWED_BY, queryOf, Which } from './Which';
 
 const PAGE = 50;
 const MOST_COMPARED = 4;
 const HIDDEN = ['sender', 'by', 'parts', 'uncertain'];
-const KEYS = ['search', 'period', 'from', 'to', 'label', 'sender', 'account', 'list'];
 const Share = styled('div')(({ theme }) => ({
   minWidth: 6,
   '& > div': { margin: 0, border: `1px solid ${theme.bell.edge}` },
@@ -35,10 +35,9 @@ export default function Outcomes() {
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 60_000);
   const navigate = useNavigate();
-  const [params, setParams] = useSearchParams();
+  const [narrowed, narrow, address] = useInAddress(NARROWED_BY);
   const [skip, setSkip] = useState(0);
   const [picked, setPicked] = useState<readonly number[]>([]);
-  const narrowed: Narrowed = Object.fromEntries(KEYS.map((key) => [key, params.get(key) ?? '']));
   const settled = useSettled(JSON.stringify(queryOf(narrowed, wallClock(now, workspace.zone).date)), 250);
   const which = JSON.parse(settled) as ReturnType<typeof queryOf>;
   const answer = useGet(outcomes.list, { query: { ...which, skip } }, { keep: true });
@@ -192,7 +191,7 @@ export default function Outcomes() {
           >
             {picked.length < 2 ? 'Compare two to four' : `Compare ${picked.length}`}
           </Button>
-          <Way to={`/outcomes/over-time?${params.toString()}`}>Over time</Way>
+          <Way to={`/outcomes/over-time?${address}`}>Over time</Way>
           <ColumnsMenu columns={columns} layout={layout} />
           <Button component="a" href={fileAt(outcomes.csv, { query: which })} download>
             Export
@@ -204,8 +203,7 @@ export default function Outcomes() {
           narrowed={narrowed}
           change={(part) => {
             setSkip(0);
-            const next = { ...narrowed, ...part };
-            setParams(Object.fromEntries(Object.entries(next).filter(([, value]) => value !== '')), { replace: true });
+            narrow(part);
           }}
         />
         {said.length > 0 && (
@@ -223,7 +221,7 @@ export default function Outcomes() {
           loading={answer.isPending}
           error={answer.error}
           empty={
-            Object.values(narrowed).some((value) => value !== '') ? (
+            address !== '' ? (
               <Nothing title="No such run">Nothing that was sent is all of that. Take one of them away.</Nothing>
             ) : (
               <Nothing title="Nothing has been sent yet">

@@ -1,11 +1,11 @@
 import { styled } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
 import { Bar } from 'react-chartjs-2';
-import { useSearchParams } from 'react-router';
 import { outcomes, type OverTimeAnswer } from '../../core/api/outcomes';
 import { wallClock } from '../../core/plan/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
+import { useInAddress } from '../pieces/address';
 import { Figure, useChartLook } from '../pieces/chart';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { clockTime, count, money } from '../pieces/format';
@@ -13,9 +13,8 @@ import { Bit, End, Head, Pane, Row, Words } from '../pieces/layout';
 import { Nothing, Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { percent } from './ShareFigure';
-import { queryOf, Which, type Narrowed } from './Which';
+import { NARROWED_BY, queryOf, Which } from './Which';
 
-const KEYS = ['search', 'period', 'from', 'to', 'label', 'sender', 'account', 'list'];
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const Four = styled('div')(({ theme }) => ({
   display: 'grid',
@@ -38,8 +37,7 @@ export default function OverTime() {
   useTitle('Outcomes over time');
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 60_000);
-  const [params, setParams] = useSearchParams();
-  const narrowed: Narrowed = Object.fromEntries(KEYS.map((key) => [key, params.get(key) ?? '']));
+  const [narrowed, narrow, address] = useInAddress(NARROWED_BY);
   const settled = useSettled(JSON.stringify(queryOf(narrowed, wallClock(now, workspace.zone).date)), 250);
   const answer = useGet(outcomes.overTime, { query: JSON.parse(settled) as ReturnType<typeof queryOf> }, { keep: true });
   const data = answer.data;
@@ -53,17 +51,11 @@ export default function OverTime() {
       <Head>
         <h1>Outcomes over time</h1>
         <End>
-          <Way to={`/outcomes?${params.toString()}`}>Run by run</Way>
+          <Way to={`/outcomes?${address}`}>Run by run</Way>
         </End>
       </Head>
       <Pane grow tabIndex={0} role="region" aria-label="Outcomes over time" pad="14px 20px">
-        <Which
-          narrowed={narrowed}
-          change={(part) => {
-            const next = Object.entries({ ...narrowed, ...part }).filter(([, value]) => value !== '');
-            setParams(Object.fromEntries(next), { replace: true });
-          }}
-        />
+        <Which narrowed={narrowed} change={narrow} />
         <Words below={16} />
         <Trouble error={answer.error} />
         {!data && !answer.error && <Waiting what="Counting…" />}

@@ -3,6 +3,7 @@ import { addDays } from '../../core/people/day';
 import { wallClock } from '../../core/plan/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
+import type { InAddress } from '../pieces/address';
 import { Choose } from '../pieces/choices';
 import { DateField } from '../pieces/dates';
 import { Field } from '../pieces/Field';
@@ -10,7 +11,7 @@ import { Bit, Row } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 
 /** What narrows outcomes, as it stands in the address. */
-export type Narrowed = Readonly<Record<string, string>>;
+export const NARROWED_BY = ['search', 'period', 'from', 'to', 'label', 'sender', 'account', 'list'];
 const PERIODS = [
   ['', 'any time'],
   ['7', 'the last 7 days'],
@@ -21,7 +22,7 @@ const PERIODS = [
 ] as const;
 
 /** The query that an address stands for. @param today where the workspace is */
-export function queryOf(narrowed: Narrowed, today: string): Omit<OutcomesQuery, 'skip'> {
+export function queryOf(narrowed: InAddress, today: string): Omit<OutcomesQuery, 'skip'> {
   const { period, from, to, label, sender, account, list, search } = narrowed;
   const days = Number(period);
   const number = (text: string | undefined) => (text ? Number(text) : undefined);
@@ -37,7 +38,7 @@ export function queryOf(narrowed: Narrowed, today: string): Omit<OutcomesQuery, 
 }
 
 /** Which runs: by time, label, sender, list, who sent them, and words. */
-export function Which({ narrowed, change }: { narrowed: Narrowed; change: (part: Record<string, string>) => void }) {
+export function Which({ narrowed, change }: { narrowed: InAddress; change: (part: InAddress) => void }) {
   const { workspace, offset } = useDesk();
   const today = wallClock(Date.now() + offset, workspace.zone).date;
   const which = useGet(outcomes.which, {}, { keep: true }).data;

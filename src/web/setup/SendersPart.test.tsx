@@ -1,10 +1,11 @@
 // @vitest-environment jsdom
-import { cleanup, screen, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { SetupAnswer } from '../../core/api/setup';
 import { refusal, serve, show } from '../testing';
-import SendersPart from './SendersPart';
+import { useState } from 'react';
+import SendersPart, { SenderForm } from './SendersPart';
 
 const sender = (id: number, part: Partial<SetupAnswer['senders'][number]>) => ({
   id,
@@ -23,6 +24,7 @@ const data = {
     sender(3, { name: 'OttermereFB', kind: 'name', address: 'OttermereFB' }),
   ],
   carrier: { practice: true },
+  workspace: { name: 'Ottermere Ferry' },
 } as unknown as SetupAnswer;
 
 let answers: Record<string, unknown>;
@@ -74,4 +76,27 @@ test('one that was never used is removed; what is refused is said', async () => 
   show(<SendersPart data={data} manage />);
   await user.click(screen.getByRole('button', { name: 'Remove Boathouse' }));
   await screen.findByText(/people know it/);
+});
+
+test('a first sender begins with the name of the workspace, also when that comes late; a press before it is refused in words that stay', async () => {
+  const user = userEvent.setup();
+  const Late = () => {
+    const [first, setFirst] = useState('');
+    return (
+      <>
+        <SenderForm first={first} />
+        <button onClick={() => setFirst('Ottermere Ferry')}>named</button>
+      </>
+    );
+  };
+  const shown = show(<Late />);
+  await user.click(screen.getByRole('button', { name: 'named' }));
+  expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Name of the sender' }).value).toBe('Ottermere Ferry');
+  shown.unmount();
+  show(<Late />);
+  await user.click(screen.getByRole('button', { name: 'Add a sender' }));
+  const invalid = () => screen.getByRole('textbox', { name: 'Name of the sender' }).getAttribute('aria-invalid');
+  await waitFor(() => expect(invalid()).toBe('true'));
+  await user.click(screen.getByRole('button', { name: 'named' }));
+  expect(invalid()).toBe('true');
 });

@@ -3,7 +3,6 @@ import { useEffect, useState } from 'react';
 import { useWatch, type UseFormReturn } from 'react-hook-form';
 import { SenderBody, setup, type SetupAnswer } from '../../core/api/setup';
 import { useAct } from '../api/client';
-import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { FormChoice, FormText, useContractForm, useSubmit } from '../pieces/form';
@@ -79,7 +78,7 @@ export default function SendersPart({ data, manage }: { data: SetupAnswer; manag
         }
       />
       <Trouble error={error} />
-      {manage && !changing && <SenderForm practice={data.carrier.practice && data.senders.length === 0} />}
+      {manage && !changing && <SenderForm first={firstSender(data)} />}
       {manage && changing && <SenderChange key={changing.id} sender={changing} done={() => setChanging(undefined)} />}
     </>
   );
@@ -154,13 +153,21 @@ function SenderChange({ sender, done }: { sender: Sender; done: () => void }) {
   );
 }
 
-/** A new sender. */
-export function SenderForm({ practice, added }: { practice: boolean; added?: () => void }) {
-  const { session } = useDesk();
+/** What a first sender of a desk with the practice carrier begins with: its name, once it has one. */
+export const firstSender = (data: SetupAnswer): string | undefined =>
+  !data.carrier.practice || data.senders.length > 0
+    ? undefined
+    : data.workspace.name === 'Our workspace'
+      ? ''
+      : data.workspace.name.slice(0, 40);
+
+/** A new sender. `first`: the name that a first one begins with, on the practice number. */
+export function SenderForm({ first, added }: { first?: string; added?: () => void }) {
+  const practice = first !== undefined;
+  const offered = first ?? '';
   const say = useSay();
   const add = useAct(setup.addSender);
   const [error, setError] = useState<unknown>();
-  const offered = practice && session.name !== 'Our workspace' ? session.name.slice(0, 40) : '';
   const form = useContractForm(SenderBody, {
     name: offered,
     kind: 'long' as const,
@@ -170,12 +177,12 @@ export function SenderForm({ practice, added }: { practice: boolean; added?: () 
   });
   const {
     reset,
-    formState: { isDirty },
+    formState: { isDirty, isSubmitted },
   } = form;
   useEffect(() => {
-    // the workspace has just been given its name; what somebody has typed already stays
-    if (!isDirty) reset((now) => ({ ...now, name: offered }));
-  }, [offered, isDirty, reset]);
+    // the workspace has just been given its name; what somebody has typed already stays, and what was said of a press, too
+    if (!isDirty && !isSubmitted) reset((now) => ({ ...now, name: offered }));
+  }, [offered, isDirty, isSubmitted, reset]);
   const kind = useWatch({ control: form.control, name: 'kind' });
   const submit = useSubmit(
     form,

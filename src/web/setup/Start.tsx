@@ -16,7 +16,7 @@ import { useSay } from '../pieces/Said';
 import { Trouble, useTitle, Waiting } from '../pieces/small';
 import { AddToBalance } from './BalancePart';
 import { PriceForms } from './PricesPart';
-import { SenderForm } from './SendersPart';
+import { firstSender, SenderForm } from './SendersPart';
 import { OptOutFields, OPT_OUT, PlaceFields, QuietFields, TextFields } from './workspace-fields';
 import { bodyOf } from './WorkspacePart';
 
@@ -70,7 +70,7 @@ export default function Start() {
             why="A text comes from a number, a short code or a name. Numbers take replies."
             done={data.senders.map((each) => `${each.name}, ${each.address}`).join(' · ')}
           >
-            <SenderForm practice={data.carrier.practice && data.senders.length === 0} />
+            <SenderForm first={firstSender(data)} />
           </Section>
           <Section
             title="Prices"
@@ -141,7 +141,8 @@ function Section({
 
 function WorkspaceForm({ data, fresh }: { data: SetupAnswer; fresh: boolean }) {
   const say = useSay();
-  const save = useAct(setup.workspace);
+  // said when the page has it: a sender begins with the name
+  const save = useAct(setup.workspace, { shown: true });
   const [error, setError] = useState<unknown>();
   const body = bodyOf(data.workspace);
   const form = useContractForm(

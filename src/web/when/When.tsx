@@ -154,7 +154,7 @@ export default function When() {
               </Words>
             )}
             <Trouble error={trouble ?? (state.saved === 'not saved' ? state.error : undefined)} />
-            <Button variant="go" disabled={!plan || plan.must_fix.length > 0 || state.planning} onClick={look}>
+            <Button variant="go" disabled={!plan || plan.must_fix.length > 0} onClick={look}>
               Last look
             </Button>
           </Column>

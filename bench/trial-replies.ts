@@ -1,4 +1,4 @@
-import { execFileSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readJournal } from '../src/carrier/journal';
@@ -80,10 +80,11 @@ await desk.ask('POST', '/api/keywords', {
   until_at: null,
 });
 
+/** The practice carrier; none while it is being started again. */
 const pids = () =>
-  execFileSync('pgrep', ['-P', String(demo.child.pid)], { encoding: 'utf8' })
-    .trim()
-    .split('\n')
+  spawnSync('pgrep', ['-P', String(demo.child.pid)], { encoding: 'utf8' })
+    .stdout.split('\n')
+    .filter((line) => line !== '')
     .map(Number);
 const stopped = new Set<string>();
 const results: object[] = [];

@@ -12,6 +12,7 @@ import { Bus } from './engine/bus';
 import { startEngine } from './engine/engine';
 import { MailIn } from './engine/passing/mail-in';
 import { httpApp } from './http/app';
+import { devicesOf } from './http/devices';
 import type { App } from './http/app-context';
 import { newToken } from './http/passwords';
 import { RepeatDesk } from './broadcasts/repeat-desk';
@@ -112,6 +113,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     plans,
     log,
     imports,
+    devices: await devicesOf(db),
     practice: practice ? { url: practice.controlUrl } : undefined,
     mail: { practicePort: practiceMail, answersPort },
     demo,

@@ -9,8 +9,11 @@ export type Method = 'get' | 'post' | 'put' | 'delete';
 export interface Limit {
   most: number;
   seconds: number;
-  /** Whom it counts for: where it comes from, the e-mail address in the body whoever asks, or the session. */
-  by: 'origin' | 'address' | 'session';
+  /**
+   * Whom it counts for: where it comes from, the session, or, where an account is asked for by its e-mail address, a device that has
+   * signed in to it before; a stranger’s tries count by the address, by where they come from, and by both, and not for such a device.
+   */
+  by: 'origin' | 'session' | 'device' | 'stranger’s origin' | 'stranger’s address' | 'stranger’s address and origin';
   /** Only what was refused counts: right answers are not limited. */
   refusedOnly?: boolean;
 }

@@ -67,10 +67,12 @@ export const session = {
     path: '/api/sign-in',
     role: 'anyone',
     says: 'Signs in with e-mail address and password',
-    // of an address, wherever it is tried from; and from one place, over whatever addresses
+    // a stranger's: of an address from one place and from all, and from one place over whatever addresses; a device's own beside them
     limits: [
-      { most: 30, seconds: TEN_MINUTES, by: 'origin', refusedOnly: true },
-      { most: 10, seconds: TEN_MINUTES, by: 'address', refusedOnly: true },
+      { most: 30, seconds: TEN_MINUTES, by: 'stranger’s origin', refusedOnly: true },
+      { most: 10, seconds: TEN_MINUTES, by: 'stranger’s address and origin', refusedOnly: true },
+      { most: 100, seconds: TEN_MINUTES, by: 'stranger’s address', refusedOnly: true },
+      { most: 10, seconds: TEN_MINUTES, by: 'device', refusedOnly: true },
     ],
     body: Type.Object({ email: Type.String({ maxLength: 200 }), password: Type.String({ maxLength: 200 }) }),
     changes: ['account'],

@@ -235,7 +235,7 @@ export const accounts = {
     says: 'Ends every other session of one’s account',
     body: Type.Object({}),
     answer: Shape({ ended: Count }),
-    changes: ['setup'],
+    changes: ['account', 'setup'],
   }),
   change: endpoint({
     method: 'put',
@@ -259,7 +259,7 @@ export const accounts = {
     says: 'A one-time link with which somebody chooses a new password; the old one and all sessions end',
     body: Type.Object({}),
     answer: Shape({ path: Text }),
-    changes: ['setup'],
+    changes: ['account', 'setup'],
   }),
   chooseNew: endpoint({
     method: 'post',

@@ -5,6 +5,7 @@ import type { Plans } from '../broadcasts/plan-thread';
 import type { Bus } from '../engine/bus';
 import type { Engine } from '../engine/engine';
 import type { ImportDesk } from '../people/import-desk';
+import type { Devices } from './devices';
 
 /** What every route may use. */
 export interface App {
@@ -16,6 +17,7 @@ export interface App {
   plans: Plans;
   log: Logger;
   imports: ImportDesk;
+  devices: Devices;
   /** The practice carrier's desk, while it is the one connected. */
   practice: { url: string } | undefined;
   /** The practice mailbox, while it stands in for a mail server, and the port at which answers by mail are taken in. */

@@ -110,11 +110,16 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
       answer: app.checkAnswers && each.gives === 'answer' ? checkAnswer(each) : undefined,
     };
     const parsers = each.upload !== undefined || each.method === 'get' ? [] : [express.json({ limit: '256kb' })];
-    server[each.method](each.path, ...parsers, ...(each.limits ?? []).map(limited), (request, response, next) => {
-      serve(app, each, checks, request, response)
-        .then(() => each.path === '/api/sign-out' && streams.end(cookieOf(request) ?? ''))
-        .catch(next);
-    });
+    server[each.method](
+      each.path,
+      ...parsers,
+      ...(each.limits ?? []).map((limit) => limited(limit, app.devices)),
+      (request, response, next) => {
+        serve(app, each, checks, request, response)
+          .then(() => each.path === '/api/sign-out' && streams.end(cookieOf(request) ?? ''))
+          .catch(next);
+      },
+    );
   }
 
   server.use('/api', (_request, _response, next) =>

@@ -28,22 +28,31 @@ export class LiveStreams {
     response.write('retry: 1000\n\n');
     const gathered = new Map<string, Change>();
     let timer: NodeJS.Timeout | undefined;
+    let over = false;
+    // what is being looked at now: nothing is told before it is known that the session still is
+    let sure: Promise<unknown> = Promise.resolve();
+    const look = () => (sure = good().then((still) => still || stop(), stop));
     const flush = () => {
       timer = undefined;
-      response.write(`data: ${JSON.stringify([...gathered.values()])}\n\n`);
-      gathered.clear();
+      void sure.then(() => {
+        if (over) return;
+        response.write(`data: ${JSON.stringify([...gathered.values()])}\n\n`);
+        gathered.clear();
+      });
     };
     const heard = (change: Change) => {
+      if (change.topic === 'account') look();
       gathered.set(`${change.topic}|${change.id ?? ''}`, change);
       timer ??= setTimeout(flush, GATHER);
     };
     app.bus.on('change', heard);
     const alive = setInterval(() => {
       response.write(': alive\n\n');
-      good().then((still) => still || stop(), stop);
+      look();
     }, STILL_GOOD);
     // everything that writes stops before the end: a slow reader may close long after it, and writing then is an error of ours
     const stop = () => {
+      over = true;
       app.bus.off('change', heard);
       clearInterval(alive);
       clearTimeout(timer);

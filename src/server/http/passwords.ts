@@ -2,7 +2,7 @@ import { Problem } from './problem';
 import { createHash, randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
 
 /** scrypt, N 2^15, r 8, p 3 (OWASP's equal of its first choice; needs 32 MB a hash). */
-const COST: ScryptOptions = { N: 2 ** 15, r: 8, p: 3, maxmem: 64 * 1024 * 1024 };
+export const COST: ScryptOptions = { N: 2 ** 15, r: 8, p: 3, maxmem: 64 * 1024 * 1024 };
 
 /** So many may wait for their hash; a flood of sign-ins is refused, not queued for minutes. */
 const MOST_WAITING = 20;

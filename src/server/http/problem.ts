@@ -20,9 +20,9 @@ export class Problem extends Error {
 
 /** An id from the address; anything else is "nothing here". */
 export function idOf(text: string | undefined): number {
-  const id = Number(text);
-  if (!Number.isSafeInteger(id) || id < 1) throw nothingHere();
-  return id;
+  // digits and nothing else: what else JavaScript reads as a number is another way of writing the same
+  if (text === undefined || !/^[1-9]\d{0,15}$/.test(text) || !Number.isSafeInteger(Number(text))) throw nothingHere();
+  return Number(text);
 }
 
 export function nothingHere(): Problem {

@@ -4,6 +4,7 @@ import { balanceMicro } from '../engine/money';
 import { countWaiting } from '../replies/conversation-queries';
 import { accountOfAddress, insertAccount, useInvitation } from '../setup/account-queries';
 import { workspaceOf } from '../setup/workspace';
+import { DEVICE_COOKIE, DEVICE_MS } from './devices';
 import { addressOf } from './limits';
 import { checkPassword, hashPassword, hashToken } from './passwords';
 import { Problem } from './problem';
@@ -38,6 +39,7 @@ export const sessionRoutes: Route[] = [
         kept: 'What you typed is still here.',
       });
     asked.cookie('bell_session', await beginSession(app.db, found.id, asked.now), SESSION_MS);
+    asked.cookie(DEVICE_COOKIE, app.devices.mark(addressOf(asked.body.email)), DEVICE_MS);
     return {};
   }),
   route(session.signOut, async (app, asked) => {
@@ -59,6 +61,7 @@ export const sessionRoutes: Route[] = [
       return beginSession(tx, id, asked.now);
     });
     asked.cookie('bell_session', made, SESSION_MS);
+    asked.cookie(DEVICE_COOKIE, app.devices.mark(addressOf(asked.body.email)), DEVICE_MS);
     return {};
   }),
 ];

@@ -1,13 +1,6 @@
 import type { Role } from '../../core/api/roles';
 import type { Queryable, Tx } from '../db/db';
-
-/** Who may manage, locked: of two who take the last such role away at once, one waits and is refused. */
-export async function managers(tx: Tx): Promise<number[]> {
-  const { rows } = await tx.query<{ id: number }>(
-    `SELECT id FROM account WHERE role = 'manage' AND removed_at IS NULL ORDER BY id FOR UPDATE`,
-  );
-  return rows.map((row) => row.id);
-}
+import { closeWays } from './account-ways';
 
 export async function setRole(tx: Tx, id: number, role: Role): Promise<boolean> {
   return (await tx.query(`UPDATE account SET role = $2 WHERE id = $1 AND removed_at IS NULL`, [id, role])).rowCount > 0;
@@ -19,14 +12,8 @@ export async function removeAccount(tx: Tx, id: number, at: string): Promise<boo
     `UPDATE account SET removed_at = $2::timestamptz, email = 'removed:' || id, password_hash = '', own_number = NULL WHERE id = $1 AND removed_at IS NULL`,
     [id, at],
   );
-  await endSessions(tx, id);
-  await tx.query(`DELETE FROM invitation WHERE account_id = $1`, [id]);
+  await closeWays(tx, id);
   return gone.rowCount > 0;
-}
-
-/** Ends sessions of an account, but for the one whose token's hash is given; answers how many. */
-export async function endSessions(db: Queryable, account: number, but = ''): Promise<number> {
-  return (await db.query(`DELETE FROM session WHERE account_id = $1 AND token_hash <> $2`, [account, but])).rowCount;
 }
 
 export async function roleOf(db: Queryable, id: number): Promise<Role | undefined> {
@@ -102,4 +89,8 @@ export async function keepLayout(db: Queryable, id: number, table: string, layou
 /** Where somebody works, as it stands in texts they write. */
 export async function setPlace(db: Queryable, id: number, place: string): Promise<void> {
   await db.query(`UPDATE account SET place = $2 WHERE id = $1`, [id, place]);
+}
+
+export async function addressOfAccount(db: Queryable, id: number): Promise<string> {
+  return (await db.query<{ email: string }>(`SELECT email FROM account WHERE id = $1`, [id])).rows[0].email;
 }

@@ -3,15 +3,15 @@ import { layouts } from '../../core/api/layouts';
 import { accounts } from '../../core/api/setup';
 import { iso } from '../../core/clock';
 import { writeRecord } from '../db/record';
+import { DEVICE_COOKIE, DEVICE_MS } from '../http/devices';
 import { checkPassword, hashPassword, hashToken, newToken } from '../http/passwords';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
 import { beginSession, refuseWeak, SESSION_MS } from '../http/session-begin';
 import {
-  endSessions,
+  addressOfAccount,
   keepLayout,
   layoutsOf,
-  managers,
   passwordOf,
   removeAccount,
   roleOf,
@@ -19,14 +19,15 @@ import {
   setRole,
   useResetLink,
 } from './account-queries';
+import { closeWays, endSessions, managers } from './account-ways';
 import { insertInvitation } from './setup-queries';
 
 const RESET_MS = 86_400_000;
 
-/** Somebody who may manage has to remain, or nobody could ever change anything again. */
+/** Somebody who can manage has to remain, or nobody could ever change anything again. */
 function refuseLast(those: readonly number[], id: number): void {
   if (those.length === 1 && those[0] === id)
-    throw new Problem(409, 'last-manager', 'They are the only one who may manage.', {
+    throw new Problem(409, 'last-manager', 'They are the only one who may manage and can sign in.', {
       kept: 'Nothing was changed.',
       act: 'Let somebody else manage first.',
     });
@@ -40,8 +41,8 @@ export const accountRoutes: Route[] = [
       throw new Problem(422, 'password', 'That is not your password now.', { place: 'old' });
     const hash = await hashPassword(asked.body.password);
     await app.db.transaction(async (tx) => {
+      await closeWays(tx, id, hashToken(asked.token ?? ''));
       await setPassword(tx, id, hash);
-      await endSessions(tx, id, hashToken(asked.token ?? ''));
       await writeRecord(tx, asked, 'changed their password', '');
     });
     return {};
@@ -74,11 +75,12 @@ export const accountRoutes: Route[] = [
     const id = idOf(asked.params.id);
     const { token, hash } = newToken();
     await app.db.transaction(async (tx) => {
+      refuseLast(await managers(tx), id);
       const role = await roleOf(tx, id);
       if (!role) throw nothingHere();
+      await closeWays(tx, id);
       await insertInvitation(tx, { hash, role, account: id, until: iso(asked.now + RESET_MS) });
       await setPassword(tx, id, '');
-      await endSessions(tx, id);
       await writeRecord(tx, asked, 'reset a password', `account ${id}`);
     });
     return { path: `/reset/${token}` };
@@ -89,11 +91,13 @@ export const accountRoutes: Route[] = [
     const session = await app.db.transaction(async (tx) => {
       const id = await useResetLink(tx, hashToken(asked.body.token), asked.at);
       if (id === undefined) throw new Problem(410, 'invitation', 'This link has been used or is too old. Ask for a new one.', {});
+      await closeWays(tx, id);
       await setPassword(tx, id, hash);
       await writeRecord(tx, { ...asked, account: { id } }, 'chose a new password', '');
-      return beginSession(tx, id, asked.now);
+      return { token: await beginSession(tx, id, asked.now), email: await addressOfAccount(tx, id) };
     });
-    asked.cookie('bell_session', session, SESSION_MS);
+    asked.cookie('bell_session', session.token, SESSION_MS);
+    asked.cookie(DEVICE_COOKIE, app.devices.mark(session.email), DEVICE_MS);
     return {};
   }),
   route(layouts.get, async (app, asked) => (await layoutsOf(app.db, who(asked).id)) as Record<string, Layout>),

@@ -38,7 +38,8 @@ export default function Outcomes() {
   const [narrowed, narrow, address] = useInAddress(NARROWED_BY);
   const [skip, setSkip] = useState(0);
   const [picked, setPicked] = useState<readonly number[]>([]);
-  const settled = useSettled(JSON.stringify(queryOf(narrowed, wallClock(now, workspace.zone).date)), 250);
+  const wanted = JSON.stringify(queryOf(narrowed, wallClock(now, workspace.zone).date));
+  const settled = useSettled(wanted, 250);
   const which = JSON.parse(settled) as ReturnType<typeof queryOf>;
   const answer = useGet(outcomes.list, { query: { ...which, skip } }, { keep: true });
   const layout = useTableLayout('outcomes', { hidden: HIDDEN });
@@ -181,7 +182,10 @@ export default function Outcomes() {
       <Head>
         <h1>Outcomes</h1>
         <Bit soft small role="status">
-          {answer.data ? `${count(answer.data.total)} ${answer.data.total === 1 ? 'run' : 'runs'}` : 'counting…'}
+          {/* while others are counted, what stands is of those before, and is not said to be of these */}
+          {answer.data && !answer.isPlaceholderData && settled === wanted
+            ? `${count(answer.data.total)} ${answer.data.total === 1 ? 'run' : 'runs'}`
+            : 'counting…'}
         </Bit>
         <End>
           <Button

@@ -16,6 +16,7 @@ import { ImportDesk } from '../../people/import-desk';
 import { rowsReadHere } from '../../people/row-thread';
 import { httpApp } from '../app';
 import type { App } from '../app-context';
+import { Devices } from '../devices';
 import { hashToken } from '../passwords';
 
 /** The HTTP floor on a port of its own, with an account and a session for every role, and a carrier that is down. */
@@ -27,7 +28,8 @@ export interface Desk {
   close(): Promise<void>;
 }
 
-export async function openDesk(db: Db): Promise<Desk> {
+/** @param trustProxy whom a request is from may be said in its header, as behind a proxy */
+export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } = {}): Promise<Desk> {
   await makeWorkspace(db);
   const clock = machineClock();
   for (const [i, role] of ROLES.entries()) {
@@ -58,8 +60,10 @@ export async function openDesk(db: Db): Promise<Desk> {
     plans: localPlans(db),
     log,
     imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-')), readHere, rowsReadHere()),
+    devices: new Devices(Buffer.alloc(32, 1)),
     practice: undefined,
     demo: false,
+    trustProxy,
     checkAnswers: true,
   };
   const server = createServer(httpApp(app, undefined));

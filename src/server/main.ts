@@ -11,6 +11,7 @@ import { openPostgres } from './db/postgres';
 import { Bus } from './engine/bus';
 import { startEngine } from './engine/engine';
 import { MailIn } from './engine/passing/mail-in';
+import { closeToOthers } from './folder-modes';
 import { httpApp } from './http/app';
 import { devicesOf } from './http/devices';
 import type { App } from './http/app-context';
@@ -45,6 +46,8 @@ export interface ServeOptions {
 /** Starts everything in the right order; resolves when pages are served. */
 export async function serve(options: ServeOptions): Promise<{ url: string; stop(): Promise<void> }> {
   const log = pino({ level: options.logLevel, redact: ['req.headers.cookie'] });
+  const open = closeToOthers(options.dataFolder);
+  if (open !== undefined) process.stderr.write(`${open}\n`);
   const unlock = options.databaseUrl ? () => undefined : takeFolderLock(`${options.dataFolder}/db`, new Date().toISOString());
   const db = options.databaseUrl
     ? await openPostgres(options.databaseUrl)

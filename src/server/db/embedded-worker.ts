@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite } from '@electric-sql/pglite';
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm';
+import { onlyForTheOwner } from './embedded-modes';
 import { Statements } from './embedded-statements';
 
 /**
@@ -26,6 +27,7 @@ export type WorkerAnswer =
 const port = parentPort;
 if (!port) throw new Error('This file is the embedded database thread and is started by embedded.ts.');
 
+onlyForTheOwner();
 const { dataDir, snapshot } = workerData as { dataDir?: string; snapshot?: Uint8Array<ArrayBuffer> };
 const pg = await PGlite.create({
   dataDir,

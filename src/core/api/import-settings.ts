@@ -1,5 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { TARGET_PATTERN } from '../people/targets';
+import { LocalDate } from '../plan/wall-schemas';
 import { Nullable, OneOf, Shape } from './shapes';
 
 const FixKind = OneOf(
@@ -34,7 +35,7 @@ export const ImportSettings = Shape({
   country: Type.String({ pattern: '^[A-Z]{2}$' }),
   day_first: Type.Boolean(),
   /** The day the file was read: nobody is born after it. */
-  today: Type.Optional(Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' })),
+  today: Type.Optional(LocalDate),
   /** What a birth year of two digits means that fits both centuries; left out until someone says. */
   born_century: Type.Optional(OneOf('19', '20')),
   /** Kinds applied to every row. */

@@ -1,10 +1,11 @@
+import { LocalDate } from '../plan/wall-schemas';
 import { Type, type Static } from 'typebox';
 import { endpoint, fileEndpoint } from './endpoint';
 import { RUN_FACTS } from './runs';
 import { Count, Id, Instant, Micro, Nullable, Shape, Skip, Tally } from './shapes';
 
 const Text = Type.String();
-const Day = Type.Optional(Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' }));
+const Day = Type.Optional(LocalDate);
 
 /** Which runs: all that is given holds together. Days are the workspace's. */
 const WHICH = {

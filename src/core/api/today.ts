@@ -1,3 +1,4 @@
+import { LocalDate } from '../plan/wall-schemas';
 import { Type, type Static } from 'typebox';
 import { endpoint } from './endpoint';
 import { FailingJob } from './jobs';
@@ -80,7 +81,7 @@ export const today = {
     path: '/api/day',
     role: 'look',
     says: "One day's runs for the bell line: ?date=YYYY-MM-DD in the workspace's zone",
-    query: Type.Object({ date: Type.Optional(Type.String({ format: 'date' })) }),
+    query: Type.Object({ date: Type.Optional(LocalDate) }),
     answer: Day,
     live: ['run', 'runs', 'clock', 'setup'],
   }),

@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { LocalDate } from '../plan/wall-schemas';
 
 /**
  * A segment's rule: conditions nest in groups of all, any, none. The same tree runs as SQL over everyone and, in core,
@@ -6,7 +7,6 @@ import { Type, type Static } from 'typebox';
  */
 const Days = Type.Integer({ minimum: 0, maximum: 3650 });
 const Slug = Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' });
-const Day = Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' });
 const Ids = Type.Array(Type.Integer(), { maxItems: 200 });
 const strict = { additionalProperties: false } as const;
 
@@ -44,7 +44,7 @@ const OnDay = Type.Object(
     on: Type.Literal('field'),
     field: Slug,
     test: Type.Union([Type.Literal('on'), Type.Literal('before'), Type.Literal('after')]),
-    day: Day,
+    day: LocalDate,
   },
   strict,
 );

@@ -37,6 +37,9 @@ export const RESERVED: ReadonlySet<string> = new Set([
   'ready_text',
   'tags',
   'lists',
+  // what every object has of itself
+  'constructor',
+  'prototype',
 ]);
 
 export type FieldTypes = ReadonlyMap<string, FieldType>;

@@ -1,6 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { RUN_OUTCOMES, type RunOutcome } from '../outcome/outcomes';
 import { Repeats } from './repeats';
+import { LocalClock, LocalDate } from './wall-schemas';
 
 /** The draft of a broadcast: one JSON document, saved by itself, validated by this one schema. */
 const Source = Type.Union([
@@ -44,9 +45,6 @@ const Source = Type.Union([
   Type.Object({ kind: Type.Literal('unreachable') }, { additionalProperties: false }),
 ]);
 export type Source = Static<typeof Source>;
-
-const LocalDate = Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' });
-const LocalClock = Type.String({ pattern: '^\\d{2}:\\d{2}$' });
 
 /** Links that words may hold, each `{link name}`. */
 export const Links = Type.Array(

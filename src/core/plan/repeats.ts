@@ -1,6 +1,6 @@
 import { Type, type Static } from 'typebox';
+import { LocalDate } from './wall-schemas';
 
-const LocalDate = Type.String({ pattern: '^\\d{4}-\\d{2}-\\d{2}$' });
 const Day = Type.Integer({ minimum: 1, maximum: 7 });
 const Strict = { additionalProperties: false } as const;
 

@@ -72,7 +72,8 @@ export async function valuesOf(
   about: 'person' | 'dependant',
   slug: string,
 ): Promise<{ value: string; n: number }[]> {
-  const column = COLUMNS[slug] as string | undefined;
+  // of the map’s own: every object has others of itself
+  const column = Object.hasOwn(COLUMNS, slug) ? COLUMNS[slug] : undefined;
   if (column !== undefined && about === 'dependant' && !OF_DEPENDANTS.includes(column)) return [];
   const value = column ?? `fields->>$1::text`;
   return (

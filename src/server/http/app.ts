@@ -12,6 +12,7 @@ import helmet from 'helmet';
 import { mayDo } from '../../core/api/roles';
 import { iso } from '../../core/clock';
 import type { App } from './app-context';
+import { refuseBoundless } from './bounded';
 import { checkAnswer, checkBody, checkQuery, refuseBroken, type Check } from './checked';
 import { limited } from './limits';
 import { LiveStreams } from './live';
@@ -106,10 +107,13 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
   for (const each of allRoutes) {
     const checks = {
       body: checkBody(each.body),
-      query: checkQuery(each.query),
+      query: checkQuery(each.query, !each.path.startsWith('/api/')),
       answer: app.checkAnswers && each.gives === 'answer' ? checkAnswer(each) : undefined,
     };
-    const parsers = each.upload !== undefined || each.method === 'get' ? [] : [express.json({ limit: '256kb' })];
+    const parsers =
+      each.upload !== undefined || each.method === 'get'
+        ? []
+        : [express.json({ limit: '256kb', verify: (_request, _response, bytes) => refuseBoundless(bytes) })];
     server[each.method](
       each.path,
       ...parsers,

@@ -1,7 +1,9 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import addFormats from 'ajv-formats';
-import type { TSchema } from 'typebox';
+import { Type, type TSchema } from 'typebox';
 import { brokenPlace } from '../../core/text/tidy';
+import { ownKey } from './bounded';
+import { closed } from './closed';
 import { Problem } from './problem';
 
 const bodies = addFormats.default(new Ajv({ allErrors: false, coerceTypes: false }));
@@ -25,8 +27,11 @@ export function checkAnswer(endpoint: { method: string; path: string; answer: TS
 }
 
 export function checkBody(schema: TSchema | undefined): Check {
-  const validate = schema && bodies.compile(schema);
+  const validate = schema && bodies.compile(closed(schema));
   return (body) => {
+    const own = ownKey(body);
+    if (own !== undefined)
+      throw new Problem(400, 'request', `“${own}” is no key that there is.`, { place: own, kept: 'Nothing was changed.' });
     if (validate) fits(validate, body, 'body');
     const large = beyond(body);
     if (large !== undefined)
@@ -35,15 +40,31 @@ export function checkBody(schema: TSchema | undefined): Check {
   };
 }
 
-/** The query's values as their schema has them; what it does not name is left as it is. */
-export function checkQuery(schema: TSchema | undefined): (query: Record<string, unknown>) => Record<string, unknown> {
-  const validate = schema && queries.compile(schema);
+/** The query's values as their schema has them. @param open what it does not name is left as it is: others add to addresses in texts */
+export function checkQuery(
+  schema: TSchema | undefined,
+  open = false,
+): (query: Record<string, unknown>) => Record<string, unknown> {
+  const validate = queries.compile(open ? (schema ?? Type.Unknown()) : closed(schema ?? Type.Object({})));
+  const numbers = numbersOf(schema);
   return (query) => {
     const read = { ...query };
-    if (validate) fits(validate, read, 'address');
+    for (const key of numbers) {
+      const value = read[key];
+      // what else JavaScript reads as a number (0x1, 1e3, Infinity) is none in an address
+      if (typeof value === 'string' && !/^-?\d{1,16}(?:\.\d{1,9})?$/.test(value))
+        throw new Problem(400, 'request', `The request does not fit: ${key} must be a number in digits.`, { place: key });
+    }
+    fits(validate, read, 'address');
     refuseBroken(read);
     return read;
   };
+}
+
+/** The keys of an address that hold numbers. */
+function numbersOf(schema: TSchema | undefined): string[] {
+  const { properties = {} } = (schema ?? {}) as { properties?: Record<string, { type?: string }> };
+  return Object.keys(properties).filter((key) => ['integer', 'number'].includes(properties[key].type ?? ''));
 }
 
 function fits(validate: ValidateFunction, asked: unknown, whole: string): void {

@@ -1,7 +1,6 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import addFormats from 'ajv-formats';
 import { mkdtempSync } from 'node:fs';
-import { createServer, type Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -17,6 +16,7 @@ import { askReplies } from './testing/contract/replies';
 import { askSetup } from './testing/contract/setup';
 import { askWhatGoes } from './testing/contract/leaving';
 import { openDesk, type Desk } from './testing/desk';
+import { quietCarrier, type QuietCarrier } from './testing/quiet-carrier';
 
 /**
  * Every route is asked once for something that is there, and its answer is held against what the running server's own
@@ -24,27 +24,15 @@ import { openDesk, type Desk } from './testing/desk';
  */
 describe.each(ENGINES)('the contract, %s', (engine) => {
   let desk: Desk;
-  let carrier: Server;
+  let carrier: QuietCarrier;
   let mailbox: Mailbox;
   let mailPort = 0;
   const says = new Map<string, ValidateFunction | undefined>();
 
   beforeAll(async () => {
     desk = await openDesk(await emptyDb(engine));
-    // the practice carrier's desk, as much of it as is asked
-    carrier = createServer((request, response) => {
-      response.setHeader('content-type', 'application/json');
-      const screen = { direction: 'in', address: '72345', text: 'Hello', at: '2026-12-02T21:00:00Z', arrived: 1, total: 1 };
-      if (request.url?.startsWith('/phones?'))
-        response.end(JSON.stringify({ total: 1, phones: [{ number: '12075550142', lastAt: screen.at, texts: [screen] }] }));
-      else if (request.url?.startsWith('/mails?')) response.end('{"mails":[]}');
-      else if (request.url === '/mails/1/answer') response.end('{"said":"250 taken"}');
-      else if (request.url === '/lookup') response.end(JSON.stringify({ kinds: ['mobile', 'mobile', 'mobile'] }));
-      else response.end('{}');
-    });
-    await new Promise<void>((resolve) => carrier.listen(0, '127.0.0.1', resolve));
-    const address = carrier.address();
-    desk.app.practice = { url: `http://127.0.0.1:${address && typeof address === 'object' ? address.port : 0}` };
+    carrier = await quietCarrier();
+    desk.app.practice = carrier;
     desk.app.demo = true;
     mailbox = new Mailbox({ file: join(mkdtempSync(join(tmpdir(), 'mails-')), 'mails'), now: () => Date.now(), answersPort: 1 });
     mailPort = await mailbox.listen(0);
@@ -59,7 +47,7 @@ describe.each(ENGINES)('the contract, %s', (engine) => {
   afterAll(async () => {
     await desk.close();
     await mailbox.close();
-    await new Promise((resolve) => carrier.close(resolve));
+    await carrier.close();
   });
 
   interface Described {

@@ -9,7 +9,8 @@ const TRIES = 5;
 const CODES = 3;
 
 const hash = (account: number, code: string) => createHash('sha256').update(`${account}|${code}`).digest('hex');
-const asked = new Map<number, number[]>();
+/** When codes were asked for, by account, of each database. */
+const askedOf = new WeakMap<Db, Map<number, number[]>>();
 
 /**
  * Texts a code to a number that an account says is its own; only the code makes it so, since test texts go there. The latest
@@ -21,6 +22,8 @@ export async function textCode(
   number: string,
   now: number,
 ): Promise<'texted' | 'too many codes' | 'no sender'> {
+  const asked = askedOf.get(db) ?? new Map<number, number[]>();
+  askedOf.set(db, asked);
   const recent = (asked.get(account) ?? []).filter((at) => at > now - VALID_MS);
   if (recent.length >= CODES) return 'too many codes';
   asked.set(account, [...recent, now]);

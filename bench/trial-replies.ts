@@ -86,6 +86,14 @@ const pids = () =>
     .stdout.split('\n')
     .filter((line) => line !== '')
     .map(Number);
+const killCarrier = () => {
+  for (const pid of pids())
+    try {
+      process.kill(pid, 'SIGKILL');
+    } catch {
+      // it has ended in between
+    }
+};
 const stopped = new Set<string>();
 const results: object[] = [];
 let failed = 0;
@@ -131,13 +139,13 @@ for (let round = 0; round < count; round += 1) {
     const roll = dice.between(0, postgres ? 4 : 2);
     if (roll === 0 || roll === 2) {
       killed.push(roll === 2 ? 'both' : 'server');
-      if (roll === 2) for (const pid of pids()) process.kill(pid, 'SIGKILL');
+      if (roll === 2) killCarrier();
       await demo.stop('SIGKILL');
       demo = watched(await openDemo(demo.folder, environment));
       desk = desk.at(demo.url);
     } else if (roll === 1) {
       killed.push('carrier');
-      for (const pid of pids()) process.kill(pid, 'SIGKILL');
+      killCarrier();
     } else if (postgres) {
       killed.push(roll === 3 ? 'backends' : 'refused');
       const admin = await openPostgres(postgres.url.replace(/postgres$/, 'template1'));

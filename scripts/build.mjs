@@ -34,6 +34,7 @@ export async function build() {
       'embedded-worker': 'src/server/db/embedded-worker.ts',
       'plan-worker': 'src/server/broadcasts/plan-worker.ts',
       'reading-worker': 'src/server/files/reading-worker.ts',
+      'handed-in-worker': 'src/server/handed-in/worker.ts',
       'row-worker': 'src/server/people/row-worker.ts',
     },
     outdir: 'dist',

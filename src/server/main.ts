@@ -12,6 +12,7 @@ import { Bus } from './engine/bus';
 import { startEngine } from './engine/engine';
 import { MailIn } from './engine/passing/mail-in';
 import { closeToOthers } from './folder-modes';
+import { HandedIn } from './handed-in/handed-in';
 import { httpApp } from './http/app';
 import { devicesOf } from './http/devices';
 import type { App } from './http/app-context';
@@ -71,7 +72,8 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
   const clock = machineClock(workspace?.demo_clock ? Date.parse(workspace.demo_clock) - Date.now() : 0);
   const bus = new Bus();
   const failed = (error: unknown) => log.error({ err: error }, 'engine trouble');
-  const mailIn = new MailIn(db, clock, bus, failed);
+  const handedIn = new HandedIn();
+  const mailIn = new MailIn(db, clock, bus, handedIn, failed);
   // answers by mail are taken in where a port is set for them; for the practice mailbox, on this machine only
   const answersPort =
     options.mailPort !== undefined
@@ -117,6 +119,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     log,
     imports,
     devices: await devicesOf(db),
+    handedIn,
     practice: practice ? { url: practice.controlUrl } : undefined,
     mail: { practicePort: practiceMail, answersPort },
     demo,
@@ -164,6 +167,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
       await mailIn.close();
       await engine.stop();
       await plans.end();
+      await handedIn.end();
       practice?.stop();
       if (demo) await db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]);
       await db.close();

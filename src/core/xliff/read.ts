@@ -4,6 +4,8 @@ import { placeholdersOf, type Placeholder } from './write';
 
 const NAMESPACE = 'urn:oasis:names:tc:xliff:document:2.0';
 const DEEPEST = 20;
+/** Attributes of one tag; those of ours have a handful. */
+const MOST_ATTRIBUTES = 60;
 
 /** What is wrong with a file of a translator, and where. */
 export class XliffProblem extends Error {
@@ -36,20 +38,23 @@ export interface ReadXliff {
 export function parseXliff(text: string): ReadXliff {
   const parser = new SaxesParser({ xmlns: true });
   const read: ReadXliff = { from: '', to: undefined, file: '', units: new Map() };
-  let wrong: XliffProblem | undefined;
   let depth = 0;
+  let attributes = 0;
   let unit: Unit | undefined;
   let into: Piece[] | undefined;
   let root = false;
-  const fail = (message: string, place: string) => (wrong ??= new XliffProblem(message, place));
+  // thrown out of the parser, so that nothing after it is looked at: what is nested without end costs more with every tag
+  const fail = (message: string, place: string): never => {
+    throw new XliffProblem(message, place);
+  };
   parser.on('error', (error) =>
     fail('The file is damaged: it is no well-formed XML.', /^(\d+:\d+)/.exec(error.message)?.[1] ?? 'file'),
   );
   parser.on('doctype', () => fail('The file declares a document type, which a translation never does.', 'file'));
   parser.on('opentag', (tag) => {
     depth += 1;
-    if (depth > DEEPEST) fail('The file is damaged: its parts are nested without end.', 'file');
-    if (wrong || tag.uri !== NAMESPACE) {
+    if (depth > DEEPEST) fail('The file is damaged: its parts are nested without end.', `${parser.line}:${parser.column}`);
+    if (tag.uri !== NAMESPACE) {
       if (depth === 1) fail('This is no XLIFF 2.0 file.', 'xliff');
       return;
     }
@@ -92,9 +97,13 @@ export function parseXliff(text: string): ReadXliff {
   const words = (said: string) => into?.push(said);
   parser.on('text', words);
   parser.on('cdata', words);
-  for (let from = 0; from < text.length && !wrong; from += 1 << 16) parser.write(text.slice(from, from + (1 << 16)));
-  if (!wrong) parser.close();
-  if (wrong) throw wrong;
+  parser.on('attribute', () => {
+    attributes += 1;
+    if (attributes > MOST_ATTRIBUTES)
+      fail('The file is damaged: a part has more to it than any.', `${parser.line}:${parser.column}`);
+  });
+  parser.on('opentagstart', () => (attributes = 0));
+  parser.write(text).close();
   if (!root) throw new XliffProblem('This is no XLIFF 2.0 file.', 'xliff');
   return read;
 }

@@ -193,3 +193,18 @@ test('the core schema’s rules hold for what is written', () => {
   validate(writeXliff(of({ target: 'Le Heron' })));
   expect(parseXliff(writeXliff(of()))).toMatchObject({ from: 'en', to: 'fr', file: 'broadcast-32' });
 });
+
+test('tags nested without end are given up where they are too deep, and a tag with attributes without end, too', () => {
+  const place = (xml: string) => {
+    try {
+      parseXliff(xml);
+    } catch (error) {
+      return error instanceof XliffProblem ? error.place : error;
+    }
+    return undefined;
+  };
+  const root = '<xliff xmlns="urn:oasis:names:tc:xliff:document:2.0" version="2.0" srcLang="en">';
+  expect(place(root + '<a>'.repeat(300_000))).toBe(`1:${root.length + 3 * 20}`);
+  const many = Array.from({ length: 100_000 }, (_, i) => `a${i}=""`).join(' ');
+  expect(Number(String(place(`${root}<a ${many}>`)).slice(2))).toBeLessThan(root.length + 500);
+});

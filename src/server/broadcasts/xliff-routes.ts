@@ -1,7 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { broadcasts } from '../../core/api/broadcasts';
 import { BUILT_IN } from '../../core/merge/compile';
-import { readTranslation, XliffProblem } from '../../core/xliff/read';
 import { writeXliff } from '../../core/xliff/write';
 import type { Queryable } from '../db/db';
 import { idOf, nothingHere, Problem } from '../http/problem';
@@ -37,18 +35,17 @@ export const xliffRoutes: Route[] = [
   route(broadcasts.readXliff, async (app, asked) => {
     const found = await broadcastById(app.db, idOf(asked.params.id));
     if (!found) throw nothingHere();
-    const xml = await readFile(fileOf(asked).path, 'utf8');
-    try {
-      const words = readTranslation(xml.replace(/^\ufeff/, ''), {
-        id: `broadcast-${found.id}`,
-        source: found.draft.words,
-        to: asked.query.language,
-      });
-      if (words === undefined) throw new XliffProblem('There is no translation in it yet.', 'target');
-      return { words };
-    } catch (error) {
-      if (!(error instanceof XliffProblem)) throw error;
-      throw new Problem(422, 'xliff', error.message, { place: error.place, kept: 'The words there are as they were.' });
-    }
+    const read = await app.handedIn.read('xliff', {
+      path: fileOf(asked).path,
+      id: `broadcast-${found.id}`,
+      source: found.draft.words,
+      to: asked.query.language,
+    });
+    const { wrong, place } =
+      'wrong' in read
+        ? read
+        : { wrong: read.words === undefined ? 'There is no translation in it yet.' : undefined, place: 'target' };
+    if (wrong !== undefined) throw new Problem(422, 'xliff', wrong, { place, kept: 'The words there are as they were.' });
+    return { words: ('words' in read && read.words) || '' };
   }),
 ];

@@ -1,16 +1,14 @@
 import { codes, type Added } from '../../core/api/codes';
-import { readCodes, type ReadCodes } from '../../core/plan/codes';
+import type { ReadCodes } from '../../core/plan/codes';
 import { oneLine } from '../../core/text/tidy';
 import { writeRecord } from '../db/record';
-import { guessEncoding, textOf } from '../files/charset';
+import type { App } from '../http/app-context';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { fileOf, route, who, type Route } from '../http/route';
 import { codeLists, deleteCodeList, findCodes, hasCodeList, insertCodeList, insertCodes } from './code-queries';
 
-async function readUpload(path: string): Promise<ReadCodes> {
-  let text = '';
-  for await (const piece of textOf(path, await guessEncoding(path))) text += piece;
-  const read = readCodes(text);
+async function readUpload(app: App, path: string): Promise<ReadCodes> {
+  const read = await app.handedIn.read('codes', { path });
   if (read.codes.length === 0)
     throw new Problem(422, 'codes', 'There is no code in it.', { place: 'codes', kept: 'Nothing was changed.' });
   return read;
@@ -30,7 +28,7 @@ export const codeRoutes: Route[] = [
   route(codes.lists, async (app, asked) => ({ lists: await codeLists(app.db, asked.at) })),
   route(codes.find, async (app, asked) => ({ codes: await findCodes(app.db, asked.query.search) })),
   route(codes.make, async (app, asked) => {
-    const read = await readUpload(fileOf(asked).path);
+    const read = await readUpload(app, fileOf(asked).path);
     const name = oneLine(asked.query.name);
     return app.db.transaction(async (tx) => {
       const id = await insertCodeList(tx, { name, account: who(asked).id, at: asked.at });
@@ -47,7 +45,7 @@ export const codeRoutes: Route[] = [
   }),
   route(codes.add, async (app, asked) => {
     const id = idOf(asked.params.id);
-    const read = await readUpload(fileOf(asked).path);
+    const read = await readUpload(app, fileOf(asked).path);
     return app.db.transaction(async (tx) => {
       if (!(await hasCodeList(tx, id))) throw nothingHere();
       const here = await insertCodes(tx, id, read.codes);

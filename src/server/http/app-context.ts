@@ -5,6 +5,7 @@ import type { Plans } from '../broadcasts/plan-thread';
 import type { Bus } from '../engine/bus';
 import type { Engine } from '../engine/engine';
 import type { ImportDesk } from '../people/import-desk';
+import type { HandedIn } from '../handed-in/handed-in';
 import type { Devices } from './devices';
 
 /** What every route may use. */
@@ -18,6 +19,8 @@ export interface App {
   log: Logger;
   imports: ImportDesk;
   devices: Devices;
+  /** The thread in which what others hand in is read. */
+  handedIn: HandedIn;
   /** The practice carrier's desk, while it is the one connected. */
   practice: { url: string } | undefined;
   /** The practice mailbox, while it stands in for a mail server, and the port at which answers by mail are taken in. */

@@ -18,6 +18,7 @@ import { limited } from './limits';
 import { LiveStreams } from './live';
 import { DbError, isAway, isPassing } from '../db/db-error';
 import { EngineError } from '../engine/engine-error';
+import { OverBudget } from '../handed-in/handed-in';
 import { openerOf } from './opener';
 import { Problem } from './problem';
 import { Download, Page, type Asked, type Route, type Upload } from './route';
@@ -261,6 +262,12 @@ function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof EngineError)
     return new Problem(error.kind === 'no_balance' ? 402 : 422, error.kind.replace('_', '-'), error.message, error.more);
+  if (error instanceof OverBudget)
+    return error.of === 'busy'
+      ? new Problem(503, 'busy', 'Too much is being read at once.', { act: 'Try once more in a moment.' })
+      : new Problem(422, 'too-much', `It was given up: reading it takes more ${error.of} than it may. Nothing was kept.`, {
+          act: 'Split it, or save it anew from the program it comes from.',
+        });
   if (isAway(error))
     return new Problem(503, 'away', 'The database cannot be reached just now.', {
       kept: 'What was saved before is still there.',

@@ -58,7 +58,7 @@ export async function handOver<P extends string, Q extends TSchema, B extends TS
 
 async function read<T>(answer: Response): Promise<T> {
   const body = (await answer.json().catch(() => ({ title: 'The server gave no readable answer.' }))) as T & { title: string };
-  tellAway(answer.status === 503);
+  tellAway(answer.status === 503 && (body as { type?: string }).type?.endsWith(':away') === true);
   if (!answer.ok) throw new Refused(answer.status, body);
   return body;
 }

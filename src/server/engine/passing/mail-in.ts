@@ -1,18 +1,22 @@
 import type { AddressInfo } from 'node:net';
-import { simpleParser, type ParsedMail } from 'mailparser';
-import { SMTPServer } from 'smtp-server';
+import { SMTPServer, type SMTPServerDataStream, type SMTPServerSession } from 'smtp-server';
 import type { Clock } from '../../../core/clock';
 import { mailByItself, tokenOf, withoutQuoted } from '../../../core/passing/mail';
+import { endOfHead, LONGEST_HEAD, readHead, type MailHead } from '../../../core/passing/mail-head';
 import type { Db } from '../../db/db';
+import { OverBudget, type HandedIn } from '../../handed-in/handed-in';
+import type { ReadMail } from '../../handed-in/tasks';
 import type { Bus } from '../bus';
 import { passBack } from './pass-back';
 
 /** An answer fits a text; a mail that is larger brings pictures and signatures, which are not read. */
 const MOST_BYTES = 5_000_000;
-const MOST_CLIENTS = 20;
+const MOST_CLIENTS = 100;
+/** From one address: a server that brings answers needs one connection, and whoever holds more keeps others out. */
+const MOST_OF_ONE = 5;
 
 /** What came of a mail: taken, or why it is refused, which the server that brought it tells whoever wrote it. */
-export type MailTaken = { taken: true } | { taken: false; why: string };
+export type MailTaken = { taken: true } | { taken: false; code?: number; why: string };
 
 /**
  * Takes in answers to what was passed on by mail, as a mail server (RFC 5321) does: only for addresses that carry a token of ours. An
@@ -26,8 +30,12 @@ export class MailIn {
     private readonly db: Db,
     private readonly clock: Clock,
     private readonly bus: Bus,
+    private readonly handedIn: HandedIn,
     private readonly failed: (error: unknown) => void,
   ) {}
+
+  /** Connections that are open, by where they come from. */
+  private readonly open = new Map<string, number>();
 
   /** @returns the port it listens at */
   listen(port: number, host: string): Promise<number> {
@@ -40,6 +48,17 @@ export class MailIn {
       closeTimeout: 500,
       banner: 'answers only',
       logger: false,
+      onConnect: ({ remoteAddress }, done) => {
+        const n = this.open.get(remoteAddress) ?? 0;
+        if (n >= MOST_OF_ONE) return done(smtpError(421, 'Too many connections from one place.'));
+        this.open.set(remoteAddress, n + 1);
+        done();
+      },
+      onClose: ({ remoteAddress }) => {
+        const n = (this.open.get(remoteAddress) ?? 1) - 1;
+        if (n > 0) this.open.set(remoteAddress, n);
+        else this.open.delete(remoteAddress);
+      },
       onRcptTo: (address, session, done) => {
         // nothing is taken for anybody else: this is no relay
         if (session.envelope.rcptTo.length >= 5) return done(smtpError(452, 'Too many recipients.'));
@@ -52,21 +71,13 @@ export class MailIn {
         );
       },
       onData: (stream, session, done) => {
-        void simpleParser(stream, { skipImageLinks: true, skipTextToHtml: true })
-          .then(async (mail) => {
-            if (stream.sizeExceeded) return done(smtpError(552, 'The mail is too large. Answer with words only.'));
-            const from = session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address;
-            const came = await this.take(
-              mail,
-              from,
-              session.envelope.rcptTo.map(({ address }) => address),
-            );
-            done(came.taken ? null : smtpError(550, came.why));
-          })
-          .catch((error: unknown) => {
+        void this.receive(stream, session).then(
+          (came) => done(came.taken ? null : smtpError(came.code ?? 550, came.why)),
+          (error: unknown) => {
             this.failed(error);
             done(smtpError(451, 'It could not be read just now.'));
-          });
+          },
+        );
       },
     });
     this.server = server;
@@ -97,20 +108,61 @@ export class MailIn {
     ).rows.at(0);
   }
 
-  /** Decides about a mail; called when it has come whole, and by tests. */
-  async take(mail: ParsedMail, from: string, recipients: readonly string[]): Promise<MailTaken> {
-    const headers = new Map(mail.headerLines.map(({ key, line }) => [key, line.slice(key.length + 1).trim()]));
-    const references = [
-      ...(typeof mail.references === 'string' ? [mail.references] : (mail.references ?? [])),
-      mail.inReplyTo ?? '',
-    ];
+  /** Takes a mail in: its headers first, and the rest only where they name something that was passed on. */
+  private async receive(stream: SMTPServerDataStream, session: SMTPServerSession): Promise<MailTaken> {
+    const from = session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address;
+    const recipients = session.envelope.rcptTo.map(({ address }) => address);
+    const pieces: Buffer[] = [];
+    let size = 0;
+    let head: MailHead | undefined;
+    let taken: MailTaken | undefined;
+    // all of it is heard to its end, as the protocol has it; what is not wanted is forgotten as it comes
+    for await (const piece of stream as AsyncIterable<Buffer>) {
+      size += piece.length;
+      if (taken) continue;
+      pieces.push(piece);
+      if (!head) {
+        const text = Buffer.concat(pieces).toString('latin1', 0, LONGEST_HEAD);
+        const end = endOfHead(text);
+        if (end !== undefined) head = readHead(text.slice(0, end));
+        else if (size > LONGEST_HEAD) taken = { taken: false, why: 'Its headers do not end.' };
+        if (head && tokenOf(recipients, head.references) === undefined) taken = ofNothing(from, head);
+      }
+      if (size > MOST_BYTES) taken = { taken: false, code: 552, why: 'The mail is too large. Answer with words only.' };
+      if (taken) pieces.length = 0;
+    }
+    if (taken) return taken;
+    const whole = Buffer.concat(pieces);
+    try {
+      return await this.take(head ?? readHead(whole.toString('latin1', 0, LONGEST_HEAD)), from, recipients, () =>
+        this.handedIn.read('mail', { bytes: whole }),
+      );
+    } catch (error) {
+      if (!(error instanceof OverBudget)) throw error;
+      return error.of === 'busy'
+        ? { taken: false, code: 451, why: 'Too much is being read at once. Try again in a while.' }
+        : { taken: false, why: 'It could not be read. Answer with words only.' };
+    }
+  }
+
+  /** Decides about a mail, by its headers; what it says is read where it is needed. @throws OverBudget */
+  private async take(
+    { headers, references }: MailHead,
+    from: string,
+    recipients: readonly string[],
+    read: () => Promise<ReadMail>,
+  ): Promise<MailTaken> {
     const token = tokenOf(recipients, references);
     const passed = token === undefined ? undefined : await this.passedOf(token);
     const bySelf = mailByItself(from, headers);
-    if (!passed)
-      return bySelf ? { taken: true } : { taken: false, why: 'It cannot be told what this answers. Answer the mail itself.' };
+    if (!passed) return ofNothing(from, { headers, references });
     if (bySelf === 'failed') {
-      const why = (mail.subject ?? 'no reason given').slice(0, 120);
+      const said = await read().then(
+        ({ subject }) => subject,
+        // that it came back counts, whatever else it holds
+        () => headers.get('subject') ?? '',
+      );
+      const why = (said || 'no reason given').slice(0, 120);
       await this.db.query(
         `WITH failed AS (UPDATE passed SET state = 'failed', reason = $2 WHERE id = $1 AND state IN ('waiting', 'sent') RETURNING pass_on_id)
          UPDATE pass_on SET trouble = $3 FROM failed WHERE pass_on.id = failed.pass_on_id`,
@@ -120,8 +172,8 @@ export class MailIn {
       return { taken: true };
     }
     if (bySelf === 'automatic') return { taken: true };
-    const writer = mail.from?.value[0]?.address ?? '';
-    const words = withoutQuoted(mail.text ?? '');
+    const { from: writer, words: all } = await read();
+    const words = withoutQuoted(all);
     if (writer.toLowerCase() !== passed.address.toLowerCase())
       return { taken: false, why: `Not passed on: it was asked of ${passed.address}, and this comes from another address.` };
     const back = await this.db.transaction((tx) => passBack(tx, passed.id, words, this.clock.now()));
@@ -129,6 +181,13 @@ export class MailIn {
     this.bus.work();
     return back.sent ? { taken: true } : { taken: false, why: back.says ?? 'Not passed on.' };
   }
+}
+
+/** A mail that answers nothing of ours: what no person wrote is taken and forgotten, the rest told. */
+function ofNothing(from: string, { headers }: MailHead): MailTaken {
+  return mailByItself(from, headers)
+    ? { taken: true }
+    : { taken: false, why: 'It cannot be told what this answers. Answer the mail itself.' };
 }
 
 /** A refusal as a mail server gives it; one line, as RFC 5321 §4.2 has it. */

@@ -2,16 +2,21 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createTransport } from 'nodemailer';
-import { describe, expect, test } from 'vitest';
+import { connect } from 'node:net';
+import { afterAll, describe, expect, test, vi } from 'vitest';
 import { Mailbox } from '../../../carrier/mailbox';
 import type { Db } from '../../db/db';
 import { ENGINES, type Engine } from '../../db/testing/engines';
 import { closeAfter, closeAfterEach, sendingWorld, until } from '../testing/sending';
+import { HandedIn } from '../../handed-in/handed-in';
 import { MailIn } from './mail-in';
+
 import { MOST_PASSED } from './note';
 import { MOST_ANSWERS } from './pass-back';
 
 closeAfterEach();
+const handedIn = new HandedIn();
+afterAll(() => handedIn.end());
 const [MABEL, IDRIS, PIER] = ['+12075550131', '+12075550132', '+12075550150'];
 type World = Awaited<ReturnType<typeof sendingWorld>>;
 
@@ -160,7 +165,7 @@ describe.each(ENGINES)('passing on by mail, on %s', (kind: Engine) => {
     const port: { mail?: number } = {};
     const world = await sendingWorld(kind, {}, { practiceMail: () => port.mail });
     const errors: unknown[] = [];
-    const mailIn = new MailIn(world.db, world.clock, world.bus, (error) => errors.push(error));
+    const mailIn = new MailIn(world.db, world.clock, world.bus, handedIn, (error) => errors.push(error));
     const answersPort = await mailIn.listen(0, '127.0.0.1');
     const mailbox = new Mailbox({
       file: join(mkdtempSync(join(tmpdir(), 'mails-')), 'mails'),
@@ -214,6 +219,40 @@ describe.each(ENGINES)('passing on by mail, on %s', (kind: Engine) => {
     stranger.close();
     expect(screen(world, MABEL)).toEqual([]);
     expect((await rows(world.db, `SELECT state FROM passed_answer`)).length).toBe(1);
+  });
+
+  test('what names nothing of ours is refused by its headers, and nothing of it is read; HTML alone is read as words', async () => {
+    const world = await begin();
+    await rule(world.db, 'mail', 'pier@ottermere.example');
+    writes(world, MABEL, 'Is the 5:20 running?');
+    await mails(world, 1);
+    const [{ token }] = await rows<{ token: string }>(world.db, `SELECT token FROM passed`);
+    const read = vi.spyOn(handedIn, 'read');
+    const mailer = createTransport({ host: '127.0.0.1', port: world.answersPort, ignoreTLS: true });
+    const pier = { from: 'pier@ottermere.example', subject: 'Re: x' };
+    await expect(mailer.sendMail({ ...pier, to: 'replies@bell.example', html: `${'<div>'.repeat(50_000)}x` })).rejects.toThrow(
+      /cannot be told what this answers/,
+    );
+    await expect(mailer.sendMail({ ...pier, to: 'replies@bell.example', text: 'x'.repeat(6_000_000) })).rejects.toThrow();
+    expect(read).not.toHaveBeenCalled();
+    await mailer.sendMail({ ...pier, to: `replies+${token}@bell.example`, html: '<p>Yes, from <b>Mill Quay</b>.</p>' });
+    expect(read).toHaveBeenCalledOnce();
+    read.mockRestore();
+    await until(async () => screen(world, MABEL).length === 1);
+    expect(screen(world, MABEL)).toEqual(['Yes, from Mill Quay.']);
+    mailer.close();
+  });
+
+  test('whoever holds connections open holds five, and the sixth is told', async () => {
+    const world = await begin();
+    const sockets = Array.from({ length: 6 }, () => connect(world.answersPort, '127.0.0.1'));
+    const said = await Promise.all(
+      sockets.map(
+        (socket) => new Promise<string>((resolve) => socket.once('data', (data) => resolve(data.toString().slice(0, 3)))),
+      ),
+    );
+    expect(said.sort()).toEqual(['220', '220', '220', '220', '220', '421']);
+    for (const socket of sockets) socket.destroy();
   });
 
   test('a mailbox that answers by itself is not passed back, and one that is gone is told', async () => {
@@ -314,7 +353,7 @@ describe('two workspaces that answer each other', () => {
     for (const kind of ENGINES) {
       // the mail server of each is where the other takes answers in
       worlds[kind] = await sendingWorld(kind, {}, { practiceMail: () => ports[other(kind)] });
-      boxes[kind] = new MailIn(worlds[kind].db, worlds[kind].clock, worlds[kind].bus, () => undefined);
+      boxes[kind] = new MailIn(worlds[kind].db, worlds[kind].clock, worlds[kind].bus, handedIn, () => undefined);
       ports[kind] = await boxes[kind].listen(0, '127.0.0.1');
       closeAfter(() => boxes[kind].close());
       await people(worlds[kind].db);

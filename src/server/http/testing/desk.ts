@@ -12,6 +12,7 @@ import type { Engine } from '../../engine/engine';
 import { Gateway } from '../../engine/gateway';
 import { readHere } from '../../files/testing';
 import { makeWorkspace } from '../../engine/testing/world';
+import { HandedIn } from '../../handed-in/handed-in';
 import { ImportDesk } from '../../people/import-desk';
 import { rowsReadHere } from '../../people/row-thread';
 import { httpApp } from '../app';
@@ -50,6 +51,7 @@ export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } =
     { receipt: async () => undefined, text: async () => undefined },
     () => clock.now(),
   );
+  const handedIn = new HandedIn();
   const bus = new Bus();
   const log = pino({ level: 'silent' });
   const app: App = {
@@ -61,6 +63,7 @@ export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } =
     log,
     imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-')), readHere, rowsReadHere()),
     devices: new Devices(Buffer.alloc(32, 1)),
+    handedIn,
     practice: undefined,
     demo: false,
     trustProxy,
@@ -89,6 +92,9 @@ export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } =
       const answer = await ask(method, path, 'manage', body === undefined ? {} : { body: JSON.stringify(body) });
       return { ...((await answer.json()) as T), status: answer.status };
     },
-    close: () => new Promise<void>((resolve) => server.close(() => resolve())),
+    close: async () => {
+      await handedIn.end();
+      await new Promise((resolve) => server.close(resolve));
+    },
   };
 }

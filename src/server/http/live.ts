@@ -31,7 +31,9 @@ export class LiveStreams {
     let over = false;
     // what is being looked at now: nothing is told before it is known that the session still is
     let sure: Promise<unknown> = Promise.resolve();
-    const look = () => (sure = good().then((still) => still || stop(), stop));
+    const look = (): void => {
+      sure = good().then((still) => still || stop(), stop);
+    };
     const flush = () => {
       timer = undefined;
       void sure.then(() => {

@@ -39,7 +39,20 @@ export const deskRoutes: Route[] = [
       for (const place of ['from_address', 'answers_to'] as const)
         if (!(place === 'answers_to' && body[place] === '') && !isMailAddress(body[place]))
           throw new Problem(422, 'mail', 'That is not one e-mail address.', { place, kept: KEPT });
-    await saveMail(app.db, body);
+    const before = await mailOf(app.db);
+    // a password is for the server it was typed for, and goes to no other
+    const sameServer =
+      before.host.toLowerCase() === body.host.toLowerCase() &&
+      before.port === body.port &&
+      before.username === body.username &&
+      (body.secure || !before.secure);
+    if (before.has_password && !sameServer && body.password === null && body.host !== '' && body.username !== '')
+      throw new Problem(422, 'mail', 'The password that is kept is for another server.', {
+        place: 'password',
+        kept: KEPT,
+        act: 'Type the one for this server.',
+      });
+    await saveMail(app.db, sameServer ? body : { ...body, password: body.password ?? '' });
     await writeRecord(app.db, asked, 'changed the mail server', body.host);
     return {};
   }),

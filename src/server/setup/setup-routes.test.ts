@@ -84,6 +84,29 @@ describe.each(ENGINES)('the setup, %s', (engine) => {
     expect((await desk.json('DELETE', `/api/setup/senders/${rows[0].id}`)).status).toBe(409);
   });
 
+  test('the password of a mail server goes to no other, and to none that speaks without TLS', async () => {
+    const mail = {
+      host: 'mail.ottermere.example',
+      port: 465,
+      secure: true,
+      username: 'desk',
+      from_address: 'desk@ottermere.example',
+      answers_to: '',
+    };
+    const put = (part: object) => desk.json<{ place?: string }>('PUT', '/api/setup/mail', { ...mail, password: null, ...part });
+    const kept = async () =>
+      (await desk.app.db.query<{ password: string }>(`SELECT password FROM mail_setting`)).rows[0].password;
+    expect((await put({ password: 'heron and kittiwake' })).status).toBe(200);
+    expect((await put({ host: 'MAIL.ottermere.example', from_address: 'boat@ottermere.example' })).status).toBe(200);
+    expect(await kept()).toBe('heron and kittiwake');
+    for (const other of [{ host: 'mail.elsewhere.example' }, { port: 587 }, { secure: false }, { username: 'other' }])
+      expect(await put(other)).toMatchObject({ status: 422, place: 'password' });
+    expect(await kept()).toBe('heron and kittiwake');
+    // where nobody signs in, none is needed; and it does not come back with the old server
+    expect((await put({ host: 'mail.elsewhere.example', username: '' })).status).toBe(200);
+    expect(await kept()).toBe('');
+  });
+
   test('of one prefix named twice in a card the later stands; fields keep the order they are put in', async () => {
     await desk.json('PUT', '/api/setup/rates', {
       rates: [

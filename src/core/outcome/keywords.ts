@@ -1,3 +1,5 @@
+import { asItLooks } from '../text/look-alikes';
+
 /**
  * What a reply asks for. `stop` acts at once; `maybe_stop` contains a word of stopping among others: no run texts the number
  * until a person has decided; `auto` is what a phone writes by itself, and nobody answers it.
@@ -9,8 +11,8 @@ export type ReplyKind = 'reply' | 'stop' | 'help' | 'start' | 'maybe_stop' | 'au
  * is common practice. French and Spanish words, and the look-alikes people type, are from memory of common practice.
  */
 const VERBS = new Set(
-  `stop stopall quit end revoke optout cancel unsubscribe remove unsub arret arrete arreter arretez desabonner desabonnement
-   desabonnez desinscrire desinscription desinscrivez alto parar pare paren baja cancelar cancele cancelen basta desuscribir`.split(
+  `stop stopall quit end revoke optout cancel unsubscribe remove unsub cease arret arrete arreter arretez desabonner desabonnement
+   desabonnez desinscrire desinscription desinscrivez alto parar pare paren baja cancelar cancele cancelen basta desuscribir стоп`.split(
     /\s+/,
   ),
 );
@@ -59,11 +61,12 @@ const MOST = 600;
 
 /** Words and figures in plain small letters; look-alikes inside words read as letters, signs of stopping as the word. */
 function wordsOf(text: string): string[] {
-  const folded = text
+  const plain = text
     .slice(0, MOST)
     .replace(/🛑|⛔|🚫/gu, ' stop ')
     .normalize('NFKD')
-    .replace(/[\p{M}\u200b-\u200f\ufe0f]/gu, '')
+    .replace(/[\p{M}\p{Cf}\ufe0f\u3164\u115f]/gu, '');
+  const folded = asItLooks(plain)
     .toLowerCase()
     .replace(/[’`´]/g, "'")
     .replace(/'/g, '')
@@ -79,14 +82,38 @@ function withoutSignature(text: string): string {
   return text.replace(/(?:\n\s*(?:--|—|–|-|sent from|envoyé|enviado)|\s[-—–]+\s*(?:sent from|envoyé|enviado))[\s\S]*$/i, '');
 }
 
+/** "S T O P please": three and more single letters in a row are one word, as are all of them where there is nothing else. */
+function spelledOut(words: readonly string[]): string[] {
+  if (words.every((word) => word.length === 1)) return [words.join('')];
+  const joined: string[] = [];
+  let letters: string[] = [];
+  const end = () => {
+    joined.push(...(letters.length >= 3 ? [letters.join('')] : letters));
+    letters = [];
+  };
+  for (const word of words)
+    if (/^\p{L}$/u.test(word)) letters.push(word);
+    else {
+      end();
+      joined.push(word);
+    }
+  end();
+  return joined;
+}
+
+/** "st op please": a word of stopping with a space in it. */
+const broken = (words: readonly string[]) => {
+  const bare = words.filter((word) => !POLITE.has(word));
+  return bare.length > 1 && bare.length <= 3 && isVerb(bare.join(''));
+};
+
 const collapsed = (word: string) => word.replace(/(\p{L})\1+/gu, '$1');
 const collapsedVerbs = new Set([...VERBS].map(collapsed));
 const isVerb = (word: string) => VERBS.has(word) || collapsedVerbs.has(collapsed(word));
 
 function meansStop(words: readonly string[]): boolean {
   if (words.length === 0) return false;
-  // "S T O P": single letters are one word
-  const joined = words.every((word) => word.length === 1) ? [words.join('')] : words;
+  const joined = spelledOut(words);
   if (joined.some(isVerb) && joined.every((word) => isVerb(word) || AROUND.has(word))) return true;
   const bare = joined.filter((word) => !POLITE.has(word)).join(' ');
   return PHRASES.some((phrase) => withAround(phrase).test(bare));
@@ -111,8 +138,8 @@ export function classifyReply(text: string): ReplyKind {
     set.has(meant.join('')) || (meant.length > 0 && meant.every((word) => set.has(word)));
   if (whole(START)) return 'start';
   if (whole(HELP)) return 'help';
-  const all = wordsOf(text);
-  // a word of stopping is a person's until a person says otherwise: "stop these automated messages"
-  if (all.some(isVerb) || SOUNDS.test(all.join(' '))) return 'maybe_stop';
+  const all = spelledOut(wordsOf(text));
+  // a word of stopping is a person's until a person says otherwise: "stop these automated messages"; so is one that is broken in two
+  if (all.some(isVerb) || broken(all) || SOUNDS.test(all.join(' '))) return 'maybe_stop';
   return BY_ITSELF.test(all.join(' ')) ? 'auto' : 'reply';
 }

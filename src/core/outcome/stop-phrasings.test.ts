@@ -24,7 +24,10 @@ const TABLE: Readonly<Record<ReplyKind, string>> = {
     do not contact me | Don't contact me again | do not message this number | don't send me texts | leave me alone
     arrêt | ARRET | arrêter | Arrêtez | arrêtez svp | arretez s'il vous plait | stop svp | stop merci | désabonner | desabonnez moi
     désinscription | désinscrire | désinscrivez-moi | plus de messages | plus de textos svp | ne m'écrivez plus | ne m’envoyez plus de messages
-    ne me textez plus | ne me contactez plus
+    ne me textez plus | ne me contactez plus | cease | Cease! | please cease
+    s t o p please | S T O P now | please s.t.o.p | S-T-O-P texting me | q u i t | e n d please
+    ЅТОР | ЅТOР | STОP | sтoр | ѕtор | ＳＴＯＰ | 𝐒𝐓𝐎𝐏 | 𝘴𝘵𝘰𝘱 | ⓢⓣⓞⓟ | ꓢꓔꓳꓑ | Ѕtоp please | ΕΝD | ԛuit | саnсеl | STOΡ
+    S\u200bT\u200bO\u200bP | ST\u00adOP | \u202eSTOP | ştop | стоп | Стоп!
     alto | ALTO | alto por favor | parar | pare | Pare por favor | paren | baja | BAJA | baja por favor | darme de baja | dame de baja | cancelar
     cancelar mensajes | cancelen | basta | basta ya por favor | no más | no mas mensajes | no mas por favor | no me envíen más mensajes
     no me escriban más | no me manden mensajes | no me texteen`,
@@ -35,6 +38,7 @@ const TABLE: Readonly<Record<ReplyKind, string>> = {
     is the end of December ok | please remove Mika from the Tadpoles | stop by my house | where is the bus stop
     I'd like to opt out of the Friday class only | how do I unsubscribe? | why can't I unsubscribe | stop the boat!
     unsubscribe my mother not me | I said stop last week, why again | alto ahí que voy
+    st op | s top | un subscribe | st op please | cease and desist | ѕtор by at noon | can you s t o p at Mill Quay
     cancelar mi reserva | arrêt du bateau à Pine Point? | est-ce la fin, arrêtez de rire | END of season party?
     please stop these automated messages | I am out of office, cancel my subscription`,
   // what a phone writes by itself: nobody answers it, and it stops nothing
@@ -63,7 +67,7 @@ const phrasings = (Object.keys(TABLE) as ReplyKind[]).flatMap((kind) =>
 );
 
 test('the table is as large as it is meant to be, and has each phrasing once', () => {
-  expect(phrasings.length).toBeGreaterThanOrEqual(200);
+  expect(phrasings.length).toBeGreaterThanOrEqual(300);
   expect(new Set(phrasings.map(([text]) => text)).size).toBe(phrasings.length);
 });
 

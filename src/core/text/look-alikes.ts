@@ -1,0 +1,32 @@
+import { rectifyConfusion } from 'unicode-confusables';
+
+const known = new Map<string, string | undefined>();
+
+/** The small Latin letter that a letter of another script looks like, itself or its capital; undefined when it looks like none. */
+function latinOf(letter: string): string | undefined {
+  if (known.has(letter)) return known.get(letter);
+  const found = [letter, letter.toUpperCase()]
+    .map((each) => rectifyConfusion(each).toLowerCase())
+    .find((each) => /^[a-z]$/.test(each));
+  known.set(letter, found);
+  return found;
+}
+
+/**
+ * Words as they look: a word whose every letter is a Latin one, or looks like one (Unicode TR39 §4, its table of confusable characters),
+ * is written in Latin letters. A word with a letter that looks like none is of another script, and stays. ASCII is left as it is: that an
+ * l looks like a 1 is no reason to read it so.
+ */
+export function asItLooks(text: string): string {
+  if (/^[\x20-\x7e\n]*$/.test(text)) return text;
+  return text.replace(/[\p{L}\p{M}]+/gu, (word) => {
+    if (/^[a-z]*$/i.test(word)) return word;
+    let seen = '';
+    for (const letter of word) {
+      const latin = /[a-z]/i.test(letter) && letter.length === 1 ? letter : latinOf(letter);
+      if (latin === undefined) return word;
+      seen += latin;
+    }
+    return seen;
+  });
+}

@@ -3,7 +3,7 @@ import { findDamage, LONGEST_PHONE_CELL } from '../phone/repair';
 import { fold } from './fold';
 import { choosePhone, phoneHeading, type PhoneColumn } from './heading/phone-heading';
 import { isRunningNumber, saysReference } from './heading/reference-heading';
-import { saysStopped, textingHeading } from './heading/texting-heading';
+import { saidAboutTexts, saysStopped, textingHeading } from './heading/texting-heading';
 import { yesOrNo } from './person-fields';
 import { slugOf, TARGET_WORDS, type NamedTarget, type Target } from './targets';
 
@@ -95,6 +95,10 @@ export interface TextingQuestion {
   says: 'grants' | 'refuses' | 'unclear';
 }
 
+/** Headings under which a yes or a no may be about being texted: by texts themselves, or by being taken off. Common practice. */
+const MAY_BE_ABOUT =
+  /^(?:(?:sms|texts?|texting|textos?|messages?|mensajes?)( ok| on)?|(?:was |is |been )?(?:removed|taken off|off|inactive|deleted|stopped|left)( from (?:the )?list| list)?|active)$/;
+
 /**
  * Every column that speaks about consent or stopping, by its heading or by what stands in its cells: in the first rows, or further
  * down where the dry run has come upon a "stop" (`late`).
@@ -111,9 +115,8 @@ export function textingColumns(
     const digits = cells.filter((cell) => cell.replace(/\D/g, '').length >= 6).length;
     if (says && phoneHeading(heading) && digits > cells.length / 2) return [];
     if (says) return [{ column, heading, says }];
-    const answers = cells.filter((cell) => yesOrNo(cell) !== undefined).length;
-    if (/^(sms|texts?|texting|textos?|messages?|mensajes?)( ok)?$/.test(foldedHeading(heading)) && answers > cells.length / 2)
-      return [{ column, heading, says: 'unclear' }];
+    const answers = cells.filter((cell) => yesOrNo(cell) !== undefined || saidAboutTexts(cell, 'grants')).length;
+    if (MAY_BE_ABOUT.test(foldedHeading(heading)) && answers > cells.length / 2) return [{ column, heading, says: 'unclear' }];
     // a column of words among which someone "opted out" is about that, whatever its heading
     const stops = cells.some(saysStopped) && cells.every((cell) => cell.length < 60);
     return stops || late.some((each) => each.column === column) ? [{ column, heading, says: 'unclear' }] : [];

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { countryOf } from './country-code';
 import { phoneHeading, type PhoneHeading } from './phone-heading';
 import { isRunningNumber, saysReference } from './reference-heading';
+import { textingColumns } from '../match';
 import { saidAboutTexts, saysStopped, textingHeading, type TextingHeading } from './texting-heading';
 
 /** Headings as offices write them; *common practice*, from memory, in English, French and Spanish. */
@@ -320,6 +321,15 @@ describe('what a cell says there', () => {
     ['do not text', 'grants', 'withdrawn'],
     ['désabonné', 'grants', 'withdrawn'],
     ['', 'grants', null],
+    ['nope', 'grants', 'withdrawn'],
+    ['Nah', 'grants', 'withdrawn'],
+    ['off', 'grants', 'withdrawn'],
+    ['No thanks!', 'grants', 'withdrawn'],
+    ['yep', 'grants', 'granted'],
+    ['On', 'grants', 'granted'],
+    ['off', 'refuses', 'withdrawn'],
+    ['on', 'refuses', 'withdrawn'],
+    ['nope', 'refuses', 'withdrawn'],
     ['maybe', 'grants', undefined],
     ['3/9/2026', 'grants', undefined],
     ['yes', 'refuses', 'withdrawn'],
@@ -339,6 +349,28 @@ describe('what a cell says there', () => {
   test('a cell can say by itself that someone stopped', () => {
     expect(['Opted out', 'STOP', 'unsubscribed', 'désabonné', 'baja'].filter((cell) => !saysStopped(cell))).toEqual([]);
     expect(['no', 'yes', 'Mill Quay', 'Bus stop 4', '', 'active'].filter(saysStopped)).toEqual([]);
+  });
+});
+
+describe('columns whose cells make them be asked about', () => {
+  const says = (heading: string, cells: readonly string[]) =>
+    textingColumns(
+      [heading],
+      cells.map((cell) => [cell]),
+    ).map((each) => each.says);
+  test.each([
+    ['Can we text you', ['yes', 'nope'], 'grants'],
+    ['SMS', ['on', 'off', 'on'], 'unclear'],
+    ['SMS', ['nope', 'yep'], 'unclear'],
+    ['Removed', ['yes', '', 'yes'], 'unclear'],
+    ['Removed from list?', ['yes', 'no'], 'unclear'],
+    ['Taken off', ['x'], 'unclear'],
+    ['Active', ['yes', 'no', 'yes'], 'unclear'],
+    ['SMS', ['+1 207 555 0142', '+1 207 555 0143'], undefined],
+    ['Removed', ['Mill Quay', 'Pine Point'], undefined],
+    ['Left', ['2026-03-09', '2026-04-01'], undefined],
+  ])('%s: %j', (heading, cells, asked) => {
+    expect(says(heading, cells)[0]).toBe(asked);
   });
 });
 

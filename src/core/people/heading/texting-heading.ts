@@ -71,6 +71,24 @@ const YES = new Set([
 ]);
 const NO = new Set(['no', 'n', 'false', '0', 'non', 'never', 'nein', 'faux', 'falso', 'unchecked', 'none', 'jamais', 'nunca']);
 
+/** Said where somebody may be texted with a yes; where a yes refuses, such a word may mean either, and counts as a no to texts. */
+const ALSO_YES = new Set(['yep', 'yeah', 'yup', 'on', 'sure', 'fine', 'enabled', 'claro']);
+const ALSO_NO = new Set([
+  'nope',
+  'nah',
+  'off',
+  'not',
+  'no thanks',
+  'no thank you',
+  'not now',
+  'no more',
+  'never again',
+  'disabled',
+  'negative',
+  'no gracias',
+  'non merci',
+]);
+
 /**
  * What a cell says about being texted in a column that `grants` or `refuses`. A yes where yes refuses is a no, and so is any
  * other word there that is not clearly "no": whoever wrote something into that cell meant it. A no there says nothing: that
@@ -83,8 +101,8 @@ export function saidAboutTexts(cell: string, column: 'grants' | 'refuses'): 'gra
     if (!/[a-z0-9]/.test(words) || NO.has(words) || words === 'n a' || words === 'na' || phrase === 'grants') return null;
     return 'withdrawn';
   }
-  if (YES.has(words) || phrase === 'grants') return 'granted';
-  if (NO.has(words) || phrase === 'refuses') return 'withdrawn';
+  if (YES.has(words) || ALSO_YES.has(words) || phrase === 'grants') return 'granted';
+  if (NO.has(words) || ALSO_NO.has(words) || phrase === 'refuses') return 'withdrawn';
   return cell.trim() === '' ? null : undefined;
 }
 

@@ -70,13 +70,17 @@ export const RateBody = Shape({
 });
 export type RateBody = Static<typeof RateBody>;
 
-/** How the carrier writes what it hands over, and what answers to numbers that nobody here knows may cost a day. */
+/** How the carrier writes what it hands over, and what may be spent in a day without anybody's press on a broadcast. */
 export const CarrierBody = Shape({
   /** What data_coding 0 means (SMPP v3.4 §5.2.19). */
   alphabet: OneOf('gsm7', 'latin1', 'ascii'),
   /** Message ids in receipts beside those in answers. */
   receipt_ids: OneOf('same', 'decimal', 'hexadecimal'),
+  /** Answers to numbers that nobody here knows. */
   strangers_a_day_micro: Type.Integer({ minimum: 0, maximum: 10_000_000_000 }),
+  /** Test texts of one account, and what those of all may cost. */
+  tests_a_day: Type.Integer({ minimum: 0, maximum: 10_000 }),
+  tests_a_day_micro: Type.Integer({ minimum: 0, maximum: 10_000_000_000 }),
 });
 export type CarrierBody = Static<typeof CarrierBody>;
 

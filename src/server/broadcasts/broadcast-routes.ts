@@ -32,6 +32,7 @@ import {
 import { followUp, runToFollow } from './follow-up';
 import { beHere, leave } from './presence';
 import { press } from './press';
+import { refuseTooManyTests } from './test-limit';
 import { shorterWords } from './shorter';
 
 async function broadcastOf(db: Queryable, id: number): Promise<StoredBroadcast> {
@@ -171,7 +172,12 @@ export const broadcastRoutes: Route[] = [
     await app.db.transaction(async (tx) => {
       for (const number of numbers)
         for (const body of [proof.text, ...(proof.after ? [proof.after.text] : [])])
-          await queueText(tx, { kind: 'test', personId: null, number, senderId: sender_id, body, usefulFor: 600_000 }, asked.now);
+          await queueText(
+            tx,
+            { kind: 'test', personId: null, number, senderId: sender_id, body, accountId: account.id, usefulFor: 600_000 },
+            asked.now,
+          );
+      await refuseTooManyTests(tx, account.id, asked.now);
       await keepTested(tx, id, tested);
       await writeRecord(tx, asked, 'sent a test text', String(id), { numbers: numbers.length });
     });

@@ -38,7 +38,11 @@ export async function textCode(
       [account, number, hash(account, code), iso(now + VALID_MS)],
     );
     const body = `${code} is your code for ${rows[0].name}.`;
-    await queueText(tx, { kind: 'test', personId: null, number, senderId: rows[0].id, body, usefulFor: VALID_MS }, now);
+    await queueText(
+      tx,
+      { kind: 'test', personId: null, number, senderId: rows[0].id, body, accountId: account, usefulFor: VALID_MS },
+      now,
+    );
     return 'texted';
   });
 }

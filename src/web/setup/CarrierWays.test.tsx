@@ -5,6 +5,8 @@ import { afterEach, expect, test, vi } from 'vitest';
 import { serve, show } from '../testing';
 import { CarrierWays } from './CarrierWays';
 
+const TESTS = { tests_a_day: 100, tests_a_day_micro: 10_000_000 };
+
 afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();
@@ -12,9 +14,15 @@ afterEach(() => {
 
 test('what strangers may cost is an amount, and how the carrier writes is chosen; both are saved together', async () => {
   const server = serve({ 'PUT /api/setup/carrier': {} });
-  show(<CarrierWays ways={{ alphabet: 'gsm7', receipt_ids: 'same', strangers_a_day_micro: 2_000_000 }} currency="USD" manage />);
+  show(
+    <CarrierWays
+      ways={{ alphabet: 'gsm7', receipt_ids: 'same', strangers_a_day_micro: 2_000_000, ...TESTS }}
+      currency="USD"
+      manage
+    />,
+  );
   const user = userEvent.setup();
-  const amount = screen.getByLabelText(/USD a day at most/);
+  const amount = screen.getByLabelText(/Answers to numbers nobody knows, USD a day at most/);
   await user.clear(amount);
   await user.type(amount, 'a lot');
   await user.click(screen.getByRole('button', { name: 'Save' }));
@@ -24,14 +32,18 @@ test('what strangers may cost is an amount, and how the carrier writes is chosen
   await user.type(amount, '1,50');
   await user.click(screen.getByRole('button', { name: 'Save' }));
   expect(server.acts()).toEqual([
-    ['PUT /api/setup/carrier', { alphabet: 'gsm7', receipt_ids: 'same', strangers_a_day_micro: 1_500_000 }],
+    ['PUT /api/setup/carrier', { alphabet: 'gsm7', receipt_ids: 'same', strangers_a_day_micro: 1_500_000, ...TESTS }],
   ]);
 });
 
 test('whoever does not manage sees it, and cannot change it', () => {
   serve({});
   show(
-    <CarrierWays ways={{ alphabet: 'latin1', receipt_ids: 'same', strangers_a_day_micro: 0 }} currency="USD" manage={false} />,
+    <CarrierWays
+      ways={{ alphabet: 'latin1', receipt_ids: 'same', strangers_a_day_micro: 0, ...TESTS }}
+      currency="USD"
+      manage={false}
+    />,
   );
   expect(screen.queryByRole('button', { name: 'Save' })).toBeNull();
   expect(screen.getByText('Western European (Latin-1)')).toBeTruthy();

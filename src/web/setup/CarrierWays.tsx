@@ -9,24 +9,35 @@ import { Form, FormGrid, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
 
-const { alphabet, receipt_ids } = CarrierBody.properties;
-const Fields = Shape({ alphabet, receipt_ids, strangers: Type.String({ pattern: '^\\d{1,4}([.,]\\d{1,2})?$' }) });
+const { alphabet, receipt_ids, tests_a_day } = CarrierBody.properties;
+const Amount = Type.String({ pattern: '^\\d{1,4}([.,]\\d{1,2})?$' });
+const Fields = Shape({ alphabet, receipt_ids, tests_a_day, strangers: Amount, tests: Amount });
+const amountOf = (micro: number) => String(micro / 1e6);
+const microOf = (amount: string) => Math.round(Number(amount.replace(',', '.')) * 1e6);
 
-/** How this carrier writes what it hands over, and what answers to numbers that nobody here knows may cost. */
+const AN_AMOUNT = 'An amount such as 2 or 1.50.';
+
+/** How this carrier writes what it hands over, and what may be spent in a day without a broadcast. */
 export function CarrierWays({ ways, currency, manage }: { ways: CarrierBody; currency: string; manage: boolean }) {
   const save = useAct(setup.carrier);
   const say = useSay();
   const [error, setError] = useState<unknown>();
   const form = useContractForm(
     Fields,
-    { alphabet: ways.alphabet, receipt_ids: ways.receipt_ids, strangers: String(ways.strangers_a_day_micro / 1e6) },
-    { words: { strangers: 'An amount such as 2 or 1.50.' } },
+    {
+      alphabet: ways.alphabet,
+      receipt_ids: ways.receipt_ids,
+      tests_a_day: ways.tests_a_day,
+      strangers: amountOf(ways.strangers_a_day_micro),
+      tests: amountOf(ways.tests_a_day_micro),
+    },
+    { words: { strangers: AN_AMOUNT, tests: AN_AMOUNT, tests_a_day: 'A number such as 100.' } },
   );
   const submit = useSubmit(
     form,
-    async ({ strangers, ...body }) => {
-      await save({ body: { ...body, strangers_a_day_micro: Math.round(Number(strangers.replace(',', '.')) * 1e6) } });
-      say('How the carrier writes is saved.');
+    async ({ strangers, tests, ...body }) => {
+      await save({ body: { ...body, strangers_a_day_micro: microOf(strangers), tests_a_day_micro: microOf(tests) } });
+      say('It is saved.');
     },
     setError,
   );
@@ -63,6 +74,26 @@ export function CarrierWays({ ways, currency, manage }: { ways: CarrierBody; cur
             ['hexadecimal', 'hexadecimal, where its answers are decimal'],
           ]}
         />
+      </FormGrid>
+      <Words as="h2" line above={18} pad="14px 0 0">
+        What a day may cost without a broadcast
+      </Words>
+      <FormGrid>
+        <FormText
+          control={form.control}
+          name="tests_a_day"
+          label="Tests of one account a day"
+          disabled={disabled}
+          read={(typed) => (/^\d+$/.test(typed.trim()) ? Number(typed) : typed)}
+          input={{ inputMode: 'numeric' }}
+        />
+        <FormText
+          control={form.control}
+          name="tests"
+          label={`Tests of all, ${currency} a day at most`}
+          disabled={disabled}
+          input={{ inputMode: 'decimal' }}
+        />
         <FormText
           control={form.control}
           name="strangers"
@@ -72,8 +103,8 @@ export function CarrierWays({ ways, currency, manage }: { ways: CarrierBody; cur
         />
       </FormGrid>
       <Words soft small>
-        What answers by itself (help, a keyword, nobody at the desk) costs money. Confirming that somebody opted out is never held
-        back by it.
+        What answers by itself (help, a keyword, nobody at the desk) costs money, and so does a test. Confirming that somebody
+        opted out is never held back by it.
       </Words>
       <Trouble error={error} />
       {manage && (

@@ -7,7 +7,13 @@ export async function askSetup({ call, desk }: Asking) {
   void _own;
   await call('put', '/api/setup/workspace', { body: { ...settings, name: 'Ottermere', hours: '24' } });
   await call('put', '/api/setup/carrier', {
-    body: { alphabet: 'latin1', receipt_ids: 'same', strangers_a_day_micro: 1_000_000 },
+    body: {
+      alphabet: 'latin1',
+      receipt_ids: 'same',
+      strangers_a_day_micro: 1_000_000,
+      tests_a_day: 100,
+      tests_a_day_micro: 10_000_000,
+    },
   });
   await desk.app.db.query(
     `INSERT INTO job (kind, key, due_at, attempts, trouble, passing, failing_since) VALUES ('clean lists', '1', '2099-01-01', 5, 'no room', false, '2026-01-01')`,

@@ -3,7 +3,15 @@ import { describe, expect, test } from 'vitest';
 import { backoffOf, JOB_SETTINGS, Jobs, postponed, type JobEffect, type JobEvent, type JobSettings, type Leased } from './jobs';
 
 const settings: JobSettings = { ...JOB_SETTINGS, atOnce: 3, atOnceOf: { mail: 1 } };
-const job = (id: number, kind = 'reply'): Leased => ({ id, kind, key: `${id}`, lease: 1, attempts: 0, failingSince: null });
+const job = (id: number, kind = 'reply'): Leased => ({
+  id,
+  kind,
+  key: `${id}`,
+  lease: 1,
+  until: 60_000,
+  attempts: 0,
+  failingSince: null,
+});
 
 describe('a job that failed', () => {
   test('waits twice as long each time, up to the longest, half of it by chance', () => {
@@ -32,6 +40,14 @@ describe('the machine', () => {
       { do: 'lease', most: 2, except: ['mail'] },
     ]);
     expect(jobs.on({ is: 'leased', jobs: [job(1, 'mail')], next: null }, 0).filter((e) => e.do === 'run')).toEqual([]);
+  });
+  test('a lease that ran out before it was come to is not begun, since another process may have it; it is asked for anew', () => {
+    const jobs = new Jobs(settings, () => 0.5);
+    jobs.on({ is: 'woken' }, 0);
+    expect(jobs.on({ is: 'leased', jobs: [job(1)], next: null }, 60_000)).toEqual([{ do: 'lease', most: 3, except: [] }]);
+    expect(jobs.on({ is: 'leased', jobs: [{ ...job(1), lease: 2, until: 120_000 }], next: null }, 60_001)[0]).toMatchObject({
+      do: 'run',
+    });
   });
   test('an end makes room; a failure postpones; what comes later wakes', () => {
     const jobs = new Jobs(settings, () => 1);
@@ -99,7 +115,15 @@ test('whatever is woken, fails, dies or comes late: every job is run until it is
                 r.lease += 1;
                 r.until = now + LEASE;
                 r.began = r.wanted;
-                return { id: r.id, kind: r.kind, key: '', lease: r.lease, attempts: r.attempts, failingSince: null };
+                return {
+                  id: r.id,
+                  kind: r.kind,
+                  key: '',
+                  lease: r.lease,
+                  until: now + LEASE,
+                  attempts: r.attempts,
+                  failingSince: null,
+                };
               });
               const next = [...rows.values()]
                 .filter((r) => r.until === null || r.until > now)

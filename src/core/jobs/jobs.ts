@@ -9,6 +9,8 @@ export interface Leased<K extends string = string> {
   kind: K;
   key: string;
   lease: number;
+  /** Until when it is ours, ms. */
+  until: number;
   /** Tries before this one that failed. */
   attempts: number;
   failingSince: number | null;
@@ -127,6 +129,8 @@ export class Jobs<K extends string = string> {
         for (const job of event.jobs) {
           // a lease that ran out while it is still at work here is not begun a second time beside it
           if (this.running.has(job.id)) continue;
+          // one that ran out before we came to it may be another process's by now, and is not begun beside it: it is asked for anew
+          if (job.until <= now) continue;
           this.running.set(job.id, job);
           effects.push({ do: 'run', job });
         }

@@ -112,6 +112,7 @@ export async function lease(
       kind: row.kind,
       key: row.key,
       lease: row.lease,
+      until: asked.now + LEASE,
       wanted: row.wanted,
       attempts: row.attempts,
       failingSince: row.failing_since === null ? null : Date.parse(row.failing_since),

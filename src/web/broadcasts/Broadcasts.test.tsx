@@ -67,7 +67,7 @@ test('state and label are asked for together and stand in the address', async ()
   await waitFor(() => expect(asked).toContain('GET /api/broadcasts?label=juniors'));
   fireEvent.click(screen.getByRole('button', { name: 'drafts' }));
   await waitFor(() => expect(asked).toContain('GET /api/broadcasts?state=draft&label=juniors'));
-  expect(router.state.location.search).toBe('?label=juniors&state=draft');
+  expect(router.state.location.search).toBe('?state=draft&label=juniors');
 });
 
 test('a label is put on from the list, also one that is only typed and not yet confirmed', async () => {

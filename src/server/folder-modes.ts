@@ -3,6 +3,8 @@ import { join } from 'node:path';
 
 const FOLDER = 0o700;
 const FILE = 0o600;
+/** What this program keeps in its data folder; whatever else stands there is somebody else's, and only the folder closes it. */
+const OURS = /^(?:db(?:\..*)?|uploads|carrier\..*)$/;
 
 /**
  * The data folder is its owner's alone (0700, its files 0600): from here on all that this process and its children make is, and what was
@@ -25,7 +27,7 @@ export function closeToOthers(folder: string): string | undefined {
       open += 1;
       first ??= error instanceof Error ? error.message : String(error);
     }
-    if (stat.isDirectory()) for (const name of readdirSync(path)) close(join(path, name));
+    if (stat.isDirectory()) for (const name of readdirSync(path)) if (path !== folder || OURS.test(name)) close(join(path, name));
   };
   close(folder);
   return first === undefined

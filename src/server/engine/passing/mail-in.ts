@@ -34,8 +34,8 @@ export class MailIn {
     private readonly failed: (error: unknown) => void,
   ) {}
 
-  /** Connections that are open, by where they come from. */
-  private readonly open = new Map<string, number>();
+  /** Where the connections that were let in come from, by their session: of one that was refused a close is told, too. */
+  private readonly open = new Map<string, string>();
 
   /** @returns the port it listens at */
   listen(port: number, host: string): Promise<number> {
@@ -48,17 +48,13 @@ export class MailIn {
       closeTimeout: 500,
       banner: 'answers only',
       logger: false,
-      onConnect: ({ remoteAddress }, done) => {
-        const n = this.open.get(remoteAddress) ?? 0;
+      onConnect: ({ id, remoteAddress }, done) => {
+        const n = [...this.open.values()].filter((address) => address === remoteAddress).length;
         if (n >= MOST_OF_ONE) return done(smtpError(421, 'Too many connections from one place.'));
-        this.open.set(remoteAddress, n + 1);
+        this.open.set(id, remoteAddress);
         done();
       },
-      onClose: ({ remoteAddress }) => {
-        const n = (this.open.get(remoteAddress) ?? 1) - 1;
-        if (n > 0) this.open.set(remoteAddress, n);
-        else this.open.delete(remoteAddress);
-      },
+      onClose: ({ id }) => void this.open.delete(id),
       onRcptTo: (address, session, done) => {
         // nothing is taken for anybody else: this is no relay
         if (session.envelope.rcptTo.length >= 5) return done(smtpError(452, 'Too many recipients.'));

@@ -2,7 +2,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createTransport } from 'nodemailer';
-import { connect } from 'node:net';
+import { connect, type Socket } from 'node:net';
 import { afterAll, describe, expect, test, vi } from 'vitest';
 import { Mailbox } from '../../../carrier/mailbox';
 import type { Db } from '../../db/db';
@@ -245,13 +245,24 @@ describe.each(ENGINES)('passing on by mail, on %s', (kind: Engine) => {
 
   test('whoever holds connections open holds five, and the sixth is told', async () => {
     const world = await begin();
-    const sockets = Array.from({ length: 6 }, () => connect(world.answersPort, '127.0.0.1'));
-    const said = await Promise.all(
-      sockets.map(
-        (socket) => new Promise<string>((resolve) => socket.once('data', (data) => resolve(data.toString().slice(0, 3)))),
-      ),
-    );
+    const sockets: Socket[] = [];
+    const says = () =>
+      new Promise<string>((resolve) => {
+        const socket = connect(world.answersPort, '127.0.0.1');
+        sockets.push(socket);
+        socket.once('data', (data) => resolve(data.toString().slice(0, 3)));
+      });
+    const said = await Promise.all(Array.from({ length: 6 }, says));
     expect(said.sort()).toEqual(['220', '220', '220', '220', '220', '421']);
+    // one that was refused makes no room by going
+    const closed = () => sockets.filter((socket) => socket.destroyed).length;
+    for (let i = 0; i < 3; i += 1) {
+      expect(await says()).toBe('421');
+      await until(() => Promise.resolve(closed() === i + 2));
+    }
+    // one that was let in does
+    sockets.find((socket) => !socket.destroyed)?.destroy();
+    await until(async () => (await says()) === '220');
     for (const socket of sockets) socket.destroy();
   });
 

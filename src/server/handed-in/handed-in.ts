@@ -62,7 +62,7 @@ export class HandedIn {
       this.timer = setTimeout(() => this.gone(worker, new OverBudget('time')), this.budget.ms);
     };
     // a thread that is only being started does not use up what the reading may take
-    if (worker.threadId > 0 && this.started.has(worker)) begin();
+    if (this.started.has(worker)) begin();
     else worker.once('online', begin);
     worker.postMessage({ id, task: job.task, asked: job.asked } satisfies ToHandedIn);
   }

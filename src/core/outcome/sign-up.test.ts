@@ -17,6 +17,8 @@ describe('a word by which people sign up', () => {
     ['ÉTÉ svp', 'ete'],
     ['Otter  class', 'otter class'],
     ['ferry ⛴️', 'ferry'],
+    ['FЕRRУ', 'ferry'],
+    ['fеrrу please', 'ferry'],
     ['is the ferry running', undefined],
     ['not ferry', undefined],
     ['ferry ferry', undefined],

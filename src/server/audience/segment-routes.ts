@@ -3,6 +3,7 @@ import { explain } from '../../core/audience/words';
 import { oneLine } from '../../core/text/tidy';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
+import { refuseAlike } from '../http/named-alike';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { checkedRule, countPeople, todayOf } from '../people/people-queries';
@@ -27,6 +28,7 @@ export const segmentRoutes: Route[] = [
   route(segments.make, async (app, asked) => {
     const name = oneLine(asked.body.name);
     const rule = await checkedRule(app.db, asked.body.rule);
+    await refuseAlike(app.db, 'segment', name, { place: 'name' });
     const id = await insertSegment(app.db, name, rule, asked.at).catch((error: unknown) => taken(error, name));
     await writeRecord(app.db, asked, 'made a segment', name);
     return { id };
@@ -35,6 +37,7 @@ export const segmentRoutes: Route[] = [
     const name = oneLine(asked.body.name);
     const rule = await checkedRule(app.db, asked.body.rule);
     const id = idOf(asked.params.id);
+    await refuseAlike(app.db, 'segment', name, { place: 'name', self: id });
     if (!(await changeSegment(app.db, { id, name, rule }, asked.at).catch((error: unknown) => taken(error, name))))
       throw nothingHere();
     await writeRecord(app.db, asked, 'changed a segment', name);

@@ -3,6 +3,7 @@ import type { ReadCodes } from '../../core/plan/codes';
 import { oneLine } from '../../core/text/tidy';
 import { writeRecord } from '../db/record';
 import type { App } from '../http/app-context';
+import { refuseAlike } from '../http/named-alike';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { fileOf, route, who, type Route } from '../http/route';
 import { codeLists, deleteCodeList, findCodes, hasCodeList, insertCodeList, insertCodes } from './code-queries';
@@ -30,6 +31,7 @@ export const codeRoutes: Route[] = [
   route(codes.make, async (app, asked) => {
     const read = await readUpload(app, fileOf(asked).path);
     const name = oneLine(asked.query.name);
+    await refuseAlike(app.db, 'list of codes', name, { place: 'name' });
     return app.db.transaction(async (tx) => {
       const id = await insertCodeList(tx, { name, account: who(asked).id, at: asked.at });
       if (id === undefined)

@@ -3,6 +3,7 @@ import type { Today } from '../../core/audience/decide';
 import { storedValue } from '../../core/people/person-fields';
 import { Binder } from '../audience/rule-sql';
 import type { Db, Queryable, Tx } from '../db/db';
+import { refuseAlike } from '../http/named-alike';
 import { Problem } from '../http/problem';
 import { whereOf, type PeopleFilter } from './people-queries';
 import { fieldTypes, peopleById, updatePeople } from './person-store';
@@ -76,11 +77,13 @@ export async function changeMany(
 }
 
 async function listId(db: Queryable, name: string, at: string): Promise<number> {
+  await refuseAlike(db, 'list', name.trim(), { place: 'name' });
   await db.query(`INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT DO NOTHING`, [name.trim(), at]);
   return (await db.query<{ id: number }>(`SELECT id FROM list WHERE name = $1`, [name.trim()])).rows[0].id;
 }
 
 async function tagId(db: Queryable, name: string): Promise<number> {
+  await refuseAlike(db, 'tag', name.trim(), { place: 'name' });
   await db.query(`INSERT INTO tag (name) VALUES ($1) ON CONFLICT DO NOTHING`, [name.trim()]);
   return (await db.query<{ id: number }>(`SELECT id FROM tag WHERE name = $1`, [name.trim()])).rows[0].id;
 }

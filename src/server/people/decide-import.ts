@@ -2,6 +2,7 @@ import type { ImportFacts, StagedImport } from '../../core/api/imports';
 import { EMPTY_DRAFT } from '../../core/plan/draft';
 import { oneLine } from '../../core/text/tidy';
 import type { Tx } from '../db/db';
+import { refuseAlike } from '../http/named-alike';
 import { Problem } from '../http/problem';
 import type { Asked } from '../http/route';
 import { writeRecord } from '../db/record';
@@ -28,6 +29,7 @@ export async function decide(tx: Tx, staged: StagedImport, asked: Asked<unknown>
   const list = oneLine(settings.list);
   const facts: Partial<ImportFacts> = {};
   if (list !== '') {
+    await refuseAlike(tx, 'list', list, { place: 'list' });
     const made = await tx.query(
       `INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT (name) DO NOTHING RETURNING id`,
       [list, asked.at],

@@ -6,6 +6,7 @@ import { oneLine } from '../../core/text/tidy';
 import type { Queryable } from '../db/db';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
+import { refuseAlike } from '../http/named-alike';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { dropFieldIndex, indexField } from './field-index';
@@ -50,6 +51,7 @@ const grouped = (kind: 'list' | 'tag'): Route[] => [
   route(groups[kind].make, async (app, asked) => {
     const name = oneLine(asked.body.name);
     if (name === '') throw new Problem(422, kind, `A ${kind} needs a name.`, { place: 'name' });
+    await refuseAlike(app.db, kind, name, { place: 'name' });
     const id = await insertGroup(app.db, kind, name, asked.at).catch((error: unknown) => taken(error, kind, name));
     await writeRecord(app.db, asked, `made a ${kind}`, name);
     return { id };
@@ -58,6 +60,7 @@ const grouped = (kind: 'list' | 'tag'): Route[] => [
     const name = oneLine(asked.body.name);
     if (name === '') throw new Problem(422, kind, `A ${kind} needs a name.`, { place: 'name' });
     const id = idOf(asked.params.id);
+    await refuseAlike(app.db, kind, name, { place: 'name', self: id });
     if (!(await renameGroup(app.db, kind, id, name).catch((error: unknown) => taken(error, kind, name)))) throw nothingHere();
     await writeRecord(app.db, asked, `renamed a ${kind}`, name);
     return {};

@@ -4,6 +4,7 @@ import { measure, MOST_PARTS } from '../../core/text/measure';
 import type { Queryable } from '../db/db';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
+import { refuseAlike } from '../http/named-alike';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
 import { workspaceOf } from '../setup/workspace';
@@ -19,12 +20,13 @@ const WORDS = {
 } as const;
 
 /** @throws Problem that names the place */
-async function check(db: Queryable, b: KeywordBody): Promise<void> {
+async function check(db: Queryable, b: KeywordBody, self?: number): Promise<void> {
   const wrong = (place: string, title: string) => new Problem(422, 'keyword', title, { place, kept: KEPT });
   const problem = keywordProblem(b.word);
   if (problem) throw wrong('word', WORDS[problem]);
   const there = await whatIsThere(db, b);
   if (there.sender === null || there.sender === 'name') throw wrong('sender_id', 'It has to be a sender that takes replies.');
+  await refuseAlike(db, 'keyword', b.word.trim(), { place: 'word', sender: b.sender_id, self });
   if (b.list_id !== null && !there.list) throw wrong('list_id', 'That list is not there any more.');
   if (b.tag_id !== null && !there.tag) throw wrong('tag_id', 'That tag is not there any more.');
   if (b.asks_first && b.asks.trim() === '') throw wrong('asks', 'Write what asks them whether they want it.');
@@ -60,7 +62,7 @@ export const keywordRoutes: Route[] = [
   }),
   route(keywords.change, async (app, asked) => {
     const { body } = asked;
-    await check(app.db, body);
+    await check(app.db, body, idOf(asked.params.id));
     if (!(await unique(body, () => changeKeyword(app.db, idOf(asked.params.id), body, asked.at)))) throw nothingHere();
     await writeRecord(app.db, asked, 'changed a keyword', body.word.trim());
     return {};

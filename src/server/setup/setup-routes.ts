@@ -6,6 +6,7 @@ import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
 import { balanceMicro } from '../engine/money';
 import { newToken } from '../http/passwords';
+import { refuseAlike } from '../http/named-alike';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { missingFor } from './missing';
@@ -106,6 +107,8 @@ export const setupRoutes: Route[] = [
     const { name, kind, address } = asked.body;
     const wrong = addressProblem(kind, address);
     if (wrong) throw new Problem(422, 'sender', wrong, { place: 'address', kept: 'What you typed is still here.' });
+    await refuseAlike(app.db, 'sender', name, { place: 'name' });
+    if (kind === 'name') await refuseAlike(app.db, 'sender', address, { place: 'address' });
     try {
       const id = await insertSender(app.db, asked.body, asked.at);
       await writeRecord(app.db, asked, 'added a sender', name);
@@ -116,7 +119,9 @@ export const setupRoutes: Route[] = [
     }
   }),
   route(setup.changeSender, async (app, asked) => {
-    if (!(await changeSender(app.db, idOf(asked.params.id), asked.body))) throw nothingHere();
+    const id = idOf(asked.params.id);
+    await refuseAlike(app.db, 'sender', asked.body.name, { place: 'name', self: id });
+    if (!(await changeSender(app.db, id, asked.body))) throw nothingHere();
     await writeRecord(app.db, asked, 'changed a sender', asked.body.name);
     return {};
   }),

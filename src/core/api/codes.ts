@@ -13,16 +13,19 @@ export const CodeList = Shape({
   /** Neither given nor reserved. */
   free: Count,
   given: Count,
+  /** Of a file that is being brought in, or whose bringing in was broken off. */
+  coming: Count,
 });
 export type CodeList = Static<typeof CodeList>;
 
 const Added = Shape({
   id: Id,
   added: Count,
-  /** Lines that name one again, that are blank, or that are there already. */
+  /** Lines that name one again, that are blank, that are there already, or stand in another list and were left out. */
   twice: Count,
   blank: Count,
   here: Count,
+  elsewhere: Count,
   heading: Nullable(Text),
   wrong: Type.Array(Shape({ line: Count, why: Text })),
 });

@@ -1,4 +1,5 @@
 import { broadcasts } from '../../core/api/broadcasts';
+import { mayDo } from '../../core/api/roles';
 import { OUTCOME_WORDS } from '../../core/outcome/outcomes';
 import { fold } from '../../core/people/fold';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
@@ -130,9 +131,9 @@ export const broadcastRoutes: Route[] = [
     const answer = await app.plans.summary(draft, asked.now, holder);
     const { codes } = answer.plan;
     const list = draft.code_list_id ?? null;
-    // at the last look each recipient's code is known, and is theirs for a while
-    if (!reserve || !codes || list === null || codes.free < codes.needed) return answer;
-    if (who(asked).role !== 'look') await reserveCodes(app.db, list, holder, codes.needed, asked.now);
+    // at the last look each recipient's code is known, and is theirs for a while; who may not send takes none away from those who may
+    if (!reserve || !codes || list === null || codes.free < codes.needed || !mayDo(who(asked).role, 'send')) return answer;
+    await reserveCodes(app.db, list, holder, codes.needed, asked.now);
     return app.plans.summary(draft, asked.now, holder);
   }),
   route(broadcasts.shorter, async (app, asked) => ({

@@ -2,15 +2,16 @@ import type { Answer } from '../../core/api/endpoint';
 import type { codes as codesApi, CodeList } from '../../core/api/codes';
 import { fold } from '../../core/people/fold';
 import { isDuplicate } from '../db/db-error';
-import type { Queryable, Tx } from '../db/db';
+import type { Db, Queryable } from '../db/db';
+import { Pace } from '../db/pace';
+import { nothingHere } from '../http/problem';
 
 const FOUND = 50;
-const CHUNK = 4000;
 
 export async function codeLists(db: Queryable, at: string): Promise<CodeList[]> {
   const { rows } = await db.query<CodeList>(
-    `SELECT code_list.id, name, created_at,
-       (SELECT count(*) FROM code WHERE list_id = code_list.id AND taken_at IS NULL AND run_id IS NULL AND (reserved_until IS NULL OR reserved_until < $1::timestamptz)) AS free,
+    `SELECT code_list.id, name, created_at, coming,
+       (SELECT count(*) FROM code WHERE list_id = code_list.id AND NOT twin AND taken_at IS NULL AND run_id IS NULL AND (reserved_until IS NULL OR reserved_until < $1::timestamptz)) AS free,
        (SELECT count(*) FROM code WHERE list_id = code_list.id AND taken_at IS NOT NULL) AS given
      FROM code_list ORDER BY code_list.id DESC LIMIT 200`,
     [at],
@@ -35,17 +36,55 @@ export async function insertCodeList(
   }
 }
 
-/** Adds codes, all or none; answers how many were there already. */
-export async function insertCodes(tx: Tx, list: number, codes: readonly string[]): Promise<number> {
-  let added = 0;
-  for (let from = 0; from < codes.length; from += CHUNK) {
-    const { rowCount } = await tx.query(
-      `INSERT INTO code (list_id, code) SELECT $1, each FROM unnest($2::text[]) WITH ORDINALITY AS t(each, n) ORDER BY n ON CONFLICT (list_id, code) DO NOTHING`,
-      [list, codes.slice(from, from + CHUNK)],
-    );
-    added += rowCount;
+/** So many codes of a file are still to come; false when there is no such list. */
+export async function codesComing(db: Queryable, list: number, count: number): Promise<boolean> {
+  return (await db.query(`UPDATE code_list SET coming = $2 WHERE id = $1`, [list, count])).rowCount > 0;
+}
+
+/**
+ * Adds codes to a list, a piece at a time, each in a transaction of its own, so that others' requests slip between: what ends it in
+ * the middle leaves the list with `coming` codes to come, and the same file brings in the rest. A code that stands in another list is
+ * not added: it would be given twice.
+ *
+ * @returns how many were there already, in this list and in others
+ * @throws Problem when somebody deleted the list
+ */
+export async function insertCodes(
+  db: Db,
+  list: number,
+  codes: readonly string[],
+  progress: () => void,
+): Promise<{ here: number; elsewhere: number }> {
+  const bulk = db.lane('bulk');
+  const pace = new Pace(db);
+  const not = { here: 0, elsewhere: 0 };
+  for (let from = 0; from < codes.length;) {
+    const piece = await pace.take(async (rows) => {
+      const some = codes.slice(from, from + rows);
+      await bulk.transaction(async (tx) => {
+        // first of all, so that it cannot be deleted meanwhile
+        if (!(await codesComing(tx, list, codes.length - from - some.length))) throw nothingHere();
+        const { rowCount } = await tx.query(
+          `INSERT INTO code (list_id, code) SELECT $1, each FROM unnest($2::text[]) WITH ORDINALITY AS t(each, n) ORDER BY n ON CONFLICT DO NOTHING`,
+          [list, some],
+        );
+        if (rowCount < some.length) {
+          const [{ here }] = (
+            await tx.query<{ here: number }>(`SELECT count(*) AS here FROM code WHERE list_id = $1 AND code = ANY ($2::text[])`, [
+              list,
+              some,
+            ])
+          ).rows;
+          not.here += here - rowCount;
+          not.elsewhere += some.length - here;
+        }
+      });
+      return some.length;
+    });
+    from += piece;
+    progress();
   }
-  return codes.length - added;
+  return not;
 }
 
 export async function hasCodeList(db: Queryable, id: number): Promise<boolean> {

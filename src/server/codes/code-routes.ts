@@ -6,7 +6,7 @@ import type { App } from '../http/app-context';
 import { refuseAlike } from '../http/named-alike';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { fileOf, route, who, type Route } from '../http/route';
-import { codeLists, deleteCodeList, findCodes, hasCodeList, insertCodeList, insertCodes } from './code-queries';
+import { codeLists, deleteCodeList, findCodes, hasCodeList, insertCodeList, insertCodes, codesComing } from './code-queries';
 
 async function readUpload(app: App, path: string): Promise<ReadCodes> {
   const read = await app.handedIn.read('codes', { path });
@@ -15,15 +15,12 @@ async function readUpload(app: App, path: string): Promise<ReadCodes> {
   return read;
 }
 
-const said = (id: number, { codes: all, twice, blank, wrong, heading }: ReadCodes, here: number): Added => ({
-  id,
-  added: all.length - here,
-  here,
-  twice,
-  blank,
-  wrong,
-  heading: heading ?? null,
-});
+/** Everything of what was read into a list that is there. */
+async function bringIn(app: App, id: number, read: ReadCodes): Promise<Added> {
+  const not = await insertCodes(app.db, id, read.codes, () => app.bus.changed('codes'));
+  const { twice, blank, wrong, heading } = read;
+  return { id, added: read.codes.length - not.here - not.elsewhere, ...not, twice, blank, wrong, heading: heading ?? null };
+}
 
 export const codeRoutes: Route[] = [
   route(codes.lists, async (app, asked) => ({ lists: await codeLists(app.db, asked.at) })),
@@ -32,28 +29,28 @@ export const codeRoutes: Route[] = [
     const read = await readUpload(app, fileOf(asked).path);
     const name = oneLine(asked.query.name);
     await refuseAlike(app.db, 'list of codes', name, { place: 'name' });
-    return app.db.transaction(async (tx) => {
-      const id = await insertCodeList(tx, { name, account: who(asked).id, at: asked.at });
-      if (id === undefined)
+    const id = await app.db.transaction(async (tx) => {
+      const made = await insertCodeList(tx, { name, account: who(asked).id, at: asked.at });
+      if (made === undefined)
         throw new Problem(409, 'name', `There is a list of codes “${name}” already.`, {
           place: 'name',
           kept: 'Nothing was changed.',
           act: 'Add to that one, or give this another name.',
         });
-      const here = await insertCodes(tx, id, read.codes);
+      await codesComing(tx, made, read.codes.length);
       await writeRecord(tx, asked, 'brought in codes', name, { codes: read.codes.length });
-      return said(id, read, here);
+      return made;
     });
+    return bringIn(app, id, read);
   }),
   route(codes.add, async (app, asked) => {
     const id = idOf(asked.params.id);
     const read = await readUpload(app, fileOf(asked).path);
-    return app.db.transaction(async (tx) => {
-      if (!(await hasCodeList(tx, id))) throw nothingHere();
-      const here = await insertCodes(tx, id, read.codes);
-      await writeRecord(tx, asked, 'brought in codes', `list ${id}`, { codes: read.codes.length - here });
-      return said(id, read, here);
+    await app.db.transaction(async (tx) => {
+      if (!(await codesComing(tx, id, read.codes.length))) throw nothingHere();
+      await writeRecord(tx, asked, 'brought in codes', `list ${id}`, { codes: read.codes.length });
     });
+    return bringIn(app, id, read);
   }),
   route(codes.remove, async (app, asked) => {
     const id = idOf(asked.params.id);

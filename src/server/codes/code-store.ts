@@ -13,7 +13,7 @@ export const holderOf = (broadcast: number): string => `broadcast-${broadcast}`;
 export const broadcastOf = (holder: string): number => Number(holder.slice('broadcast-'.length));
 
 /** Free, or reserved for this holder; what another's reservation holds is free again when it has run out. */
-const MAY_HAVE = `code.taken_at IS NULL AND code.run_id IS NULL
+const MAY_HAVE = `NOT code.twin AND code.taken_at IS NULL AND code.run_id IS NULL
   AND (code.reserved_for IS NULL OR code.reserved_for = $2 OR code.reserved_until < $3::timestamptz)`;
 
 /** The codes of a list as a plan sees them; undefined when there is no such list. */
@@ -47,28 +47,26 @@ const CHUNK = 10_000;
 /** Reserves so many codes for a holder, those it has already before others; fewer when there are no more. */
 export async function reserveCodes(db: Queryable, list: number, holder: string, count: number, now: number): Promise<number> {
   const until = iso(now + RESERVED_FOR);
-  const own = await db.query(
-    `UPDATE code SET reserved_until = $4::timestamptz WHERE id IN (SELECT id FROM code WHERE list_id = $1 AND reserved_for = $2
-       AND reserved_until >= $3::timestamptz AND taken_at IS NULL AND run_id IS NULL ORDER BY id LIMIT $5::int FOR UPDATE SKIP LOCKED)`,
-    [list, holder, iso(now), until, count],
-  );
-  let reserved = own.rowCount;
-  // on from where the last piece ended: what is reserved already is not looked at again and again
-  for (let after = 0; reserved < count;) {
-    const { rows } = await db.query<{ n: number; last: number | null }>(
-      `WITH free AS (
-         SELECT id FROM code WHERE list_id = $1 AND id > $6 AND ${MAY_HAVE} AND (reserved_for IS DISTINCT FROM $2 OR reserved_until < $3::timestamptz)
-         ORDER BY id LIMIT $5::int FOR UPDATE SKIP LOCKED
-       ), done AS (
-         UPDATE code SET reserved_for = $2, reserved_until = $4::timestamptz FROM free WHERE code.id = free.id RETURNING code.id
-       ) SELECT count(*) AS n, max(id) AS last FROM done`,
-      [list, holder, iso(now), until, Math.min(CHUNK, count - reserved), after],
-    );
-    const [{ n, last }] = rows;
-    if (last === null) break;
-    reserved += n;
-    after = last;
-  }
+  let reserved = 0;
+  for (const which of [
+    `reserved_for = $2 AND reserved_until >= $3::timestamptz`,
+    `(reserved_for IS DISTINCT FROM $2 OR reserved_until < $3::timestamptz)`,
+  ])
+    // on from where the last piece ended: what is reserved already is not looked at again and again
+    for (let after = 0; reserved < count;) {
+      const { rows } = await db.query<{ n: number; last: number | null }>(
+        `WITH free AS (
+           SELECT id FROM code WHERE list_id = $1 AND id > $6 AND ${MAY_HAVE} AND ${which} ORDER BY id LIMIT $5::int FOR UPDATE SKIP LOCKED
+         ), done AS (
+           UPDATE code SET reserved_for = $2, reserved_until = $4::timestamptz FROM free WHERE code.id = free.id RETURNING code.id
+         ) SELECT count(*) AS n, max(id) AS last FROM done`,
+        [list, holder, iso(now), until, Math.min(CHUNK, count - reserved), after],
+      );
+      const [{ n, last }] = rows;
+      if (last === null) break;
+      reserved += n;
+      after = last;
+    }
   return reserved;
 }
 

@@ -1,10 +1,11 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { iso } from '../../core/clock';
 import type { Added, CodeList } from '../../core/api/codes';
-import type { Draft } from '../../core/plan/draft';
+import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import { localPlans } from '../broadcasts/plan-thread';
 import { pressAndStore, presser, world } from '../broadcasts/testing';
 import type { Db } from '../db/db';
+import type { Change } from '../engine/bus';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { returnUnsentCodes } from '../engine/return-codes';
 import { callOff, clearCalledOff, dismantle } from '../engine/sweep';
@@ -176,5 +177,85 @@ describe.each(ENGINES)('lists of codes on %s', (engine) => {
     expect(await desk.json('GET', '/api/codes?search=nothing')).toMatchObject({ codes: [] });
     await desk.app.db.query(`UPDATE code SET number = NULL, taken_at = NULL`);
     expect((await desk.json('DELETE', `/api/code-lists/${id}`)).status).toBe(200);
+  });
+
+  test('what stands in another list is left out, and said; of what stood in two before, one is given', async () => {
+    const { id } = await hand('/api/code-lists?name=Spring', 'S-1\nS-2');
+    const second = await hand('/api/code-lists?name=Summer', 'S-2\nS-3');
+    expect(second).toMatchObject({ added: 1, here: 0, elsewhere: 1 });
+    expect(await hand(`/api/code-lists/${second.id}/codes`, 'S-1\nS-2\nS-3\nS-4')).toMatchObject({
+      added: 1,
+      here: 1,
+      elsewhere: 2,
+    });
+    await desk.app.db.query(`INSERT INTO code (list_id, code, twin) VALUES ($1, 'S-4', true)`, [id]);
+    expect((await codesFor(desk.app.db, id, 'nobody', NOW))?.free).toBe(2);
+    expect(await reserveCodes(desk.app.db, id, 'nobody', 5, NOW)).toBe(2);
+    expect((await desk.json<{ lists: CodeList[] }>('GET', '/api/code-lists')).lists).toMatchObject([{ free: 2 }, { free: 0 }]);
+  });
+
+  test('a long list comes in pieces: others are answered meanwhile; broken off, the rest comes with the same file', async () => {
+    const lines = Array.from({ length: 20_000 }, (_, i) => `L-${i}`).join('\n');
+    const { bus } = desk.app;
+    const comings: number[] = [];
+    const looked: Promise<void>[] = [];
+    const heard = ({ topic }: Change) => {
+      if (topic === 'codes')
+        looked.push(
+          desk.json<{ lists: CodeList[] }>('GET', '/api/code-lists').then(({ lists }) => {
+            comings.push(lists[0].coming);
+          }),
+        );
+    };
+    bus.on('change', heard);
+    const { id } = await hand('/api/code-lists?name=Long', lines);
+    bus.off('change', heard);
+    await Promise.all(looked);
+    expect(comings.some((coming) => coming > 0 && coming < 20_000)).toBe(true);
+    expect((await desk.json<{ lists: CodeList[] }>('GET', '/api/code-lists')).lists[0]).toMatchObject({
+      free: 20_000,
+      coming: 0,
+    });
+    await desk.app.db.query(`DELETE FROM code WHERE list_id = $1 AND code > 'L-5'`, [id]);
+    const left = (await codesFor(desk.app.db, id, 'nobody', NOW))?.free ?? 0;
+    expect(await hand(`/api/code-lists/${id}/codes`, lines)).toMatchObject({ added: 20_000 - left, here: left, elsewhere: 0 });
+  });
+
+  test('deleted while it comes in, it says so', async () => {
+    const { bus } = desk.app;
+    let done: Promise<unknown> | undefined;
+    const heard = ({ topic }: Change) => {
+      if (topic === 'codes') done ??= desk.app.db.query(`DELETE FROM code_list WHERE name = 'Gone'`);
+    };
+    bus.on('change', heard);
+    const lines = Array.from({ length: 20_000 }, (_, i) => `G-${i}`).join('\n');
+    expect(await hand('/api/code-lists?name=Gone', lines)).toMatchObject({ status: 404 });
+    bus.off('change', heard);
+    await done;
+  });
+
+  test('who may write, and not send, takes none away from those who may by looking', async () => {
+    const { id } = await hand('/api/code-lists?name=Looks', 'K-1\nK-2\nK-3');
+    const { db } = desk.app;
+    const made = await desk.json<{ id: number }>('POST', '/api/broadcasts', { name: 'Codes' });
+    const draft = {
+      ...EMPTY_DRAFT,
+      to: [{ kind: 'person', id: 1 }],
+      words: 'Your code is {code}',
+      opt_out: 'none',
+      code_list_id: id,
+    };
+    await db.exec(
+      `INSERT INTO person (id, given_name, number, created_at, updated_at) VALUES (1, 'Ana', '+12075550142', '2026-01-01', '2026-01-01')`,
+    );
+    const look = async (role: 'write' | 'send') => {
+      const answer = await desk.ask('POST', `/api/broadcasts/${made.id}/plan`, role, {
+        body: JSON.stringify({ draft, reserve: true }),
+      });
+      expect(answer.status).toBe(200);
+      return (await db.query(`SELECT 1 FROM code WHERE list_id = $1 AND reserved_for IS NOT NULL`, [id])).rowCount;
+    };
+    expect(await look('write')).toBe(0);
+    expect(await look('send')).toBe(1);
   });
 });

@@ -253,7 +253,12 @@ export default function LastLook() {
             <Fact>
               <span>codes of “{plan.codes.name}”</span>
               <Bit fig num>
-                {count(plan.codes.needed)} {plan.codes.exact ? 'reserved for ten minutes' : 'needed'}
+                {count(plan.codes.needed)}{' '}
+                {plan.codes.exact
+                  ? 'reserved for ten minutes'
+                  : mayDo(account.role, 'send')
+                    ? 'needed'
+                    : 'needed, reserved when someone who may send looks'}
               </Bit>
             </Fact>
           )}

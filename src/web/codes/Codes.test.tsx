@@ -7,8 +7,8 @@ import { choose, refusal, serve, show } from '../testing';
 import { Codes } from './Codes';
 
 afterEach(cleanup);
-const WINTER = { id: 4, name: 'Winter', created_at: '2026-12-01T00:00:00.000Z', free: 500, given: 0 };
-const ADDED = { id: 4, added: 498, here: 0, twice: 2, blank: 1, heading: 'Code', wrong: [] };
+const WINTER = { id: 4, name: 'Winter', created_at: '2026-12-01T00:00:00.000Z', free: 500, given: 0, coming: 0 };
+const ADDED = { id: 4, added: 498, here: 0, elsewhere: 3, twice: 2, blank: 1, heading: 'Code', wrong: [] };
 
 function open(list: number | null, answers: Record<string, unknown> = {}) {
   const change = vi.fn();
@@ -42,7 +42,11 @@ test('codes from a file become a list of its name; what was left out of it is sa
   expect((await screen.findByRole('alert')).textContent).toContain('There is no code in it.');
   expect(screen.getByLabelText<HTMLTextAreaElement>('Codes, one a line').value).toBe('A-1');
   fireEvent.change(screen.getByLabelText('File of codes'), { target: { files: [new File(['A-1'], 'winter.csv')] } });
-  expect(await screen.findByText('498 codes brought in, 2 named twice, 1 blank, “Code” taken as a heading')).toBeDefined();
+  expect(
+    await screen.findByText(
+      '498 codes brought in, 2 named twice, 3 left out: they stand in another list, 1 blank, “Code” taken as a heading',
+    ),
+  ).toBeDefined();
   expect(change).toHaveBeenCalledWith({ code_list_id: 4 });
   expect(asked.filter(({ call }) => call === 'POST /api/code-lists')).toHaveLength(2);
 });

@@ -95,6 +95,11 @@ export function Codes({
           </AskingWay>
         )}
       </Row>
+      {chosen && chosen.coming > 0 && (
+        <Words small role="status">
+          {count(chosen.coming)} are still to come. If that does not go down, bring in the same file again: the rest comes.
+        </Words>
+      )}
       <Trouble error={error} />
       {adding && <BringInCodes lists={lists} chosen={chosen?.id} added={(id) => change({ code_list_id: id })} />}
       {finding && <FindCode />}
@@ -185,6 +190,7 @@ function BringInCodes({
               `${codesOf(done.added)} brought in`,
               ...(done.twice > 0 ? [`${count(done.twice)} named twice`] : []),
               ...(done.here > 0 ? [`${count(done.here)} there already`] : []),
+              ...(done.elsewhere > 0 ? [`${count(done.elsewhere)} left out: they stand in another list`] : []),
               ...(done.blank > 0 ? [`${count(done.blank)} blank`] : []),
               ...(done.wrong.length > 0 ? [`line ${done.wrong[0].line} is ${done.wrong[0].why}`] : []),
               ...(done.heading ? [`“${done.heading}” taken as a heading`] : []),

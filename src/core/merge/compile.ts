@@ -1,5 +1,5 @@
 import { DEFAULT_PATTERN, formatDay, patternProblem } from './date-pattern';
-import { movedDay } from './moved-day';
+import { movedDay, moveSource } from './moved-day';
 import { isWriterField } from './writer-fields';
 import { parseText, type FieldNode, type SyntaxProblem } from './syntax';
 
@@ -23,6 +23,14 @@ export const BUILT_IN: readonly { slug: string; label: string; type: FieldType }
   { slug: 'sender_name', label: 'sender', type: 'text' },
   { slug: 'workspace_name', label: 'our name', type: 'text' },
 ];
+
+/**
+ * So many characters of a text are written, and no more: it is far too long to be sent by then (ten parts are 1,530), and what a long
+ * value that is put in a hundred times would come to for everybody has no end.
+ */
+export const MOST_WRITTEN = 8000;
+/** So many days of a text are kept as they are written; beyond it they are written anew. */
+const MOST_DAYS = 50_000;
 
 /** One recipient's values. Missing is undefined or ''. Dates are `YYYY-MM-DD`. */
 export type Values = (name: string) => string | undefined;
@@ -80,6 +88,24 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
     }
   }
   problems.sort((a, b) => a.from - b.from);
+  const days = new Map<string, string>();
+  /** Of everybody's days there are few: each is moved and written once for each place that shows it so. */
+  const writtenDay = ({ move, pattern = DEFAULT_PATTERN }: FieldNode, day: string, language: string): string => {
+    const key = `${day}${language}${moveSource(move)} ${pattern}`;
+    let written = days.get(key);
+    if (written === undefined) {
+      if (days.size >= MOST_DAYS) days.clear();
+      days.set(key, (written = formatDay(move ? movedDay(day, move) : day, pattern, language)));
+    }
+    return written;
+  };
+  const fieldValue = (node: FieldNode, raw: string | undefined, language: string): string | undefined => {
+    const value = raw?.trim();
+    if (!value) return undefined;
+    if (known.get(node.name) === 'date' && /^\d{4}-\d{2}-\d{2}$/.test(value)) return writtenDay(node, value, language);
+    // a value is only ever words: it is never looked at for placeholders, and control characters do not travel
+    return value.slice(0, MOST_WRITTEN).replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, ' ');
+  };
   const fields = [...new Set(nodes.flatMap((node) => (node.kind === 'field' ? [node.name] : [])))];
   return {
     problems,
@@ -91,10 +117,11 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
       const fell: string[] = [];
       const missing: string[] = [];
       for (const node of nodes) {
+        if (text.length > MOST_WRITTEN) break;
         if (node.kind === 'words') text += node.text;
         else if (node.kind === 'link') text += values(`link ${node.name}`) ?? '';
         else {
-          const value = fieldValue(node, values(node.name), known.get(node.name), language);
+          const value = fieldValue(node, values(node.name), language);
           if (value !== undefined) text += value;
           else if (node.fallback !== undefined) {
             text += node.fallback;
@@ -105,14 +132,4 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
       return { text, fell, missing };
     },
   };
-}
-
-function fieldValue(node: FieldNode, raw: string | undefined, type: FieldType | undefined, language: string): string | undefined {
-  const value = raw?.trim();
-  if (!value) return undefined;
-  if (type === 'date' && /^\d{4}-\d{2}-\d{2}$/.test(value)) {
-    return formatDay(node.move ? movedDay(value, node.move) : value, node.pattern ?? DEFAULT_PATTERN, language);
-  }
-  // a value is only ever words: it is never looked at for placeholders, and control characters do not travel
-  return value.replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, ' ');
 }

@@ -15,12 +15,20 @@ export function patternProblem(pattern: string): string | undefined {
   return undefined;
 }
 
-const formatters = new Map<string, Intl.DateTimeFormat>();
-/** Making a formatter costs more than a thousand uses of one. */
-function formatter(language: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-  const key = `${language}|${options.month ?? ''}|${options.weekday ?? ''}`;
-  let known = formatters.get(key);
-  if (!known) formatters.set(key, (known = new Intl.DateTimeFormat(language, { timeZone: 'UTC', ...options })));
+const names = new Map<string, readonly string[]>();
+/** The names of the twelve months, or of the days from Sunday: asked of Intl once, since a text may name a day for everybody many times. */
+function namesOf(language: string, of: { month: 'short' | 'long' } | { weekday: 'short' | 'long' }): readonly string[] {
+  const key = `${language} ${JSON.stringify(of)}`;
+  let known = names.get(key);
+  if (!known) {
+    const format = new Intl.DateTimeFormat(language, { timeZone: 'UTC', ...of });
+    // January 4, 2026 is a Sunday
+    known =
+      'month' in of
+        ? Array.from({ length: 12 }, (_, month) => format.format(Date.UTC(2026, month, 1)))
+        : Array.from({ length: 7 }, (_, day) => format.format(Date.UTC(2026, 0, 4 + day)));
+    names.set(key, known);
+  }
   return known;
 }
 
@@ -28,7 +36,8 @@ function formatter(language: string, options: Intl.DateTimeFormatOptions): Intl.
 export function formatDay(day: string, pattern: string, language: string): string {
   const [year, month, date] = day.split('-').map(Number);
   const at = new Date(Date.UTC(year, month - 1, date));
-  const named = (options: Intl.DateTimeFormatOptions) => formatter(language, options).format(at);
+  const monthNamed = (how: 'short' | 'long') => namesOf(language, { month: how })[at.getUTCMonth()];
+  const dayNamed = (how: 'short' | 'long') => namesOf(language, { weekday: how })[at.getUTCDay()];
   return pattern.replace(TOKEN, (token, literal?: string) => {
     if (literal !== undefined) return literal;
     switch (token) {
@@ -41,18 +50,18 @@ export function formatDay(day: string, pattern: string, language: string): strin
       case 'MM':
         return String(month).padStart(2, '0');
       case 'MMM':
-        return named({ month: 'short' });
+        return monthNamed('short');
       case 'MMMM':
-        return named({ month: 'long' });
+        return monthNamed('long');
       case 'yy':
         return String(year % 100).padStart(2, '0');
       case 'y':
       case 'yyyy':
         return String(year);
       case 'EEE':
-        return named({ weekday: 'short' });
+        return dayNamed('short');
       case 'EEEE':
-        return named({ weekday: 'long' });
+        return dayNamed('long');
       default:
         return token;
     }

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
-import { describe, expect, test } from 'vitest';
-import { compileText, type FieldType } from './compile';
+import { Temporal } from 'temporal-polyfill';
+import { describe, expect, test, vi } from 'vitest';
+import { measure, MOST_PARTS } from '../text/measure';
+import { compileText, MOST_WRITTEN, type FieldType } from './compile';
 import { formatDay, patternProblem } from './date-pattern';
 import type { Move } from './moved-day';
 import { fieldSource, parseText } from './syntax';
@@ -115,5 +117,36 @@ describe('merge fields', () => {
     expect(formatDay('2026-03-08', 'EEE d MMM', 'es')).toBe('dom 8 mar');
     expect(patternProblem('d MMMM')).toBeUndefined();
     expect(patternProblem('h:mm a')).toBeDefined();
+  });
+
+  test('every month and day of the week has the name that Intl gives a day of it, in every language', () => {
+    for (const language of ['en', 'es', 'fr', 'de', 'pl', 'vi', 'ar', 'he', 'zh'])
+      for (let n = 0; n < 400; n += 13) {
+        const day = new Date(Date.UTC(1999, 0, 1 + n));
+        const named = (of: Intl.DateTimeFormatOptions) =>
+          new Intl.DateTimeFormat(language, { timeZone: 'UTC', ...of }).format(day);
+        expect(formatDay(day.toISOString().slice(0, 10), 'EEE|EEEE|MMM|MMMM', language)).toBe(
+          [named({ weekday: 'short' }), named({ weekday: 'long' }), named({ month: 'short' }), named({ month: 'long' })].join(
+            '|',
+          ),
+        );
+      }
+  });
+});
+
+describe('what everybody’s text takes is bounded by the words', () => {
+  test('a hundred moved dates for a thousand people are worked out once for each day', () => {
+    const from = vi.spyOn(Temporal.PlainDate, 'from');
+    const text = compileText('{renewal_date + 2 weeks as "EEEE d MMMM"} '.repeat(90), known);
+    for (let i = 0; i < 1000; i += 1)
+      expect(text.render(() => `2026-12-0${1 + (i % 9)}`, 'en').text).toContain(`day ${15 + (i % 9)} December`);
+    expect(from.mock.calls.length).toBeLessThanOrEqual(9);
+    from.mockRestore();
+  });
+
+  test('a long value that is put in a hundred times ends where nothing could be sent any more', () => {
+    const text = compileText('{home_landing} '.repeat(200), known).render(() => 'x'.repeat(10_000), 'en').text;
+    expect(measure(text).parts).toBeGreaterThan(MOST_PARTS);
+    expect(text.length).toBeLessThanOrEqual(2 * MOST_WRITTEN);
   });
 });

@@ -1,6 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import type { Db, Param } from '../db/db';
 import { PlanDesk } from './plan-desk';
+import { stopwatch } from './stopwatch';
 
 type Methods = 'summary' | 'proof' | 'proofs' | 'step' | 'open' | 'rows' | 'close' | 'rehearse';
 /** What the rest of the server may ask of plans; each answer comes from the compute thread, or from this one in tests. */
@@ -9,13 +10,15 @@ export type Plans = { [M in Methods]: (...args: Parameters<PlanDesk[M]>) => Prom
 };
 
 export type ToPlanWorker =
-  | { kind: 'call'; id: number; method: Methods; args: unknown[] }
+  | { kind: 'call'; method: Methods; args: unknown[] }
   | { kind: 'rows'; id: number; rows: unknown[]; rowCount: number }
   | { kind: 'trouble'; id: number; message: string };
 export type FromPlanWorker =
+  /** It is loaded: what it takes from now on is what it is asked. */
+  | { kind: 'ready' }
   | { kind: 'query'; id: number; sql: string; params: readonly Param[] }
-  | { kind: 'answer'; id: number; value: unknown }
-  | { kind: 'trouble'; id: number; message: string };
+  | { kind: 'answer'; value: unknown }
+  | { kind: 'trouble'; message: string };
 
 const METHODS: readonly Methods[] = ['summary', 'proof', 'proofs', 'step', 'open', 'rows', 'close', 'rehearse'];
 
@@ -37,51 +40,94 @@ function of(call: (method: Methods, args: unknown[]) => Promise<unknown>, end: (
   }) as unknown as Plans;
 }
 
+/** What one answer may take of the thread's own time, ms; what it waits for the database does not count. */
+export const PLAN_BUDGET = { ms: 120_000 };
+
+/** What was asked takes more of the thread than it may, and was given up. */
+export class PlanTooLong extends Error {
+  constructor() {
+    super('Counting it takes too long, and was given up.');
+    this.name = 'PlanTooLong';
+  }
+}
+
+interface Call {
+  method: Methods;
+  args: unknown[];
+  resolve(value: unknown): void;
+  reject(error: Error): void;
+}
+
 /**
  * The compute thread: keeps what audiences need in its own memory and never makes other requests wait. It asks its questions to
- * the database through this thread, a piece at a time, so that the interface's statements slip between. When it dies, it is
- * started again, and what it was asked fails.
+ * the database through this thread, a piece at a time, so that the interface's statements slip between. It is asked one thing after
+ * the other, each within a budget of its own time; when it goes beyond, or dies, what it was just asked fails, and what waits behind is
+ * asked of a new one.
  */
-export function planThread(db: Db, failed: (error: unknown) => void): Plans {
+export function planThread(db: Db, failed: (error: unknown) => void, budget = PLAN_BUDGET): Plans {
   const fromSource = import.meta.url.endsWith('.ts');
   const url = new URL(fromSource ? './plan-worker-source.mjs' : './plan-worker.js', import.meta.url);
-  const open = new Map<number, { resolve: (value: unknown) => void; reject: (error: Error) => void }>();
-  let next = 1;
+  const waiting: Call[] = [];
+  const lane = db.lane('interface');
+  const watch = stopwatch(() => gone(new PlanTooLong()));
+  let asked: Call | undefined;
   let ended = false;
   let worker: Worker | undefined;
-  const lane = db.lane('interface');
+  let ready = false;
 
   const start = (): Worker => {
     const made = new Worker(url, { execArgv: [], resourceLimits: { maxOldGenerationSizeMb: 2048 } });
+    ready = false;
     made.unref();
     made.on('message', (said: FromPlanWorker) => {
-      if (said.kind === 'query') {
-        lane.query(said.sql, said.params).then(
-          ({ rows, rowCount }) => made.postMessage({ kind: 'rows', id: said.id, rows, rowCount } satisfies ToPlanWorker),
-          (error: unknown) =>
-            made.postMessage({
-              kind: 'trouble',
-              id: said.id,
-              message: error instanceof Error ? error.message : String(error),
-            } satisfies ToPlanWorker),
-        );
-        return;
-      }
-      const waiting = open.get(said.id);
-      open.delete(said.id);
-      if (said.kind === 'answer') waiting?.resolve(said.value);
-      else waiting?.reject(new Error(said.message));
-    });
-    const gone = (error: Error) => {
       if (worker !== made) return;
-      worker = undefined;
-      for (const { reject } of open.values()) reject(error);
-      open.clear();
-      if (!ended) failed(error);
+      if (said.kind === 'ready') {
+        ready = true;
+        if (asked) watch.start(budget.ms);
+      } else if (said.kind === 'query') {
+        const call = asked;
+        watch.pause();
+        const answer = (message: ToPlanWorker) => {
+          if (worker !== made) return;
+          made.postMessage(message);
+          if (asked === call) watch.resume();
+        };
+        lane.query(said.sql, said.params).then(
+          ({ rows, rowCount }) => answer({ kind: 'rows', id: said.id, rows, rowCount }),
+          (error: unknown) =>
+            answer({ kind: 'trouble', id: said.id, message: error instanceof Error ? error.message : String(error) }),
+        );
+      } else {
+        const call = asked;
+        next();
+        if (said.kind === 'answer') call?.resolve(said.value);
+        else call?.reject(new Error(said.message));
+      }
+    });
+    const lost = (error: Error) => {
+      if (worker === made) gone(error);
     };
-    made.on('error', (error) => gone(error as Error));
-    made.on('exit', () => gone(new Error('The plan thread has ended; it is started again when it is needed.')));
+    made.on('error', (error) => lost(error as Error));
+    made.on('exit', () => lost(new Error('The plan thread has ended; it is started again when it is needed.')));
     return made;
+  };
+  /** The next is asked, when there is one. */
+  const next = () => {
+    watch.stop();
+    asked = waiting.shift();
+    if (!asked) return;
+    worker ??= start();
+    if (ready) watch.start(budget.ms);
+    worker.postMessage({ kind: 'call', method: asked.method, args: asked.args } satisfies ToPlanWorker);
+  };
+  const gone = (error: Error) => {
+    void worker?.terminate();
+    worker = undefined;
+    const call = asked;
+    if (ended) for (const each of waiting.splice(0)) each.reject(error);
+    else if (!(error instanceof PlanTooLong)) failed(error);
+    next();
+    call?.reject(error);
   };
 
   // at once: the first plan of the day should not wait for a thread to start
@@ -90,11 +136,8 @@ export function planThread(db: Db, failed: (error: unknown) => void): Plans {
     (method, args) =>
       new Promise((resolve, reject) => {
         if (ended) return reject(new Error('The server is being stopped.'));
-        worker ??= start();
-        const id = next;
-        next += 1;
-        open.set(id, { resolve, reject });
-        worker.postMessage({ kind: 'call', id, method, args } satisfies ToPlanWorker);
+        waiting.push({ method, args, resolve, reject });
+        if (!asked) next();
       }),
     async () => {
       ended = true;

@@ -26,15 +26,14 @@ let tail: Promise<unknown> = Promise.resolve();
 
 port.on('message', (message: ToPlanWorker) => {
   if (message.kind === 'call') {
-    const { id, method, args } = message;
+    const { method, args } = message;
     tail = tail
       .then(() => (desk[method] as (...args: unknown[]) => unknown).apply(desk, args))
       .then(
-        (value) => say({ kind: 'answer', id, value }),
+        (value) => say({ kind: 'answer', value }),
         (error: unknown) =>
           say({
             kind: 'trouble',
-            id,
             message: error instanceof Error ? `${error.message}\n${error.stack ?? ''}` : String(error),
           }),
       );
@@ -45,3 +44,4 @@ port.on('message', (message: ToPlanWorker) => {
   if (message.kind === 'rows') waiting?.resolve({ rows: message.rows as never[], rowCount: message.rowCount });
   else waiting?.reject(new Error(message.message));
 });
+say({ kind: 'ready' });

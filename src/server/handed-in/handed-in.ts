@@ -58,16 +58,16 @@ export class HandedIn {
     const worker = (this.worker ??= this.start());
     const id = this.next;
     this.next += 1;
-    const begin = () => {
-      this.timer = setTimeout(() => this.gone(worker, new OverBudget('time')), this.budget.ms);
-    };
     // a thread that is only being started does not use up what the reading may take
-    if (this.started.has(worker)) begin();
-    else worker.once('online', begin);
+    if (this.ready.has(worker)) this.begin(worker);
     worker.postMessage({ id, task: job.task, asked: job.asked } satisfies ToHandedIn);
   }
 
-  private readonly started = new WeakSet<Worker>();
+  private readonly ready = new WeakSet<Worker>();
+
+  private begin(worker: Worker): void {
+    this.timer = setTimeout(() => this.gone(worker, new OverBudget('time')), this.budget.ms);
+  }
 
   private start(): Worker {
     const fromSource = import.meta.url.endsWith('.ts');
@@ -77,9 +77,13 @@ export class HandedIn {
       resourceLimits: { maxOldGenerationSizeMb: this.budget.mb, maxYoungGenerationSizeMb: 16 },
     });
     made.unref();
-    made.once('online', () => this.started.add(made));
     made.on('message', (said: FromHandedIn) => {
       if (this.worker !== made) return;
+      if (said === 'ready') {
+        this.ready.add(made);
+        if (this.job) this.begin(made);
+        return;
+      }
       const { job } = this;
       this.done();
       if ('value' in said) job?.resolve(said.value as never);

@@ -7,7 +7,8 @@ export interface ToHandedIn {
   task: TaskName;
   asked: unknown;
 }
-export type FromHandedIn = { id: number; value: unknown } | { id: number; failed: string };
+/** `ready`: it is loaded, and what it reads is what it takes from now on. */
+export type FromHandedIn = 'ready' | { id: number; value: unknown } | { id: number; failed: string };
 
 const port = parentPort;
 if (!port) throw new Error('This file is the thread of what is handed in and is started by handed-in.ts.');
@@ -22,3 +23,4 @@ port.on('message', ({ id, task, asked }: ToHandedIn) => {
       } satisfies FromHandedIn),
   );
 });
+port.postMessage('ready' satisfies FromHandedIn);

@@ -18,6 +18,7 @@ import { limited } from './limits';
 import { LiveStreams } from './live';
 import { DbError, isAway, isPassing } from '../db/db-error';
 import { EngineError } from '../engine/engine-error';
+import { PlanTooLong } from '../broadcasts/plan-thread';
 import { OverBudget } from '../handed-in/handed-in';
 import { openerOf } from './opener';
 import { Problem } from './problem';
@@ -268,6 +269,11 @@ function asProblem(error: unknown): Problem {
       : new Problem(422, 'too-much', `It was given up: reading it takes more ${error.of} than it may. Nothing was kept.`, {
           act: 'Split it, or save it anew from the program it comes from.',
         });
+  if (error instanceof PlanTooLong)
+    return new Problem(422, 'too-long', 'Counting who gets what takes too long, and was given up. Nothing was sent.', {
+      kept: 'What you wrote is kept.',
+      act: 'Take fields out of the words, or fewer people at once.',
+    });
   if (isAway(error))
     return new Problem(503, 'away', 'The database cannot be reached just now.', {
       kept: 'What was saved before is still there.',

@@ -118,6 +118,13 @@ async function* rowsOf(
         `row ${no + 1}`,
       );
   };
+  let come: string[] = [];
+  let length = 0;
+  const all = () => {
+    const text = rest + come.join('');
+    [come, length] = [[], 0];
+    return text;
+  };
   for await (let piece of source) {
     if (skip > 0) {
       const gone = Math.min(skip, piece.length);
@@ -129,9 +136,13 @@ async function* rowsOf(
       binary = true;
       piece = piece.replaceAll('\0', '');
     }
-    yield* take(rest + piece, false);
+    come.push(piece);
+    length += piece.length;
+    // what did not end is looked at again from its beginning: only once it has doubled, so that a row of megabytes is not read a hundred times
+    if (length < Math.min(rest.length, LONGEST_ROW)) continue;
+    yield* take(all(), false);
   }
-  yield* take(rest, true);
+  yield* take(all(), true);
   const left = batches.take();
   if (left.length > 0) yield left;
   notes.push(...batches.remarks());

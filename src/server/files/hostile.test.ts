@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { writeXlsx as byHucre } from 'hucre';
-import { describe, expect, test } from 'vitest';
+import Papa from 'papaparse';
+import { describe, expect, test, vi } from 'vitest';
 import { prepareRow, SAFE_FIXES, OFFERED_FIXES, type PrepareRules } from '../../core/people/prepare';
 import { guessHeadingRow, guessMatch } from '../../core/people/match';
 import { readPhone } from '../../core/phone/read';
@@ -33,6 +34,24 @@ describe('a fixed collection', () => {
     const said = await refusal(content);
     if (said !== 'read') isSentence(said);
     expect(said).toMatch(says);
+  });
+
+  test('a row of megabytes is looked at a few times, not once for each piece that is read of it', async () => {
+    let looked = 0;
+    const { Parser } = Papa;
+    const made = vi.spyOn(Papa, 'Parser').mockImplementation(function (config) {
+      const own = new Parser(config);
+      const parse = own.parse.bind(own);
+      own.parse = (text: string, ...rest: unknown[]): unknown => {
+        looked += text.length;
+        return (parse as (...all: unknown[]) => unknown)(text, ...rest);
+      };
+      return own;
+    });
+    const text = `a,b\n"${'""'.repeat(1_500_000)}"`;
+    expect(await refusal(text)).toBe('read');
+    made.mockRestore();
+    expect(looked).toBeLessThan(6 * text.length);
   });
 
   test('a bomb is refused quickly, and so is one among honest parts', async () => {

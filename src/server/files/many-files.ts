@@ -192,5 +192,27 @@ export const HOSTILE: readonly [name: string, content: Uint8Array | string, says
   ['a spreadsheet without content', zipOf({ mimetype: 'x', 'content.xml': '' }), /damaged|no sheet/],
   ['a card without an end', 'BEGIN:VCARD\nFN:Ana', /^read$/],
   ['a card that never ends', `BEGIN:VCARD\nNOTE:${big.repeat(5)}`, /does not end/],
+  [
+    'a card of soft line breaks',
+    `BEGIN:VCARD\nVERSION:2.1\nN:A;B\nTEL:2075550142\nNOTE;ENCODING=QUOTED-PRINTABLE:${'=C3=A9=\n'.repeat(400_000)}x\nEND:VCARD`,
+    /^read$/,
+  ],
+  [
+    'a card of folded lines',
+    `BEGIN:VCARD\nVERSION:3.0\nN:A;B\nTEL:2075550142\nNOTE:a\n${' b\n'.repeat(900_000)}END:VCARD`,
+    /^read$/,
+  ],
+  [
+    'a number of a hundred thousand kinds',
+    `BEGIN:VCARD\nN:A;B\nTEL${';TYPE=CELL'.repeat(390_000)}:2075550142\nEND:VCARD`,
+    /^read$/,
+  ],
+  ['a card of components', `BEGIN:VCARD\n${'BEGIN:X\n'.repeat(400_000)}END:VCARD`, /^read$/],
+  ['a card of two hundred thousand numbers', `BEGIN:VCARD\nN:A;B\n${'TEL:2075550142\n'.repeat(200_000)}END:VCARD`, /^read$/],
+  ['twenty thousand cards that begin', 'BEGIN:VCARD\n'.repeat(20_000), /^read$/],
+  ['a quote of nothing but quotes', `Mobile,Note\n"${'""'.repeat(2_000_000)}`, /never closed/],
+  ['a cell of nothing but quotes', `Mobile,Note\n2075550142,"${'""'.repeat(2_000_000)}"`, /^read$/],
+  ['a row of a million cells', `Mobile,Note\n${'"x",'.repeat(1_000_000)}`, /1,000,000 columns|1,000,001 columns/],
+  ['a million blank lines', `Mobile\n${'\n'.repeat(1_000_000)}2075550142`, /^read$/],
   ['cards within cards', 'BEGIN:VCARD\nBEGIN:VCARD\nFN:A\nTEL:1\nEND:VCARD\nEND:VCARD', /^read$/],
 ];

@@ -1,4 +1,5 @@
 import ICAL from 'ical.js';
+import { cardLines, type CardLine } from './card-lines';
 import { guessEncoding, textOf } from './charset';
 import { NO_ROWS, RowBatches, UnreadableFile, type Encoding, type NumberedRow, type OpenTable } from './table';
 
@@ -169,7 +170,7 @@ function decodeURIComponentSafe(text: string): string {
 
 /** Properties of one card: version 2.1's quoted-printable and bare types first, then the library's own reading. */
 function propertiesOf(lines: readonly string[]): Property[] {
-  const source = ['BEGIN:VCARD', ...modern(lines), 'END:VCARD'].join('\r\n');
+  const source = ['BEGIN:VCARD', ...cardLines(lines).map(modern), 'END:VCARD'].join('\r\n');
   const parsed = ICAL.parse(source) as unknown as [string, [string, Record<string, string | string[]>, string, ...unknown[]][]];
   return parsed[1].map(([name, parameters, , ...values]) => ({
     // grouped properties are written item1.TEL
@@ -181,50 +182,36 @@ function propertiesOf(lines: readonly string[]): Property[] {
   }));
 }
 
-function modern(lines: readonly string[]): string[] {
-  const joined: string[] = [];
-  for (const line of lines) {
-    const last = joined[joined.length - 1];
-    if (last !== undefined && /;ENCODING=QUOTED-PRINTABLE|;QUOTED-PRINTABLE/i.test(last.split(':')[0]) && last.endsWith('='))
-      joined[joined.length - 1] = last.slice(0, -1) + line;
-    else joined.push(line);
+/** A property in today's writing: what was quoted-printable is plain, and a bare parameter is a type. */
+function modern({ head, value }: CardLine): string {
+  const [name, ...parameters] = head.split(';');
+  let charset = 'utf-8';
+  let quoted = false;
+  const kept: string[] = [];
+  for (const parameter of parameters) {
+    const [key, setting] = parameter.split('=', 2);
+    if (/^charset$/i.test(key)) charset = setting ?? charset;
+    else if (/^quoted-printable$/i.test(setting ?? key)) quoted = true;
+    else if (setting === undefined) kept.push(`TYPE=${key}`);
+    else kept.push(parameter);
   }
-  return joined
-    .filter((line) => line !== '')
-    .map((line) => {
-      if (/^[ \t]/.test(line)) return line;
-      const colon = line.indexOf(':');
-      if (colon < 0) return line;
-      const [name, ...parameters] = line.slice(0, colon).split(';');
-      let value = line.slice(colon + 1);
-      let charset = 'utf-8';
-      let quoted = false;
-      const kept: string[] = [];
-      for (const parameter of parameters) {
-        const [key, setting] = parameter.split('=', 2);
-        if (/^charset$/i.test(key)) charset = setting ?? charset;
-        else if (/^quoted-printable$/i.test(setting ?? key)) quoted = true;
-        else if (setting === undefined) kept.push(`TYPE=${key}`);
-        else kept.push(parameter);
-      }
-      if (quoted) value = quotedPrintable(value, charset).replace(/\r?\n/g, '\\n');
-      return `${[name, ...kept].join(';')}:${value}`;
-    });
+  const plain = quoted ? quotedPrintable(value, charset).replace(/\r?\n/g, '\\n') : value;
+  return `${[name, ...kept].join(';')}:${plain}`;
 }
 
 /** Quoted-printable (RFC 2045 §6.7) in a named character set. */
 function quotedPrintable(text: string, charset: string): string {
-  const bytes: number[] = [];
-  for (let i = 0; i < text.length; i += 1) {
-    const hex = text[i] === '=' ? /^[0-9A-Fa-f]{2}/.exec(text.slice(i + 1, i + 3)) : null;
-    if (hex) {
-      bytes.push(parseInt(hex[0], 16));
-      i += 2;
-    } else bytes.push(...Buffer.from(text[i], 'utf8'));
-  }
+  const bytes = Buffer.from(
+    text
+      .replace(/[^\x00-\x7f]+/g, (letters) =>
+        [...Buffer.from(letters, 'utf8')].map((byte) => `=${byte.toString(16).padStart(2, '0')}`).join(''),
+      )
+      .replace(/=([0-9A-Fa-f]{2})/g, (_, hex: string) => String.fromCharCode(parseInt(hex, 16))),
+    'latin1',
+  );
   try {
-    return new TextDecoder(charset).decode(Uint8Array.from(bytes));
+    return new TextDecoder(charset).decode(bytes);
   } catch {
-    return new TextDecoder().decode(Uint8Array.from(bytes));
+    return new TextDecoder().decode(bytes);
   }
 }

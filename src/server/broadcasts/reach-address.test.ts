@@ -10,6 +10,14 @@ const asked: string[] = [];
 beforeAll(async () => {
   server = createServer((request, response) => {
     asked.push(`${request.method} ${request.url}`);
+    if (request.url === '/drips') {
+      // headers without end, a little at a time: never silent, and never an answer
+      const { socket } = request;
+      socket.write('HTTP/1.1 200 OK\r\n');
+      const drip = setInterval(() => socket.write('x-drip: 1\r\n'), 5);
+      socket.on('close', () => clearInterval(drip)).on('error', () => undefined);
+      return;
+    }
     const status = Number(/\d+/.exec(request.url ?? '')?.[0] ?? 200);
     if (request.url === '/no-head' && request.method === 'HEAD') response.writeHead(405).end();
     else response.writeHead(request.url === '/no-head' ? 200 : status, { location: 'http://127.0.0.1:1/' }).end();
@@ -50,6 +58,13 @@ describe('whether a link answers', () => {
         why: expect.stringContaining('private network') as string,
       });
     expect(asked).toEqual([]);
+  });
+
+  test('a page that drips is not waited for beyond its time', async () => {
+    expect(await reach(`http://${host}/drips`, [host], 200)).toMatchObject({
+      answers: 'no',
+      why: expect.stringContaining('did not answer within') as string,
+    });
   });
 
   test('nobody there, and no address at all', async () => {

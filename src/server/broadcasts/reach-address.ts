@@ -11,6 +11,7 @@ export interface Reached {
   why: string;
 }
 
+/** From the first question to the first answer, ms: a page that drips its headers does not hold it open. */
 const WAIT = 6000;
 /** Not a host that everyone has: what leads into this network is no address for a text, and nobody's business to ask from here. */
 const isPublic = (ip: string) => ipaddr.isValid(ip) && ipaddr.process(ip).range() === 'unicast';
@@ -22,8 +23,9 @@ class NotPublic extends Error {}
  * public internet, decided on the very address that is connected to (a name may resolve differently the second time).
  *
  * @param own hosts with their port that are this server's own and may be asked wherever they are
+ * @param wait for each question, ms
  */
-export async function reach(address: string, own: readonly string[] = []): Promise<Reached> {
+export async function reach(address: string, own: readonly string[] = [], wait = WAIT): Promise<Reached> {
   let url: URL;
   try {
     url = new URL(address);
@@ -35,9 +37,9 @@ export async function reach(address: string, own: readonly string[] = []): Promi
   const literal = url.hostname.replace(/^\[|\]$/g, '');
   if (!mayBeAnywhere && ipaddr.isValid(literal) && !isPublic(literal)) return PRIVATE;
   try {
-    const looked = await ask(url, 'HEAD', mayBeAnywhere);
+    const looked = await ask(url, 'HEAD', mayBeAnywhere, wait);
     // some pages know no HEAD, or answer it otherwise than they do a visitor
-    return said(looked < 400 ? looked : await ask(url, 'GET', mayBeAnywhere));
+    return said(looked < 400 ? looked : await ask(url, 'GET', mayBeAnywhere, wait));
   } catch (error) {
     return error instanceof NotPublic ? PRIVATE : trouble(error);
   }
@@ -45,7 +47,7 @@ export async function reach(address: string, own: readonly string[] = []): Promi
 
 const PRIVATE: Reached = { answers: 'no', why: 'it leads into a private network, where no phone gets' };
 
-function ask(url: URL, method: 'HEAD' | 'GET', mayBeAnywhere: boolean): Promise<number> {
+function ask(url: URL, method: 'HEAD' | 'GET', mayBeAnywhere: boolean, wait: number): Promise<number> {
   const publicOnly: LookupFunction = (host, options, done) =>
     resolve(host, { ...options, all: true }, (error, found) => {
       const fit = error ? [] : found.filter((each) => isPublic(each.address));
@@ -59,7 +61,6 @@ function ask(url: URL, method: 'HEAD' | 'GET', mayBeAnywhere: boolean): Promise<
       url,
       {
         method,
-        timeout: WAIT,
         agent: false,
         headers: { 'user-agent': 'YellowBell-link-check/1 (bot)', accept: 'text/html,*/*' },
         ...(mayBeAnywhere ? {} : { lookup: publicOnly }),
@@ -69,8 +70,9 @@ function ask(url: URL, method: 'HEAD' | 'GET', mayBeAnywhere: boolean): Promise<
         response.destroy();
       },
     );
-    asking.on('timeout', () => asking.destroy(Object.assign(new Error('no answer'), { code: 'ETIMEDOUT' })));
+    const timer = setTimeout(() => asking.destroy(Object.assign(new Error('no answer'), { code: 'ETIMEDOUT' })), wait);
     asking.on('error', failed);
+    asking.on('close', () => clearTimeout(timer));
     asking.end();
   });
 }

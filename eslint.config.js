@@ -1,6 +1,7 @@
 import tseslint from 'typescript-eslint';
 import { importX } from 'eslint-plugin-import-x';
 import hooks from 'eslint-plugin-react-hooks';
+import sqlByParameter from './scripts/lint/sql-by-parameter.js';
 
 /** Who may import whom; a crossing fails the build. See docs/house.md. */
 const floor = (files, forbidden, ignores = []) => ({
@@ -59,6 +60,12 @@ export default tseslint.config(
     files: ['src/web/**/*.{ts,tsx}'],
     ignores: ['src/web/pieces/**', 'src/web/theme/**', 'src/web/api/**', '**/*.test.*', 'src/web/testing.tsx'],
     rules: { 'no-restricted-syntax': ['error', ...screens] },
+  },
+  {
+    files: ['src/server/**/*.ts', 'src/demo/**/*.ts'],
+    ignores: ['**/*.test.ts', '**/testing/**', '**/testing.ts'],
+    plugins: { own: { rules: { 'sql-by-parameter': sqlByParameter } } },
+    rules: { 'own/sql-by-parameter': 'error' },
   },
   floor(['src/core/**'], ['server', 'web', 'smpp', 'carrier', 'demo'], ['**/*.test.ts']),
   floor(['src/smpp/**'], ['server', 'web', 'core', 'carrier', 'demo'], ['**/*.test.ts']),

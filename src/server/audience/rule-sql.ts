@@ -18,8 +18,8 @@ export class Binder {
 /** The number of a person or their record says why they cannot be texted; the same order as REACH_CASE. */
 const OPTED_OUT = `person.number IN (SELECT number FROM suppression)`;
 // the latest word for the present number: no later one of the same purpose
-const latest = (purpose: string, act: string) =>
-  `EXISTS (SELECT 1 FROM consent_event c WHERE c.person_id = person.id AND c.number = person.number AND c.purpose = ${purpose} AND c.act = ${act}
+const latest = (purposeSql: string, actSql: string) =>
+  `EXISTS (SELECT 1 FROM consent_event c WHERE c.person_id = person.id AND c.number = person.number AND c.purpose = ${purposeSql} AND c.act = ${actSql}
      AND NOT EXISTS (SELECT 1 FROM consent_event later WHERE later.person_id = c.person_id AND later.number = c.number AND later.purpose = c.purpose AND later.id > c.id))`;
 
 /**

@@ -75,10 +75,10 @@ export async function valuesOf(
   // of the map’s own: every object has others of itself
   const column = Object.hasOwn(COLUMNS, slug) ? COLUMNS[slug] : undefined;
   if (column !== undefined && about === 'dependant' && !OF_DEPENDANTS.includes(column)) return [];
-  const value = column ?? `fields->>$1::text`;
+  const valueSql = column ?? `fields->>$1::text`;
   return (
     await db.query<{ value: string; n: number }>(
-      `SELECT ${value} AS value, count(*) AS n FROM ${about} WHERE $1::text IS NOT NULL AND coalesce(${value}, '') <> '' GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT 60`,
+      `SELECT ${valueSql} AS value, count(*) AS n FROM ${about} WHERE $1::text IS NOT NULL AND coalesce(${valueSql}, '') <> '' GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT 60`,
       [slug],
     )
   ).rows;

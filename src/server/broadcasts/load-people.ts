@@ -9,12 +9,17 @@ const NOBODY: PlanDependant[] = [];
 const NO_FIELDS: Record<string, string> = Object.freeze({});
 
 /**
- * Rows as one piece of JSON text: it passes between threads as it is, and only who needs the rows takes it apart. `values` are the
+ * Rows as one piece of JSON text: it passes between threads as it is, and only who needs the rows takes it apart. `valuesSql` are the
  * SQL expressions of a row, `from` all that follows the select list.
  */
-async function packed<T extends unknown[]>(db: Queryable, values: string, from: string, params: readonly Param[]): Promise<T[]> {
+async function packed<T extends unknown[]>(
+  db: Queryable,
+  valuesSql: string,
+  from: string,
+  params: readonly Param[],
+): Promise<T[]> {
   const { rows } = await db.query<{ packed: string | null }>(
-    `SELECT json_agg(json_build_array(${values}))::text AS packed FROM ${from}`,
+    `SELECT json_agg(json_build_array(${valuesSql}))::text AS packed FROM ${from}`,
     params,
   );
   return rows[0].packed === null ? [] : (JSON.parse(rows[0].packed) as T[]);

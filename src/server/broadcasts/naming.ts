@@ -7,9 +7,9 @@ import { onceRows } from './file-used-once';
 import type { Naming } from './named';
 import { namedByRun } from './named-by-run';
 
-async function ids(db: Queryable, id: string, from: string, params: readonly Param[]): Promise<number[]> {
+async function ids(db: Queryable, idSql: string, from: string, params: readonly Param[]): Promise<number[]> {
   const { rows } = await db.query<{ packed: string | null }>(
-    `SELECT string_agg(${id}::text, ',' ORDER BY ${id}) AS packed FROM ${from}`,
+    `SELECT string_agg(${idSql}::text, ',' ORDER BY ${idSql}) AS packed FROM ${from}`,
     params,
   );
   return rows[0].packed === null ? [] : rows[0].packed.split(',').map(Number);

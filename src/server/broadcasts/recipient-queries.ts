@@ -61,10 +61,10 @@ export function streamRecipients(db: Db, run: number, wanted: WhichRecipients): 
 
 /** Languages and zones of a run's recipients as they are known now, the most common first. */
 export async function kindsOfRecipients(db: Queryable, run: number): Promise<Answer<typeof recipients.kinds>> {
-  const by = async <T>(column: string, as: string) =>
+  const by = async <T>(column: string, asSql: string) =>
     (
       await db.query<T>(
-        `SELECT ${column} AS ${as}, count(*) AS n ${FROM} WHERE o.run_id = $1 AND o.kind = 'run' GROUP BY 1 ORDER BY n DESC, 1 LIMIT 60`,
+        `SELECT ${column} AS ${asSql}, count(*) AS n ${FROM} WHERE o.run_id = $1 AND o.kind = 'run' GROUP BY 1 ORDER BY n DESC, 1 LIMIT 60`,
         [run],
       )
     ).rows;

@@ -52,18 +52,19 @@ export async function listOutcomes(
 ): Promise<{ runs: OutcomeRow[]; total: number; usual: Usual }> {
   const binder = new Binder();
   const where = whereOf(which, zone, binder);
-  const { params } = binder;
+  // before the page is bound: the others know nothing of where it begins
+  const params = [...binder.params];
   const usual = usualIn(where);
-  const shown = `WHERE ${where} ORDER BY run.due_at DESC, run.id DESC LIMIT ${PAGE} OFFSET ${skip}`;
+  const shown = `WHERE ${where} ORDER BY run.due_at DESC, run.id DESC LIMIT ${PAGE} OFFSET ${binder.bind(skip, 'int')}`;
   const { rows: looked } = await db.query<{ id: number }>(
     `(SELECT run.id ${FROM} ${shown}) UNION (SELECT run.id ${FROM} ${usual})`,
-    params,
+    binder.params,
   );
   await countFigures(
     db,
     looked.map(({ id }) => id),
   );
-  const page = await db.query<OutcomeRow>(`SELECT ${ROW} ${FROM} ${shown}`, params);
+  const page = await db.query<OutcomeRow>(`SELECT ${ROW} ${FROM} ${shown}`, binder.params);
   const counted = await db.query<{ n: number }>(`SELECT count(*) AS n ${FROM} WHERE ${where}`, params);
   const before = await db.query<OutcomeRow>(`SELECT ${ROW} ${FROM} ${usual}`, params);
   return { runs: page.rows, total: counted.rows[0].n, usual: usualOf(before.rows) };

@@ -7,9 +7,9 @@ const CLICK = `EXISTS (SELECT 1 FROM link WHERE link.outbound_id = o.id AND link
  * Texts of a run (`outbound o`) by what became of them, as SQL. A text that is uncertain may have arrived: it is among those that
  * left, never among those that were not delivered, or it would go twice without anybody having said so.
  *
- * @param words SQL of a pattern that an answer must match, or of null
+ * @param wordsSql SQL of a pattern that an answer must match, or of null
  */
-export function outcomeSql(outcome: RunOutcome, words = 'NULL::text'): string {
+export function outcomeSql(outcome: RunOutcome, wordsSql = 'NULL::text'): string {
   switch (outcome) {
     case 'delivered':
     case 'uncertain':
@@ -20,7 +20,7 @@ export function outcomeSql(outcome: RunOutcome, words = 'NULL::text'): string {
     case 'left':
       return `o.state IN ('handing_over', 'with_carrier', 'delivered', 'uncertain')`;
     case 'answered':
-      return `EXISTS (SELECT 1 FROM inbound WHERE ${ANSWER} AND (${words} IS NULL OR inbound.body ILIKE ${words}))`;
+      return `EXISTS (SELECT 1 FROM inbound WHERE ${ANSWER} AND (${wordsSql} IS NULL OR inbound.body ILIKE ${wordsSql}))`;
     case 'not_answered':
       return `o.state = 'delivered' AND NOT EXISTS (SELECT 1 FROM inbound WHERE ${ANSWER})`;
     case 'clicked':

@@ -79,6 +79,8 @@ export interface RowsWanted {
 }
 
 const PAGE = 100;
+/** Asked for, so that it is known whether there are more. */
+const ONE_MORE = PAGE + 1;
 
 /** A row of a file with what would happen to it. */
 type JudgedRow = Omit<BenchRow, 'after' | 'stored'>;
@@ -95,7 +97,7 @@ export async function rowsOf(db: Queryable, id: number, wanted: RowsWanted): Pro
          WHERE import_id = $1 AND row_no > $2 AND ($3::text IS NULL OR verdict = $3) AND ($4::text IS NULL OR fix = $4)
            AND (NOT $5::boolean OR reason LIKE 'waits for your fix%')
            AND ($6::text IS NULL OR EXISTS (SELECT 1 FROM unnest(blanks) AS b WHERE b = $6 OR starts_with(b, $6 || ':')))
-         ORDER BY row_no LIMIT ${PAGE + 1}) AS batch) AS summed
+         ORDER BY row_no LIMIT ${ONE_MORE}) AS batch) AS summed
      WHERE before < ${MOST_AT_ONCE} ORDER BY row_no LIMIT ${PAGE}`,
     [id, wanted.after, wanted.verdict ?? null, wanted.fix ?? null, wanted.waiting, wanted.blank ?? null],
   );

@@ -22,7 +22,7 @@ export async function nextUnknown(db: Queryable, filter: PeopleFilter, today: To
   const binder = new Binder();
   const where = whereOf(filter, binder, today);
   const { rows } = await db.query<{ number: string }>(
-    `SELECT DISTINCT number FROM person WHERE ${UNKNOWN} AND ${where} ORDER BY number LIMIT ${most}`,
+    `SELECT DISTINCT number FROM person WHERE ${UNKNOWN} AND ${where} ORDER BY number LIMIT ${binder.bind(most, 'int')}`,
     binder.params,
   );
   return rows.map((row) => row.number);

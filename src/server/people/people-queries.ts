@@ -147,7 +147,7 @@ export async function pageOfPeople(
     ? ` AND (${key}, person.id) ${order.down ? '<' : '>'} (${binder.bind(after.key, base)}${collation}, ${binder.bind(after.id, 'bigint')})`
     : '';
   const direction = order.down ? 'DESC' : '';
-  const limit = binder.bind(size, 'int');
+  const sizeSql = binder.bind(size, 'int');
   const page = async (from: string, conditions: string) =>
     (
       await db.query<PersonRow>(
@@ -156,7 +156,7 @@ export async function pageOfPeople(
        ARRAY(SELECT tag.name FROM person_tag JOIN tag ON tag.id = tag_id WHERE person_id = page.id ORDER BY tag.name) AS tags,
        ARRAY(SELECT d.given_name FROM guardianship g JOIN dependant d ON d.id = g.dependant_id WHERE g.person_id = page.id ORDER BY d.sort_name, d.id) AS dependants
      FROM (SELECT id, given_name, family_name, number, reference, language, zone, zone_guessed, born, number_kind, number_country, created_at, fields, (${key})::text AS key
-       FROM ${from} WHERE ${conditions} ORDER BY ${key} ${direction}, person.id ${direction} LIMIT ${limit}) AS page`,
+       FROM ${from} WHERE ${conditions} ORDER BY ${key} ${direction}, person.id ${direction} LIMIT ${sizeSql}) AS page`,
         binder.params,
       )
     ).rows;
@@ -175,8 +175,8 @@ const FREQUENT = 20_000;
 
 async function isFrequent(db: Queryable, search: string): Promise<boolean> {
   const binder = new Binder();
-  const some = `SELECT FROM person WHERE ${searchSql(search, binder)} LIMIT ${FREQUENT}`;
-  const { rows } = await db.query<{ n: number }>(`SELECT count(*) AS n FROM (${some}) AS found`, binder.params);
+  const someSql = `SELECT FROM person WHERE ${searchSql(search, binder)} LIMIT ${FREQUENT}`;
+  const { rows } = await db.query<{ n: number }>(`SELECT count(*) AS n FROM (${someSql}) AS found`, binder.params);
   return rows[0].n >= FREQUENT;
 }
 

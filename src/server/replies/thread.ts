@@ -5,6 +5,7 @@ import { senderAnswering } from './answering-sender';
 import { heldAnswers } from './passing-queries';
 
 const PAGE = 40;
+const ONE_MORE = PAGE + 1;
 
 /** Whose number it is now. */
 export async function personOf(db: Queryable, number: string): Promise<number | null> {
@@ -24,7 +25,7 @@ export async function threadOf(db: Queryable, number: string, before: string | n
        FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN account ON account.id = coalesce(o.account_id, run.account_id)
        WHERE (o.number = $1 OR o.person_id = $2) AND o.kind <> 'copy' AND (o.state <> 'planned' OR o.kind = 'reply')
          AND ($3::timestamptz IS NULL OR coalesce(o.handed_at, o.due_at) < $3::timestamptz)
-       ORDER BY coalesce(o.handed_at, o.due_at) DESC, o.id DESC LIMIT ${PAGE + 1}`,
+       ORDER BY coalesce(o.handed_at, o.due_at) DESC, o.id DESC LIMIT ${ONE_MORE}`,
       [number, person, before],
     ),
     db.query<ThreadText>(
@@ -33,7 +34,7 @@ export async function threadOf(db: Queryable, number: string, before: string | n
          (SELECT string_agg(pass_on.name, ', ' ORDER BY passed.id) FROM passed JOIN pass_on ON pass_on.id = pass_on_id WHERE inbound_id = i.id AND state IN ('sent', 'answered')) AS passed_to
        FROM inbound i LEFT JOIN run ON run.id = i.run_id
        WHERE (i.number = $1 OR i.person_id = $2) AND ($3::timestamptz IS NULL OR i.received_at < $3::timestamptz)
-       ORDER BY i.received_at DESC, i.id DESC LIMIT ${PAGE + 1}`,
+       ORDER BY i.received_at DESC, i.id DESC LIMIT ${ONE_MORE}`,
       [number, person, before],
     ),
     db.query<Pick<Thread, 'name' | 'opted_out' | 'seen' | 'answered' | 'claimed_by' | 'later_at' | 'had_before'>>(

@@ -68,7 +68,7 @@ export async function hostile(): Promise<void> {
   const others = (async () => {
     while (asking) {
       const began = performance.now();
-      await desk.ask('GET', '/api/people?size=100');
+      await desk.ask('GET', '/api/people');
       waits.push(performance.now() - began);
       most = Math.max(most, held(pid));
       await new Promise((resolve) => setTimeout(resolve, 20));

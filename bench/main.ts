@@ -7,6 +7,7 @@ import { rateOf } from '../src/core/plan/destinations';
 import { measure } from '../src/core/text/measure';
 import { figures, race, say, sink } from './figures';
 import { line, queue } from './line';
+import { door } from './door';
 import { hostile } from './hostile';
 import { files, imports, million, millionRows } from './people';
 import { sheet } from './sheet';
@@ -153,6 +154,7 @@ for (const [name, run] of Object.entries({
   millionPlan,
   millionRows,
   hostile,
+  door,
   outcomes,
   storm,
   octets,

@@ -1,6 +1,6 @@
 /** The API as a signed-in coordinator uses it, for tests that need no browser. */
 export class Desk {
-  private cookie = '';
+  cookie = '';
   constructor(readonly url: string) {}
 
   async signIn(): Promise<this> {

@@ -47,15 +47,24 @@ export const tasks = {
     }
   },
 
-  async mail({ bytes }: { bytes: Uint8Array }): Promise<ReadMail> {
-    const mail = await simpleParser(Buffer.from(bytes), { skipImageLinks: true, skipTextToHtml: true, skipHtmlToText: true });
-    return {
-      subject: mail.subject ?? '',
-      from: mail.from?.value[0]?.address ?? '',
-      words: mail.text || (mail.html ? await wordsOf(mail.html.slice(0, MOST_HTML)) : ''),
-    };
+  async mail({ bytes }: { bytes: Uint8Array }): Promise<ReadMail | Wrong> {
+    try {
+      return await readMail(bytes);
+    } catch (error) {
+      // the library's own limits (parts, headers, depth), and what is no mail
+      return { wrong: error instanceof Error ? error.message : String(error), place: 'mail' };
+    }
   },
 };
+
+async function readMail(bytes: Uint8Array): Promise<ReadMail> {
+  const mail = await simpleParser(Buffer.from(bytes), { skipImageLinks: true, skipTextToHtml: true, skipHtmlToText: true });
+  return {
+    subject: mail.subject ?? '',
+    from: mail.from?.value[0]?.address ?? '',
+    words: mail.text || (mail.html ? await wordsOf(mail.html.slice(0, MOST_HTML)) : ''),
+  };
+}
 
 /** HTML as words: what the mail package does with it, on so much of it and no more. */
 async function wordsOf(html: string): Promise<string> {

@@ -15,6 +15,9 @@ const MOST_CLIENTS = 100;
 /** From one address: a server that brings answers needs one connection, and whoever holds more keeps others out. */
 const MOST_OF_ONE = 5;
 
+/** No reader makes anything of it. */
+class UnreadableMail extends Error {}
+
 /** What came of a mail: taken, or why it is refused, which the server that brought it tells whoever wrote it. */
 export type MailTaken = { taken: true } | { taken: false; code?: number; why: string };
 
@@ -131,11 +134,15 @@ export class MailIn {
     const whole = Buffer.concat(pieces);
     try {
       return await this.take(head ?? readHead(whole.toString('latin1', 0, LONGEST_HEAD)), from, recipients, () =>
-        this.handedIn.read('mail', { bytes: whole }),
+        this.handedIn.read('mail', { bytes: whole }).then((read) => {
+          if ('wrong' in read) throw new UnreadableMail();
+          return read;
+        }),
       );
     } catch (error) {
-      if (!(error instanceof OverBudget)) throw error;
-      return error.of === 'busy'
+      if (!(error instanceof OverBudget) && !(error instanceof UnreadableMail)) throw error;
+      // what cannot be read is not read the next time either: it is not to be brought again
+      return error instanceof OverBudget && error.of === 'busy'
         ? { taken: false, code: 451, why: 'Too much is being read at once. Try again in a while.' }
         : { taken: false, why: 'It could not be read. Answer with words only.' };
     }

@@ -240,6 +240,14 @@ describe.each(ENGINES)('passing on by mail, on %s', (kind: Engine) => {
     read.mockRestore();
     await until(async () => screen(world, MABEL).length === 1);
     expect(screen(world, MABEL)).toEqual(['Yes, from Mill Quay.']);
+    // what no reader makes anything of is refused for good: told to come again, it would come for days
+    const parts = '--b\r\nContent-Type: image/png\r\n\r\nx\r\n'.repeat(5000);
+    const raw = `From: pier@ottermere.example\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n${parts}--b--`;
+    const envelope = { from: 'pier@ottermere.example', to: `replies+${token}@bell.example` };
+    await expect(mailer.sendMail({ envelope, raw })).rejects.toMatchObject({
+      responseCode: 550,
+      message: expect.stringContaining('could not be read') as string,
+    });
     mailer.close();
   });
 

@@ -7,6 +7,7 @@ import { Dice } from '../src/core/line/simulator/dice';
 import { Desk, until } from '../e2e/support/desk';
 import { forget, freshDemo } from '../e2e/support/demo';
 import { median, say, sayWaits } from './figures';
+import { wide } from './hostile';
 import { held, Others } from './others';
 import { hostileCard, hostileCodes, hostileMail, hostileWorkbook, hostileXliff, KINDS, type Kind } from './handed-in';
 
@@ -105,6 +106,7 @@ export async function door(): Promise<void> {
   const one = (n: number) => hand[KINDS[n % KINDS.length]](new Dice(SEED + n), n);
   // some of everything first, so that threads are there and the database's page cache (128 MB) is as on a server in use
   for (let i = 0; i < 40; i += 1) await one(100_000 + i);
+  await file('card', wide(60));
   await sleep(10_000);
   const others = new Others({ url: demo.url, cookie: desk.cookie, pid });
   await sleep(3000);

@@ -13,7 +13,7 @@ interface Import {
 }
 
 /** A sheet of a few rows that hold more than any page should: 199 columns of long cells. */
-const wide = (rows: number) => {
+export const wide = (rows: number) => {
   const cells = Array.from({ length: 198 }, (_, i) => `${i} ${'lorem ipsum '.repeat(300)}`).join(',');
   return `${Array.from({ length: 199 }, (_, i) => `H${i}`).join(',')}\n${Array.from({ length: rows }, (_, i) => `207-555-${1000 + i},${cells}`).join('\n')}`;
 };

@@ -4,6 +4,10 @@ import type { FromHandedIn, ToHandedIn } from './worker';
 
 /** What reading one thing may take: time, ms, and memory of the thread, MB. */
 export const BUDGET = { ms: 5000, mb: 128 };
+/** A thread that is not needed for so long is ended, ms: what it read last is in its memory. */
+const IDLE = 30_000;
+/** Nor is one kept that what it read has made so large, bytes. */
+const LARGE = 64 << 20;
 /** So many may wait; what is more is told to come again. */
 const MOST_WAITING = 40;
 
@@ -32,7 +36,7 @@ export class HandedIn {
   private readonly waiting: Job[] = [];
   private job: Job | undefined;
   private timer: NodeJS.Timeout | undefined;
-  private next = 1;
+  private idle: NodeJS.Timeout | undefined;
 
   constructor(private readonly budget = BUDGET) {}
 
@@ -46,6 +50,7 @@ export class HandedIn {
   }
 
   async end(): Promise<void> {
+    clearTimeout(this.idle);
     for (const job of this.waiting.splice(0)) job.reject(new OverBudget('busy'));
     await this.worker?.terminate();
   }
@@ -53,14 +58,16 @@ export class HandedIn {
   private go(): void {
     if (this.job) return;
     const job = this.waiting.shift();
-    if (!job) return;
+    clearTimeout(this.idle);
+    if (!job) {
+      this.idle = setTimeout(() => this.rest(), IDLE).unref();
+      return;
+    }
     this.job = job;
     const worker = (this.worker ??= this.start());
-    const id = this.next;
-    this.next += 1;
     // a thread that is only being started does not use up what the reading may take
     if (this.ready.has(worker)) this.begin(worker);
-    worker.postMessage({ id, task: job.task, asked: job.asked } satisfies ToHandedIn);
+    worker.postMessage({ task: job.task, asked: job.asked } satisfies ToHandedIn);
   }
 
   private readonly ready = new WeakSet<Worker>();
@@ -86,6 +93,7 @@ export class HandedIn {
       }
       const { job } = this;
       this.done();
+      if (said.heap > LARGE) this.rest();
       if ('value' in said) job?.resolve(said.value as never);
       else job?.reject(new Error(said.failed));
       this.go();
@@ -95,6 +103,12 @@ export class HandedIn {
     );
     made.on('exit', () => this.gone(made, new Error('The thread of what is handed in has ended.')));
     return made;
+  }
+
+  private rest(): void {
+    const { worker } = this;
+    this.worker = undefined;
+    void worker?.terminate();
   }
 
   private done(): void {

@@ -1,3 +1,4 @@
+import { Pace } from '../db/pace';
 import type { Db, Param, Queryable, Tx } from '../db/db';
 import type { NumberedRow } from '../files/table';
 import { isBroken } from '../../core/text/tidy';
@@ -52,21 +53,23 @@ export async function nextRows(
   ).rows;
 }
 
-/** So many rows go at once: of a million in one statement everyone would wait. */
-const CLEARED = 5000;
-
 /** What a file has put down goes, piece by piece: its rows, what the dry run said of them, or both. */
 export async function clearRows(db: Db, importId: number, tables: readonly ('import_row' | 'import_verdict')[]): Promise<void> {
   const bulk = db.lane('bulk');
+  const pace = new Pace(db, 200, 5000);
   for (const table of tables)
-    for (let after = -1; ;) {
-      const { rows } = await bulk.query<{ last: number | null }>(
-        `WITH gone AS (DELETE FROM ${table} WHERE import_id = $1 AND row_no IN
-           (SELECT row_no FROM ${table} WHERE import_id = $1 AND row_no > $2 ORDER BY row_no LIMIT ${CLEARED}) RETURNING row_no)
-         SELECT max(row_no) AS last FROM gone`,
-        [importId, after],
-      );
-      if (rows[0].last === null) break;
-      after = rows[0].last;
+    for (let after: number | null = -1; after !== null;) {
+      const from: number = after;
+      after = await pace.take(async (size) => {
+        const { rows } = await bulk.query<{ last: number | null }>(
+          `SELECT max(row_no) AS last FROM (SELECT row_no FROM ${table} WHERE import_id = $1 AND row_no > $2 ORDER BY row_no LIMIT $3::int) AS piece`,
+          [importId, from, size],
+        );
+        const [{ last }] = rows;
+        // by their range: asked for one by one, the planner may go through all that is there for each piece
+        if (last !== null)
+          await bulk.query(`DELETE FROM ${table} WHERE import_id = $1 AND row_no > $2 AND row_no <= $3`, [importId, from, last]);
+        return last;
+      });
     }
 }

@@ -73,8 +73,11 @@ export async function door(): Promise<void> {
     count('mails sent away for now');
   };
   const upload = async (kind: Kind, path: string, content: Uint8Array | string): Promise<{ id: number } | undefined> => {
-    const answer = await desk
-      .upload<{ id: number }>(path, typeof content === 'string' ? Buffer.from(content) : content)
+    const bytes = typeof content === 'string' ? Buffer.from(content) : content;
+    const asked = () => desk.upload<{ id: number }>(path, bytes);
+    const answer = await asked()
+      // a kept connection that the server closes in that very moment: browsers ask again, too
+      .catch((error: Error) => (error.message === 'fetch failed' ? asked() : Promise.reject(error)))
       .catch((error: Error) => {
         // a refusal is a sentence; anything else is a fault
         if (!/: (?:409|413|422) /.test(error.message)) throw error;

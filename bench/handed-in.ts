@@ -64,7 +64,7 @@ const CODES = 8_000_000;
 export function hostileCodes(dice: Dice, n: number): string {
   const many = (piece: string) => piece.repeat(times(dice, CODES, piece.length));
   return oneOf<() => string>(dice, [
-    () => Array.from({ length: n % 50 === 2 ? 800_000 : dice.between(1, 8000) }, (_, i) => `${n}-${i.toString(36)}`).join('\n'),
+    () => Array.from({ length: n % 50 === 2 ? 199_000 : dice.between(1, 8000) }, (_, i) => `${n}-${i.toString(36)}`).join('\n'),
     () => many('A1\n'),
     () => many('"'),
     () => many('"""",'),

@@ -3,7 +3,7 @@ import { endpoint } from './endpoint';
 import { Count, Id, Instant, Nullable, Shape } from './shapes';
 
 const Text = Type.String();
-/** Text of codes, one a line; some 200,000 of them. */
+/** Text of codes, one a line; at most 200,000 of them (core/plan/codes). */
 const LARGEST = 8 * 1024 * 1024;
 
 export const CodeList = Shape({

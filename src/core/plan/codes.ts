@@ -4,6 +4,9 @@ import { oneLine } from '../text/tidy';
 /** The most characters of a code; more would be a text. */
 export const LONGEST_CODE = 60;
 
+/** So many are brought in at once; more are several files. */
+export const MOST_CODES = 200_000;
+
 /** Codes of a file or pasted: one a line, the first cell of each. */
 export interface ReadCodes {
   codes: string[];
@@ -14,11 +17,13 @@ export interface ReadCodes {
   wrong: { line: number; why: string }[];
   /** The first line is a heading, as it stands there. */
   heading: string | undefined;
+  /** It holds more than may be brought in at once; nothing after that was read. */
+  more: boolean;
 }
 
 export function readCodes(text: string): ReadCodes {
   const seen = new Set<string>();
-  const read: ReadCodes = { codes: [], twice: 0, blank: 0, wrong: [], heading: undefined };
+  const read: ReadCodes = { codes: [], twice: 0, blank: 0, wrong: [], heading: undefined, more: false };
   let i = -1;
   for (const line of linesOf(text)) {
     i += 1;
@@ -31,7 +36,10 @@ export function readCodes(text: string): ReadCodes {
     else if (code.length > LONGEST_CODE) {
       if (read.wrong.length < 100) read.wrong.push({ line: i + 1, why: `longer than ${LONGEST_CODE} characters` });
     } else if (seen.has(code)) read.twice += 1;
-    else {
+    else if (seen.size >= MOST_CODES) {
+      read.more = true;
+      break;
+    } else {
       seen.add(code);
       read.codes.push(code);
     }

@@ -7,6 +7,8 @@ import { Pace } from '../db/pace';
 import { nothingHere } from '../http/problem';
 
 const FOUND = 50;
+/** A page of others asks several things one after the other, and a long list takes half a minute: each piece is short, ms. */
+const PIECE_MS = 40;
 
 export async function codeLists(db: Queryable, at: string): Promise<CodeList[]> {
   const { rows } = await db.query<CodeList>(
@@ -56,7 +58,7 @@ export async function insertCodes(
   progress: () => void,
 ): Promise<{ here: number; elsewhere: number }> {
   const bulk = db.lane('bulk');
-  const pace = new Pace(db);
+  const pace = new Pace(db, 50, 4000, PIECE_MS);
   const not = { here: 0, elsewhere: 0 };
   for (let from = 0; from < codes.length;) {
     const piece = await pace.take(async (rows) => {

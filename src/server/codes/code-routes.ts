@@ -1,5 +1,5 @@
 import { codes, type Added } from '../../core/api/codes';
-import type { ReadCodes } from '../../core/plan/codes';
+import { MOST_CODES, type ReadCodes } from '../../core/plan/codes';
 import { oneLine } from '../../core/text/tidy';
 import { writeRecord } from '../db/record';
 import type { App } from '../http/app-context';
@@ -12,6 +12,17 @@ async function readUpload(app: App, path: string): Promise<ReadCodes> {
   const read = await app.handedIn.read('codes', { path });
   if (read.codes.length === 0)
     throw new Problem(422, 'codes', 'There is no code in it.', { place: 'codes', kept: 'Nothing was changed.' });
+  if (read.more)
+    throw new Problem(
+      422,
+      'codes',
+      `It holds more than ${MOST_CODES.toLocaleString('en-US')} codes; that is as many as can be brought in at once.`,
+      {
+        place: 'codes',
+        kept: 'Nothing was changed.',
+        act: 'Split the file, and add the second half to the list of the first.',
+      },
+    );
   return read;
 }
 

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { iso } from '../../core/clock';
 import type { Added, CodeList } from '../../core/api/codes';
+import { MOST_CODES } from '../../core/plan/codes';
 import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
 import { localPlans } from '../broadcasts/plan-thread';
 import { pressAndStore, presser, world } from '../broadcasts/testing';
@@ -219,6 +220,14 @@ describe.each(ENGINES)('lists of codes on %s', (engine) => {
     await desk.app.db.query(`DELETE FROM code WHERE list_id = $1 AND code > 'L-5'`, [id]);
     const left = (await codesFor(desk.app.db, id, 'nobody', NOW))?.free ?? 0;
     expect(await hand(`/api/code-lists/${id}/codes`, lines)).toMatchObject({ added: 20_000 - left, here: left, elsewhere: 0 });
+  });
+
+  test('more than may be brought in at once is refused, and nothing of it is there', async () => {
+    const lines = Array.from({ length: MOST_CODES + 1 }, (_, i) => `M${i}`).join('\n');
+    expect(await hand('/api/code-lists?name=Many', lines)).toMatchObject({ status: 422, kept: 'Nothing was changed.' });
+    expect((await desk.json<{ lists: CodeList[] }>('GET', '/api/code-lists')).lists.map(({ name }) => name)).not.toContain(
+      'Many',
+    );
   });
 
   test('deleted while it comes in, it says so', async () => {

@@ -1,6 +1,6 @@
 import type { Db } from './db';
 
-/** How long a bulk transaction may hold the embedded engine's one connection: others' requests wait that long at most. */
+/** How long a bulk transaction may hold the embedded engine's one connection: each statement of others waits that long at most, ms. */
 const TARGET_MS = 170;
 
 /**
@@ -13,6 +13,7 @@ export class Pace {
     private readonly db: Pick<Db, 'engine'>,
     private readonly least = 200,
     private readonly most = 4000,
+    private readonly target = TARGET_MS,
   ) {
     this.size = db.engine === 'embedded' ? 500 : most;
   }
@@ -28,7 +29,7 @@ export class Pace {
     const took = Math.max(1, performance.now() - began);
     // half of the way each time, so that one slow chunk does not make the next ones tiny
     if (this.db.engine === 'embedded')
-      this.size = Math.min(this.most, Math.max(this.least, (this.size + this.size * Math.min(3, TARGET_MS / took)) / 2));
+      this.size = Math.min(this.most, Math.max(this.least, (this.size + this.size * Math.min(3, this.target / took)) / 2));
     return result;
   }
 }

@@ -12,6 +12,7 @@ test('a damaged file of codes: heading, blanks, repeated ones, other columns, qu
     blank: 1,
     wrong: [{ line: 7, why: 'longer than 60 characters' }],
     heading: 'Code',
+    more: false,
   });
   expect(readCodes('')).toMatchObject({ codes: [], blank: 1 });
 });

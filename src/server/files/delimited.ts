@@ -59,23 +59,28 @@ const DELIMITERS = [',', ';', '\t', '|'];
 
 /**
  * The delimiter that cuts the first rows alike: most rows with the same number of cells, more than one. Also for two columns and
- * two rows, where the general guessers give up; of equals the one that makes more cells.
+ * two rows, where the general guessers give up; of equals the one that makes more cells. Under a wrong one a quote may swallow what
+ * follows: where quotes are broken, the rows that others find count as rows, too.
  */
 function guessDelimiter(head: string): string {
-  let best = { delimiter: ',', score: 0 };
-  for (const delimiter of DELIMITERS) {
-    const { data } = Papa.parse<string[]>(head, { newline: '\n', delimiter, preview: 60, skipEmptyLines: 'greedy' });
+  const cuts = DELIMITERS.map((delimiter) => {
+    const { data, errors } = Papa.parse<string[]>(head, { newline: '\n', delimiter, preview: 60, skipEmptyLines: 'greedy' });
     // the last row may be cut off
     const widths = (data.length > 2 ? data.slice(0, -1) : data).map((row) => row.length);
+    return { delimiter, widths, broken: errors.some(({ type }) => type === 'Quotes') };
+  });
+  const most = Math.max(...cuts.map(({ widths }) => widths.length));
+  let best = { delimiter: ',', score: 0 };
+  for (const { delimiter, widths, broken } of cuts) {
     const common = widths.reduce(
-      (most, width) => {
+      (found, width) => {
         const rows = widths.filter((each) => each === width).length;
-        return width > 1 && (rows > most.rows || (rows === most.rows && width > most.width)) ? { width, rows } : most;
+        return width > 1 && (rows > found.rows || (rows === found.rows && width > found.width)) ? { width, rows } : found;
       },
       { width: 0, rows: 0 },
     );
     if (common.rows === 0) continue;
-    const score = common.rows / widths.length + Math.min(common.width, 20) / 100;
+    const score = common.rows / (broken ? most : widths.length) + Math.min(common.width, 20) / 100 - (broken ? 0.2 : 0);
     if (score > best.score) best = { delimiter, score };
   }
   return best.delimiter;

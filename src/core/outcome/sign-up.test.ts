@@ -27,6 +27,9 @@ describe('a word by which people sign up', () => {
     ['⛴️', undefined],
   ])('%j is read as %s', (text, word) => expect(readKeyword(text, KEYWORDS)?.folded).toBe(word));
 
+  test('one that was stored in letters of its own is still found', () =>
+    expect(readKeyword('СОР', [{ folded: 'сор' }])).toEqual({ folded: 'сор' }));
+
   test.each(['stop', 'STOP ALL', 'Help', 'start', 'arrêt', 'baja', 'info', 'unsubscribe', 'cancel'])(
     '%s means something already',
     (word) => expect(keywordProblem(word)).toBe('reserved'),

@@ -20,7 +20,8 @@ export function readKeyword<K extends { folded: string }>(text: string, keywords
     .split(' ')
     .filter((word) => !AROUND.has(word))
     .join(' ');
-  return keywords.find(({ folded }) => folded === words || folded === bare);
+  // one that was made before words were read as they look is stored in its own letters
+  return keywords.find(({ folded }) => [words, bare].includes(foldKeyword(folded)));
 }
 
 /** Whether a reply plainly says yes to being asked whether they want to be signed up. */

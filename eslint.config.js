@@ -10,7 +10,12 @@ const floor = (files, forbidden, ignores = []) => ({
   rules: {
     'no-restricted-imports': [
       'error',
-      { patterns: forbidden.map((room) => ({ group: [`**/${room}/**`, `**/${room}`], message: `This floor may not import from ${room}.` })) },
+      {
+        patterns: forbidden.map((room) => ({
+          group: [`**/${room}/**`, `**/${room}`],
+          message: `This floor may not import from ${room}.`,
+        })),
+      },
     ],
   },
 });
@@ -21,13 +26,19 @@ const COLOR = 'Colors are tokens of the theme (src/web/theme/tokens.ts).';
 const screens = [
   { selector: 'JSXOpeningElement[name.name=/^(button|input|select|textarea|table|progress)$/]', message: BARE },
   { selector: 'Literal[value=/^#[0-9a-fA-F]{3,8}$|^(rgb|hsl)a?\\(/]', message: COLOR },
-  { selector: 'JSXAttribute[name.name="sx"]', message: 'Looks are props of the pieces, or styled beside the component through the theme.' },
+  {
+    selector: 'JSXAttribute[name.name="sx"]',
+    message: 'Looks are props of the pieces, or styled beside the component through the theme.',
+  },
   {
     selector:
       'JSXAttribute[name.name="style"] Property[key.name!=/^(width|height|left|right|top|bottom|minWidth|maxHeight|transform|transition)$/]',
     message: 'A style object holds computed geometry only.',
   },
-  { selector: 'JSXAttribute[name.name="className"] > Literal', message: 'Looks are props of the pieces, or styled beside the component.' },
+  {
+    selector: 'JSXAttribute[name.name="className"] > Literal',
+    message: 'Looks are props of the pieces, or styled beside the component.',
+  },
   { selector: 'Literal[value=/^.?api.(?!openapi)/]', message: 'Addresses stand in the contract (src/core/api).' },
   { selector: 'TemplateElement[value.raw=/^.api./]', message: 'Addresses stand in the contract (src/core/api).' },
   { selector: 'CallExpression[callee.name="fetch"]', message: 'The server is asked through src/web/api.' },
@@ -55,7 +66,11 @@ export default tseslint.config(
       eqeqeq: 'error',
     },
   },
-  { files: ['src/web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  {
+    files: ['src/web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
   {
     files: ['src/web/**/*.{ts,tsx}'],
     ignores: ['src/web/pieces/**', 'src/web/theme/**', 'src/web/api/**', '**/*.test.*', 'src/web/testing.tsx'],
@@ -67,6 +82,8 @@ export default tseslint.config(
     plugins: { own: { rules: { 'sql-by-parameter': sqlByParameter } } },
     rules: { 'own/sql-by-parameter': 'error' },
   },
+  // what measures and what makes pictures knows nothing of the tests; all three use the harness
+  floor(['bench/**', 'scripts/**', 'harness/**'], ['e2e']),
   floor(['src/core/**'], ['server', 'web', 'smpp', 'carrier', 'demo'], ['**/*.test.ts']),
   floor(['src/smpp/**'], ['server', 'web', 'core', 'carrier', 'demo'], ['**/*.test.ts']),
   floor(['src/carrier/**'], ['server', 'web', 'demo'], ['**/*.test.ts']),

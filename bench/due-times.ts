@@ -1,6 +1,6 @@
 import { Temporal } from 'temporal-polyfill';
 import { HoursBook, type HoursRule } from '../src/core/gate/hours';
-import { makeTimetable } from '../src/core/plan/timetable';
+import { makeTimetable } from '../src/core/plan/times/timetable';
 import { race, say, sink } from './figures';
 
 const RECIPIENTS = 1_000_000;

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { Desk } from '../e2e/support/desk';
-import { forget, freshDemo } from '../e2e/support/demo';
+import { Desk } from '../harness/desk';
+import { forget, freshDemo } from '../harness/demo';
 import { CELLS, CONTAINERS, HOSTILE } from '../src/server/files/many-files';
 import { median, say, sayWaits } from './figures';
 

@@ -3,7 +3,7 @@ import { parsePhoneNumberFromString } from 'libphonenumber-js/max';
 import { split as splitSms } from 'split-sms';
 import { compileText, type FieldType } from '../src/core/merge/compile';
 import { readPhone } from '../src/core/phone/read';
-import { rateOf } from '../src/core/plan/destinations';
+import { rateOf } from '../src/core/plan/money/destinations';
 import { measure } from '../src/core/text/measure';
 import { figures, race, say, sink } from './figures';
 import { line, queue } from './line';

@@ -1,11 +1,11 @@
 import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
 import type { Db } from '../src/server/db/db';
-import { runById } from '../src/server/broadcasts/run-queries';
+import { runById } from '../src/server/broadcasts/run/run-queries';
 import { listOutcomes } from '../src/server/outcomes/outcome-queries';
 import { findConversations } from '../src/server/replies/conversation-queries';
-import { recipientRows } from '../src/server/broadcasts/recipient-routes';
-import { streamRecipients } from '../src/server/broadcasts/recipient-queries';
+import { recipientRows } from '../src/server/broadcasts/run/recipient-routes';
+import { streamRecipients } from '../src/server/broadcasts/run/recipient-queries';
 import { streamCsv } from '../src/server/files/delimited';
 import { say, timed } from './figures';
 

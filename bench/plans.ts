@@ -1,15 +1,15 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { EMPTY_DRAFT } from '../src/core/plan/draft';
-import { planThread } from '../src/server/broadcasts/plan-thread';
-import { press } from '../src/server/broadcasts/press';
+import { EMPTY_DRAFT } from '../src/core/plan/draft/draft';
+import { planThread } from '../src/server/broadcasts/planning/plan-thread';
+import { press } from '../src/server/broadcasts/press/press';
 import { machineClock } from '../src/server/clock';
 import type { Db } from '../src/server/db/db';
 import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
 import { Bus } from '../src/server/engine/bus';
-import { callOff, clearCalledOff } from '../src/server/engine/sweep';
+import { callOff, clearCalledOff } from '../src/server/engine/runs/sweep';
 import { makeWorkspace } from '../src/server/engine/testing/world';
 import { say, timed, sayMemory, sayWaits } from './figures';
 

@@ -1,9 +1,9 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { closeBrowser, signIn, visit, type Visitor } from '../e2e/support/browser';
-import { forget, freshDemo } from '../e2e/support/demo';
-import { Desk, until } from '../e2e/support/desk';
+import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
+import { forget, freshDemo } from '../harness/demo';
+import { Desk, until } from '../harness/desk';
 import { say } from './figures';
 import { csvFile } from './people';
 

@@ -1,4 +1,4 @@
-import { ruleTimes } from '../src/core/plan/rule-dates';
+import { ruleTimes } from '../src/core/plan/times/rule-dates';
 import { Temporal } from 'temporal-polyfill';
 import { reserveCodes } from '../src/server/codes/code-store';
 import { openEmbedded } from '../src/server/db/embedded';

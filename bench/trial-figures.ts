@@ -1,6 +1,6 @@
-import { Desk } from '../e2e/support/desk';
-import { forget, freshDemo } from '../e2e/support/demo';
-import { FigureRuns } from '../e2e/support/figure-runs';
+import { Desk } from '../harness/desk';
+import { forget, freshDemo } from '../harness/demo';
+import { FigureRuns } from '../harness/figure-runs';
 
 /** npm run trial:figures (`-- 20`): so many random runs with kills, each one's figures against a second implementation's. */
 const count = Number(process.argv[2] ?? 20);

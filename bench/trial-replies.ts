@@ -7,8 +7,8 @@ import { Dice } from '../src/core/line/simulator/dice';
 import { openPostgres } from '../src/server/db/postgres';
 import { startPostgres } from '../src/server/db/testing/global';
 import { decodePdu } from '../src/smpp/pdu';
-import { forget, freshDemo, openDemo, type Demo } from '../e2e/support/demo';
-import { Desk, until } from '../e2e/support/desk';
+import { forget, freshDemo, openDemo, type Demo } from '../harness/demo';
+import { Desk, until } from '../harness/desk';
 
 /**
  * npm run trial:replies: rounds on the built demo in which a run goes out while people write (stops, other replies, a keyword, passed on

@@ -1,5 +1,5 @@
-import { forget, freshDemo } from '../e2e/support/demo';
-import { broken, Rounds, type Moment } from '../e2e/support/rounds';
+import { forget, freshDemo } from '../harness/demo';
+import { broken, Rounds, type Moment } from '../harness/rounds';
 
 /** npm run trial: long kill rounds of 2,000 texts on the built demo (`-- 50`); prints each and says which broke a promise. */
 const count = Number(process.argv[2] ?? 50);

@@ -1,12 +1,12 @@
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { OutcomeRow } from '../src/core/api/outcomes';
-import type { Recipient } from '../src/core/api/recipients';
-import type { RunAnswer } from '../src/core/api/runs';
-import type { Visitor } from './support/browser';
-import { openDemo, type Demo } from './support/demo';
+import type { OutcomeRow } from '../src/core/api/sending/outcomes';
+import type { Recipient } from '../src/core/api/sending/recipients';
+import type { RunAnswer } from '../src/core/api/sending/runs';
+import type { Visitor } from '../harness/browser';
+import { openDemo, type Demo } from '../harness/demo';
 import { getUp, sitDown } from './support/sit-down';
-import { until, type Desk } from './support/desk';
+import { until, type Desk } from '../harness/desk';
 
 /** What one does after sending, each need of it by real clicks over Ottermere's past, and each next act with its undo. */
 let demo: Demo;

@@ -1,8 +1,8 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit, type Visitor } from './support/browser';
-import { forget, freshDemo, type Demo } from './support/demo';
+import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
+import { forget, freshDemo, type Demo } from '../harness/demo';
 
 interface Expected {
   file: string;

@@ -1,7 +1,7 @@
 import { afterAll, expect, test } from 'vitest';
-import { Desk } from './support/desk';
-import { forget, freshDemo } from './support/demo';
-import { FigureRuns } from './support/figure-runs';
+import { Desk } from '../harness/desk';
+import { forget, freshDemo } from '../harness/demo';
+import { FigureRuns } from '../harness/figure-runs';
 
 const environment = { CARRIER_PROFILE: JSON.stringify({ outcomes: 'mixed', latency: [5, 400], doubled: 0.05, early: 0.03 }) };
 let runs: FigureRuns | undefined;

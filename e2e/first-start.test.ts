@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { startPostgres } from '../src/server/db/testing/global';
-import { closeBrowser, visit } from './support/browser';
-import { forget, openNew, type Demo } from './support/demo';
+import { closeBrowser, visit } from '../harness/browser';
+import { forget, openNew, type Demo } from '../harness/demo';
 
 /** The first start as a new owner does it, on both engines: from the printed link to a text on a phone, by real presses. */
 describe.each(['embedded', 'postgres'] as const)('a new workspace, %s', (engine) => {

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { Desk, until } from './support/desk';
-import { forget, freshDemo, openDemo, type Demo } from './support/demo';
+import { Desk, until } from '../harness/desk';
+import { forget, freshDemo, openDemo, type Demo } from '../harness/demo';
 
 /** `kill -9` of the real server while it reads, brings in and undoes an import: whole at the next start, or nothing. */
 const ROWS = 12_000;

@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { forget, freshDemo, type Demo } from './support/demo';
-import { broken, Rounds, type Moment, type Round } from './support/rounds';
+import { forget, freshDemo, type Demo } from '../harness/demo';
+import { broken, Rounds, type Moment, type Round } from '../harness/rounds';
 
 const WINDOW = 50;
 let demo: Demo | undefined;

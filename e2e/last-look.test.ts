@@ -2,8 +2,8 @@ import { join } from 'node:path';
 import smpp from 'smpp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { readJournal } from '../src/carrier/journal';
-import { Desk, until } from './support/desk';
-import { forget, freshDemo, type Demo } from './support/demo';
+import { Desk, until } from '../harness/desk';
+import { forget, freshDemo, type Demo } from '../harness/demo';
 
 /** The plan shown in the last look against what the phones got, decoded by a second implementation (the smpp package). */
 let demo: Demo;

@@ -1,7 +1,7 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit, type Visitor } from './support/browser';
-import { Desk, until } from './support/desk';
-import { forget, freshDemo, type Demo } from './support/demo';
+import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
+import { Desk, until } from '../harness/desk';
+import { forget, freshDemo, type Demo } from '../harness/demo';
 
 /** The life of a broadcast by real clicks: taken back, set aside, held, gone on with, ended early, overtaken by the world. */
 let demo: Demo;

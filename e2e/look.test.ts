@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit } from './support/browser';
-import { forget, freshDemo, type Demo } from './support/demo';
-import { Desk } from './support/desk';
+import { closeBrowser, signIn, visit } from '../harness/browser';
+import { forget, freshDemo, type Demo } from '../harness/demo';
+import { Desk } from '../harness/desk';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const VIEWS = [

@@ -1,8 +1,8 @@
 import { resolve } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ElementHandle } from 'puppeteer-core';
-import { closeBrowser, signIn, visit, type Visitor } from './support/browser';
-import { forget, freshDemo, tryToOpen, type Demo } from './support/demo';
+import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
+import { forget, freshDemo, tryToOpen, type Demo } from '../harness/demo';
 
 let demo: Demo;
 beforeAll(async () => {

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit, type Visitor } from './support/browser';
-import { forget, freshDemo, type Demo } from './support/demo';
-import { Desk, until } from './support/desk';
+import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
+import { forget, freshDemo, type Demo } from '../harness/demo';
+import { Desk, until } from '../harness/desk';
 
 /** Two people at one desk, by real clicks: what was answered, who answers whom, and what became of a run. */
 let demo: Demo;

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { Visitor } from './support/browser';
-import { until, type Desk } from './support/desk';
-import { openDemo, type Demo } from './support/demo';
+import type { Visitor } from '../harness/browser';
+import { until, type Desk } from '../harness/desk';
+import { openDemo, type Demo } from '../harness/demo';
 import { getUp, sitDown } from './support/sit-down';
 
 /** Keywords, passing on by mail, the desk out of hours, lists that clean themselves and trouble that announces itself, by real clicks. */

@@ -2,9 +2,9 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit } from './support/browser';
-import { Desk, until } from './support/desk';
-import { forget, freshDemo, type Demo } from './support/demo';
+import { closeBrowser, signIn, visit } from '../harness/browser';
+import { Desk, until } from '../harness/desk';
+import { forget, freshDemo, type Demo } from '../harness/demo';
 
 /** Everything the sheet can do, in one sitting, by real clicks. */
 let demo: Demo;

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit } from './support/browser';
-import { Desk, until } from './support/desk';
-import { forget, freshDemo, type Demo } from './support/demo';
+import { closeBrowser, signIn, visit } from '../harness/browser';
+import { Desk, until } from '../harness/desk';
+import { forget, freshDemo, type Demo } from '../harness/demo';
 
 /** The editor as it is really used: chips changed where they stand, by hand and by keyboard, and words in a second language. */
 let demo: Demo;

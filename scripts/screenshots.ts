@@ -1,6 +1,6 @@
 import { mkdirSync } from 'node:fs';
-import { forget, freshDemo } from '../e2e/support/demo';
-import { closeBrowser, signIn, visit } from '../e2e/support/browser';
+import { forget, freshDemo } from '../harness/demo';
+import { closeBrowser, signIn, visit } from '../harness/browser';
 
 /** Remakes docs/screenshots from a fresh demo. `npm run build` first. */
 const OUT = 'docs/screenshots';

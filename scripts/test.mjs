@@ -30,6 +30,7 @@ const begun = Date.now();
 // two cores: what reads the code and what asks the databases take one each
 const results = await Promise.allSettled([
   (async () => {
+    await run('house', 'node scripts/check-house.mjs');
     await run('lint', 'npx eslint . --max-warnings 0');
     await run('types', 'npx tsc --noEmit -p tsconfig.json');
     await run('unit', 'npx vitest run --project unit');

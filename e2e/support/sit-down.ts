@@ -1,6 +1,6 @@
-import { closeBrowser, signIn, visit, type Visitor } from './browser';
-import { Desk } from './desk';
-import { forget, freshDemo, type Demo } from './demo';
+import { closeBrowser, signIn, visit, type Visitor } from '../../harness/browser';
+import { Desk } from '../../harness/desk';
+import { forget, freshDemo, type Demo } from '../../harness/demo';
 
 /** A fresh Ottermere whose carrier delivers everything soon, with Ana signed in at her screen and at the API. */
 export async function sitDown(): Promise<{ demo: Demo; desk: Desk; ana: Visitor }> {

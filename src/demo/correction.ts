@@ -1,4 +1,4 @@
-import { EMPTY_DRAFT, type Draft } from '../core/plan/draft';
+import { EMPTY_DRAFT, type Draft } from '../core/plan/draft/draft';
 import { measure } from '../core/text/measure';
 import type { Tx } from '../server/db/db';
 

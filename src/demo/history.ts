@@ -1,5 +1,5 @@
 import { measure } from '../core/text/measure';
-import { EMPTY_DRAFT, type Draft } from '../core/plan/draft';
+import { EMPTY_DRAFT, type Draft } from '../core/plan/draft/draft';
 import { fold } from '../core/people/fold';
 import type { Param, Tx } from '../server/db/db';
 import { seeded, type Chance } from './chance';

@@ -17,9 +17,9 @@ import { httpApp } from './http/app';
 import { devicesOf } from './http/devices';
 import type { App } from './http/app-context';
 import { newToken } from './http/passwords';
-import { RepeatDesk } from './broadcasts/repeat-desk';
-import { planThread } from './broadcasts/plan-thread';
-import { ImportDesk } from './people/import-desk';
+import { RepeatDesk } from './broadcasts/press/repeat-desk';
+import { planThread } from './broadcasts/planning/plan-thread';
+import { ImportDesk } from './people/imports/import-desk';
 import { startPractice, type Practice } from './practice';
 
 /** What a demo adds before the server starts: its data and its clock. */

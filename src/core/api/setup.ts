@@ -1,6 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { endpoint } from './endpoint';
-import { FieldDef } from './groups';
+import { FieldDef } from './people/groups';
 import { ROLES } from './roles';
 import { CarrierState } from './session';
 import { Count, Id, Instant, Made, Micro, Nullable, OneOf, SenderKind, Shape, Skip } from './shapes';

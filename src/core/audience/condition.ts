@@ -1,5 +1,5 @@
 import { Type, type Static } from 'typebox';
-import { LocalDate } from '../plan/wall-schemas';
+import { LocalDate } from '../plan/draft/wall-schemas';
 
 /**
  * A segment's rule: conditions nest in groups of all, any, none. The same tree runs as SQL over everyone and, in core,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { localInstant, wallClock } from '../plan/zones';
+import { localInstant, wallClock } from '../plan/times/zones';
 import { HoursBook, type HoursRule } from './hours';
 
 const book = new HoursBook();

@@ -1,4 +1,4 @@
-import { wallClock } from '../plan/zones';
+import { wallClock } from '../plan/times/zones';
 
 /** A run in what is counted over many of them. */
 export interface RunFigures {

@@ -1,4 +1,4 @@
-import { isZone } from '../plan/zones';
+import { isZone } from '../plan/times/zones';
 import { PHONE_PROBLEM_WORDS, readPhone, type LineKind } from '../phone/read';
 import { findDamage, REPAIR_WORDS, type FixKind } from '../phone/repair';
 import { guessZone } from '../phone/zone-guess';

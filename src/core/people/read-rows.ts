@@ -1,4 +1,4 @@
-import type { ImportSettings } from '../api/import-settings';
+import type { ImportSettings } from '../api/people/import-settings';
 import type { FieldType } from '../merge/compile';
 import { isAmbiguousDay } from './day';
 import { firstStops, type Stop } from './late-stops';

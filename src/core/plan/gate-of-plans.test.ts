@@ -4,9 +4,9 @@ import { expect, test } from 'vitest';
 import { gate } from '../gate/gate';
 import { HoursBook } from '../gate/hours';
 import { plausibleZones } from '../gate/plausible';
-import type { Draft } from './draft';
+import type { Draft } from './draft/draft';
 import { NOON, person, planFor, WORKSPACE } from './testing';
-import { nextRun } from './upcoming';
+import { nextRun } from './times/upcoming';
 
 /**
  * No text of any plan outside its gate, whatever its repeats, starts in people's own time, paces, allowed hours and the line's other

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { NO_RATE, rateOf } from './destinations';
-import { showMoney } from './money';
-import { decideReach, DROP_REASONS, type Candidate } from './reach';
-import { localInstant, wallClock } from './zones';
+import { NO_RATE, rateOf } from './money/destinations';
+import { showMoney } from './money/money';
+import { decideReach, DROP_REASONS, type Candidate } from './reach/reach';
+import { localInstant, wallClock } from './times/zones';
 
 const at = (text: string) => Date.parse(text);
 

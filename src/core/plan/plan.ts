@@ -1,18 +1,18 @@
-import type { PlanSummary } from '../api/plan';
+import type { PlanSummary } from '../api/sending/plan';
 import type { HoursBook } from '../gate/hours';
-import type { Draft } from './draft';
-import type { PlanCodes } from './codes';
-import type { Copy, DeskNumber } from './copies';
-import type { History } from './history';
-import type { DummyLink } from './links';
-import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
-import type { DropReason, Reach } from './reach';
-import type { Busy } from './timetable';
-import type { Rate } from './destinations';
-import type { PlanTexts } from './texts';
-import type { When } from './when';
-import type { Shape } from './shape';
-import type { Writer } from './writer';
+import type { Draft } from './draft/draft';
+import type { PlanCodes } from './words/codes';
+import type { Copy, DeskNumber } from './reach/copies';
+import type { History } from './reach/history';
+import type { DummyLink } from './draft/links';
+import type { PlanPerson, PlanSender, PlanWorkspace } from './reach/person';
+import type { DropReason, Reach } from './reach/reach';
+import type { Busy } from './times/timetable';
+import type { Rate } from './money/destinations';
+import type { PlanTexts } from './words/texts';
+import type { When } from './times/when';
+import type { Shape } from './times/shape';
+import type { Writer } from './words/writer';
 
 export interface Plan {
   summary: PlanSummary;

@@ -1,15 +1,15 @@
 import { HoursBook } from '../gate/hours';
 import { BUILT_IN, type FieldType } from '../merge/compile';
-import { EMPTY_DRAFT, type Draft } from './draft';
-import type { PlanCodes } from './codes';
-import type { History } from './history';
+import { EMPTY_DRAFT, type Draft } from './draft/draft';
+import type { PlanCodes } from './words/codes';
+import type { History } from './reach/history';
 import { makePlan } from './make';
-import type { PlanPerson, PlanSender, PlanWorkspace } from './person';
+import type { PlanPerson, PlanSender, PlanWorkspace } from './reach/person';
 import type { Plan } from './plan';
-import { decideReach } from './reach';
-import type { Busy } from './timetable';
-import { resolveWhen } from './when';
-import { makeWriter } from './writer';
+import { decideReach } from './reach/reach';
+import type { Busy } from './times/timetable';
+import { resolveWhen } from './times/when';
+import { makeWriter } from './words/writer';
 
 /** Plans of a draft over people who are made up for a test: no database, no thread. */
 export const WORKSPACE: PlanWorkspace = {

@@ -4,12 +4,12 @@ import type { Condition } from '../../core/audience/condition';
 import { decide, type PersonFacts, type Today } from '../../core/audience/decide';
 import type { FieldType } from '../../core/merge/compile';
 import { foldedOf } from '../../core/people/person-fields';
-import { localInstant } from '../../core/plan/zones';
+import { localInstant } from '../../core/plan/times/zones';
 import { iso } from '../../core/clock';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { makeWorkspace } from '../engine/testing/world';
-import { insertPeople, type StoredPerson } from '../people/person-store';
+import { insertPeople, type StoredPerson } from '../people/person/person-store';
 import { factsOf } from './facts';
 import { Binder, ruleSql } from './rule-sql';
 

@@ -1,4 +1,4 @@
-import { fields, segments } from '../../core/api/groups';
+import { fields, segments } from '../../core/api/people/groups';
 import { explain } from '../../core/audience/words';
 import { oneLine } from '../../core/text/tidy';
 import { isDuplicate } from '../db/db-error';
@@ -7,7 +7,7 @@ import { refuseAlike } from '../http/named-alike';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
 import { checkedRule, countPeople, todayOf } from '../people/people-queries';
-import { peopleById } from '../people/person-store';
+import { peopleById } from '../people/person/person-store';
 import { factsOf } from './facts';
 import { changeSegment, deleteSegment, insertSegment, listSegments, namesOf, valuesOf } from './segment-queries';
 

@@ -1,11 +1,11 @@
-import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
+import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft/draft';
 import type { Db } from '../db/db';
 import { emptyDb, type ENGINES } from '../db/testing/engines';
 import { makeWorkspace, NOW } from '../engine/testing/world';
 import { Bus } from '../engine/bus';
-import { PlanDesk } from './plan-desk';
-import { localPlans } from './plan-thread';
-import { press, type Presser, type Pressing } from './press';
+import { PlanDesk } from './planning/plan-desk';
+import { localPlans } from './planning/plan-thread';
+import { press, type Presser, type Pressing } from './press/press';
 
 /** A plan as its tests look at it: texts as rows. */
 export async function makePlan(db: Db, draft: Draft, now: number) {

@@ -1,4 +1,4 @@
-import { calendar } from '../../core/api/calendar';
+import { calendar } from '../../core/api/sending/calendar';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
 import { writeRecord } from '../db/record';

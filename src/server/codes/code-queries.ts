@@ -1,5 +1,5 @@
 import type { Answer } from '../../core/api/endpoint';
-import type { codes as codesApi, CodeList } from '../../core/api/codes';
+import type { codes as codesApi, CodeList } from '../../core/api/sending/codes';
 import { fold } from '../../core/people/fold';
 import { isDuplicate } from '../db/db-error';
 import type { Db, Queryable } from '../db/db';

@@ -1,5 +1,5 @@
-import { codes, type Added } from '../../core/api/codes';
-import { MOST_CODES, type ReadCodes } from '../../core/plan/codes';
+import { codes, type Added } from '../../core/api/sending/codes';
+import { MOST_CODES, type ReadCodes } from '../../core/plan/words/codes';
 import { oneLine } from '../../core/text/tidy';
 import { writeRecord } from '../db/record';
 import type { App } from '../http/app-context';

@@ -1,5 +1,5 @@
-import { longestCode, type PlanCodes } from '../../core/plan/codes';
-import { dummyCode } from '../../core/plan/codes';
+import { longestCode, type PlanCodes } from '../../core/plan/words/codes';
+import { dummyCode } from '../../core/plan/words/codes';
 import { iso } from '../../core/clock';
 import type { Queryable, Tx } from '../db/db';
 

@@ -1,4 +1,4 @@
-import { jobs } from '../../core/api/jobs';
+import { jobs } from '../../core/api/desk/jobs';
 import { writeRecord } from '../db/record';
 import { nothingHere } from '../http/problem';
 import { route, type Route } from '../http/route';

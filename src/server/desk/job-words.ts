@@ -1,4 +1,4 @@
-import type { FailingJob } from '../../core/api/jobs';
+import type { FailingJob } from '../../core/api/desk/jobs';
 import type { JobKind, ShownJob } from './job-queries';
 
 /** What a kind of work is called where people see it. */

@@ -1,8 +1,8 @@
 import type { Db } from '../db/db';
-import { repliesWork, replyWork } from '../engine/reply-work';
-import { tellDutyWork, watchWork } from '../engine/alarms';
+import { repliesWork, replyWork } from '../engine/replies/reply-work';
+import { tellDutyWork, watchWork } from '../engine/runs/alarms';
 import type { Bus } from '../engine/bus';
-import { cleanListsWork, endRunWork } from '../engine/end-run';
+import { cleanListsWork, endRunWork } from '../engine/runs/end-run';
 import type { Gateway } from '../engine/gateway';
 import type { LineDriver } from '../engine/line/driver';
 import { lookUpWork } from '../engine/lookup';

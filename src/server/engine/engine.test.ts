@@ -4,7 +4,7 @@ import type { Db } from '../db/db';
 import { ENGINES } from '../db/testing/engines';
 import { balanceMicro } from './money';
 import { queueText } from './texts';
-import { wordsAfter } from './own-words';
+import { wordsAfter } from './replies/own-words';
 import { closeAfterEach, sendingWorld, until } from './testing/sending';
 import { makeRun, NOW } from './testing/world';
 

@@ -6,10 +6,10 @@ import type { Bus } from './bus';
 import { JobRunner } from '../desk/job-runner';
 import { wantStanding, worksOf } from '../desk/kinds';
 import { Gateway, USUAL_WAYS, type CarrierAddress, type CarrierWays } from './gateway';
-import { Inbound } from './inbound';
+import { Inbound } from './replies/inbound';
 import { LineDriver } from './line/driver';
 import { lookUpAtEachLine } from './lookup';
-import { Scheduler } from './scheduler';
+import { Scheduler } from './runs/scheduler';
 
 export interface Engine {
   gateway: Gateway;

@@ -5,7 +5,7 @@ import { readRelativeTime } from '../../smpp/relative-time';
 import { iso } from '../../core/clock';
 import type { Db } from '../db/db';
 import { ENGINES } from '../db/testing/engines';
-import { INCOMPLETE_AFTER } from './join-parts';
+import { INCOMPLETE_AFTER } from './replies/join-parts';
 import { balanceMicro } from './money';
 import { queueText } from './texts';
 import { closeAfterEach, sendingWorld, until } from './testing/sending';

@@ -11,8 +11,8 @@ import type { GatewayState, Handed } from './gateway';
 import { jobsOf } from './testing/jobs';
 import { LineDriver } from './line/driver';
 import { balanceMicro } from './money';
-import { optOut } from './opt-out';
-import { Scheduler } from './scheduler';
+import { optOut } from './replies/opt-out';
+import { Scheduler } from './runs/scheduler';
 import { makeWorkspace, NOW } from './testing/world';
 
 /**

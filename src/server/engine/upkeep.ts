@@ -3,8 +3,8 @@ import type { Resolved } from '../../core/line/entries';
 import type { Db } from '../db/db';
 import type { Work } from '../desk/job-runner';
 import type { Bus } from './bus';
-import { insertTexts } from './inbound';
-import { takeIncomplete } from './join-parts';
+import { insertTexts } from './replies/inbound';
+import { takeIncomplete } from './replies/join-parts';
 import type { LineDriver } from './line/driver';
 
 const MINUTE = 60_000;

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import type { SourceChoice } from '../../core/api/imports';
+import type { SourceChoice } from '../../core/api/people/imports';
 import { guessEncoding, textOf } from './charset';
 import { NO_ROWS, RowBatches, UnreadableFile, type Encoding, type NumberedRow, type OpenTable } from './table';
 

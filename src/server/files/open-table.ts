@@ -1,5 +1,5 @@
 import { open } from 'node:fs/promises';
-import type { SourceChoice } from '../../core/api/imports';
+import type { SourceChoice } from '../../core/api/people/imports';
 import { openDelimited } from './delimited';
 import { openOds } from './ods';
 import { UnreadableFile, type OpenTable } from './table';

@@ -1,5 +1,5 @@
 import { Worker } from 'node:worker_threads';
-import type { SourceChoice } from '../../core/api/imports';
+import type { SourceChoice } from '../../core/api/people/imports';
 import { UnreadableFile, type NumberedRow, type OpenTable } from './table';
 
 export interface ReadingAsked {

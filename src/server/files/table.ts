@@ -1,4 +1,4 @@
-import type { Encoding, SheetName } from '../../core/api/imports';
+import type { Encoding, SheetName } from '../../core/api/people/imports';
 
 /** What every reader of tables gives: rows in batches, each with its number as the file counts them. */
 export interface NumberedRow {

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateRawSync } from 'node:zlib';
-import type { SourceChoice } from '../../core/api/imports';
+import type { SourceChoice } from '../../core/api/people/imports';
 import { openAsked } from './open-asked';
 import { openTable } from './open-table';
 import type { FileReading, ReadingAsked } from './reading-thread';

@@ -2,7 +2,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, expect, test } from 'vitest';
-import { MOST_CODES } from '../../core/plan/codes';
+import { MOST_CODES } from '../../core/plan/words/codes';
 import { HandedIn, OverBudget } from './handed-in';
 
 const folder = mkdtempSync(join(tmpdir(), 'bell-handed-'));

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { simpleParser } from 'mailparser';
-import { readCodes, type ReadCodes } from '../../core/plan/codes';
+import { readCodes, type ReadCodes } from '../../core/plan/words/codes';
 import { readTranslation, XliffProblem } from '../../core/xliff/read';
 import { guessEncoding, textOf } from '../files/charset';
 

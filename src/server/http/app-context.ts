@@ -1,10 +1,10 @@
 import type { Logger } from 'pino';
 import type { MovableClock } from '../clock';
 import type { Db } from '../db/db';
-import type { Plans } from '../broadcasts/plan-thread';
+import type { Plans } from '../broadcasts/planning/plan-thread';
 import type { Bus } from '../engine/bus';
 import type { Engine } from '../engine/engine';
-import type { ImportDesk } from '../people/import-desk';
+import type { ImportDesk } from '../people/imports/import-desk';
 import type { HandedIn } from '../handed-in/handed-in';
 import type { Devices } from './devices';
 

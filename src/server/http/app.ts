@@ -18,7 +18,7 @@ import { limited } from './limits';
 import { LiveStreams } from './live';
 import { DbError, isAway, isPassing } from '../db/db-error';
 import { EngineError } from '../engine/engine-error';
-import { PlanTooLong } from '../broadcasts/plan-thread';
+import { PlanTooLong } from '../broadcasts/planning/plan-thread';
 import { OverBudget } from '../handed-in/handed-in';
 import { openerOf } from './opener';
 import { Problem } from './problem';

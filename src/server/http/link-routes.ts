@@ -1,5 +1,5 @@
-import { links } from '../../core/api/links';
-import { optOut } from '../engine/opt-out';
+import { links } from '../../core/api/sending/links';
+import { optOut } from '../engine/replies/opt-out';
 import { addressOfLink, followLink, openedByMachine, optOutLink, pressOptOut } from './link-queries';
 import { optOutPage } from './opt-out-page';
 import { nothingHere, Problem } from './problem';

@@ -1,5 +1,5 @@
-import { outcomes, type OutcomeRow } from '../../core/api/outcomes';
-import { runs } from '../../core/api/runs';
+import { outcomes, type OutcomeRow } from '../../core/api/sending/outcomes';
+import { runs } from '../../core/api/sending/runs';
 import { overTime } from '../../core/outcome/over-time';
 import { writeRecord } from '../db/record';
 import { begun } from '../files/begun';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { OutcomeRow, PersonHistory, Usual } from '../../core/api/outcomes';
-import { EMPTY_DRAFT } from '../../core/plan/draft';
+import type { OutcomeRow, PersonHistory, Usual } from '../../core/api/sending/outcomes';
+import { EMPTY_DRAFT } from '../../core/plan/draft/draft';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { openDesk, type Desk } from '../http/testing/desk';
 

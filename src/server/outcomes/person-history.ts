@@ -1,4 +1,4 @@
-import type { PersonHistory } from '../../core/api/outcomes';
+import type { PersonHistory } from '../../core/api/sending/outcomes';
 import type { Queryable } from '../db/db';
 import { countFigures } from './run-figures';
 import { usualOfAll } from './outcome-queries';

@@ -3,7 +3,7 @@ import { emptyDb, ENGINES } from '../db/testing/engines';
 import type { Db } from '../db/db';
 import { makeWorkspace, NOW } from '../engine/testing/world';
 import { changeMany, undoMany } from './bulk';
-import { mergePeople } from './merge-people';
+import { mergePeople } from './person/merge-people';
 import { checkedRule, countPeople, filterOf, pageOfPeople } from './people-queries';
 import { bringRows, canonical } from './testing';
 

@@ -1,4 +1,4 @@
-import type { BulkAct as Asked } from '../../core/api/people';
+import type { BulkAct as Asked } from '../../core/api/people/people';
 import type { Today } from '../../core/audience/decide';
 import { storedValue } from '../../core/people/person-fields';
 import { Binder } from '../audience/rule-sql';
@@ -6,7 +6,7 @@ import type { Db, Queryable, Tx } from '../db/db';
 import { refuseAlike } from '../http/named-alike';
 import { Problem } from '../http/problem';
 import { whereOf, type PeopleFilter } from './people-queries';
-import { fieldTypes, peopleById, updatePeople } from './person-store';
+import { fieldTypes, peopleById, updatePeople } from './person/person-store';
 
 const CHUNK = 2000;
 

@@ -1,16 +1,16 @@
 import { RUN_OUTCOMES, type RunOutcome } from '../../core/outcome/outcomes';
 import { outcomeSql } from '../outcomes/run-outcome-sql';
-import type { PersonRow } from '../../core/api/people';
+import type { PersonRow } from '../../core/api/people/people';
 import { Check } from 'typebox/value';
 import { Condition, ruleProblem } from '../../core/audience/condition';
 import type { Today } from '../../core/audience/decide';
 import { DEPENDANT_FIELDS, PERSON_FIELDS } from '../../core/people/person-fields';
 import { fold } from '../../core/people/fold';
-import { wallClock } from '../../core/plan/zones';
+import { wallClock } from '../../core/plan/times/zones';
 import { Binder, ruleSql } from '../audience/rule-sql';
 import type { Param, Queryable } from '../db/db';
 import { Problem } from '../http/problem';
-import { fieldTypes } from './person-store';
+import { fieldTypes } from './person/person-store';
 
 /** Why a person can or cannot be texted, the same words everywhere people are listed. */
 export const REACH_CASE = `CASE

@@ -1,20 +1,20 @@
-import { people } from '../../core/api/people';
+import { people } from '../../core/api/people/people';
 import { writeRecord } from '../db/record';
-import { optOut } from '../engine/opt-out';
-import { removeByPerson } from '../engine/removals';
+import { optOut } from '../engine/replies/opt-out';
+import { removeByPerson } from '../engine/runs/removals';
 import { queueText } from '../engine/texts';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';
 import { senderAnswering } from '../replies/answering-sender';
 import { closeUpTo, lockConversation } from '../replies/conversation-acts';
 import { changeMany, undoMany } from './bulk';
-import { eraseFromFiles, erasePerson } from './erase';
-import { insertConsent, knownPerson, lockPerson, reachOf, twinsOf } from './person-queries';
-import { mergePeople } from './merge-people';
+import { eraseFromFiles, erasePerson } from './person/erase';
+import { insertConsent, knownPerson, lockPerson, reachOf, twinsOf } from './person/person-queries';
+import { mergePeople } from './person/merge-people';
 import { countPeople, filterOf, pageOfPeople, todayOf } from './people-queries';
-import { KEPT, readBody } from './person-body';
-import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople } from './person-store';
-import { sourcesOf } from './source-queries';
+import { KEPT, readBody } from './person/person-body';
+import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople } from './person/person-store';
+import { sourcesOf } from './groups/source-queries';
 
 export const peopleRoutes: Route[] = [
   route(people.sources, async (app, asked) => {

@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest';
-import { EMPTY_DRAFT, type Source } from '../../core/plan/draft';
+import { EMPTY_DRAFT, type Source } from '../../core/plan/draft/draft';
 import { makePlan } from '../broadcasts/testing';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { makeWorkspace, NOW } from '../engine/testing/world';
-import { mergePeople } from './merge-people';
+import { mergePeople } from './person/merge-people';
 import { bringRows, PLAIN_SETTINGS, stageRows, undoImport } from './testing';
 
 /** A number that said stop stays out, by whatever road it is named: one test a road. */

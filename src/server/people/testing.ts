@@ -1,14 +1,14 @@
-import type { ImportSettings } from '../../core/api/import-settings';
-import type { ImportCounts } from '../../core/api/imports';
+import type { ImportSettings } from '../../core/api/people/import-settings';
+import type { ImportCounts } from '../../core/api/people/imports';
 import type { Clock } from '../../core/clock';
 import type { Db, Queryable } from '../db/db';
 import { Bus } from '../engine/bus';
 import { NOW } from '../engine/testing/world';
-import { rollForward } from './bring-in';
-import { dryRun } from './dry-run';
-import { keepRows } from './file-rows';
-import { UNTOUCHED } from './first-settings';
-import { undoForward } from './undo-import';
+import { rollForward } from './imports/bring-in';
+import { dryRun } from './imports/dry-run';
+import { keepRows } from './imports/file-rows';
+import { UNTOUCHED } from './imports/first-settings';
+import { undoForward } from './imports/undo-import';
 
 /** A bench's settings as they are when nobody has touched them. */
 export const PLAIN_SETTINGS: ImportSettings = {

@@ -1,9 +1,9 @@
-import { EMPTY_DRAFT } from '../../core/plan/draft';
-import { makeWriter } from '../../core/plan/writer';
-import { wallClock } from '../../core/plan/zones';
+import { EMPTY_DRAFT } from '../../core/plan/draft/draft';
+import { makeWriter } from '../../core/plan/words/writer';
+import { wallClock } from '../../core/plan/times/zones';
 import { MOST_PARTS, measure } from '../../core/text/measure';
-import { dependantsOf, peopleWithConsent } from '../broadcasts/load-people';
-import { surroundings } from '../broadcasts/plan-surroundings';
+import { dependantsOf, peopleWithConsent } from '../broadcasts/sources/load-people';
+import { surroundings } from '../broadcasts/planning/plan-surroundings';
 import type { Queryable } from '../db/db';
 import { priceOf } from '../engine/money';
 import { senderAnswering } from './answering-sender';

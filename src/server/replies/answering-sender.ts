@@ -1,4 +1,4 @@
-import type { Thread } from '../../core/api/replies';
+import type { Thread } from '../../core/api/desk/replies';
 import type { Queryable } from '../db/db';
 
 /**

@@ -1,4 +1,4 @@
-import type { Conversation, View } from '../../core/api/replies';
+import type { Conversation, View } from '../../core/api/desk/replies';
 import { fold } from '../../core/people/fold';
 import type { Queryable } from '../db/db';
 

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import type { Conversation, Thread } from '../../core/api/replies';
+import type { Conversation, Thread } from '../../core/api/desk/replies';
 import type { Role } from '../../core/api/roles';
 import { emptyDb, ENGINES } from '../db/testing/engines';
-import type { Inbound } from '../engine/inbound';
+import type { Inbound } from '../engine/replies/inbound';
 import { repliesOf } from '../engine/testing/jobs';
 import { openDesk, type Desk } from '../http/testing/desk';
 

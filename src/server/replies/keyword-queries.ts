@@ -1,4 +1,4 @@
-import type { Keyword, KeywordBody } from '../../core/api/keywords';
+import type { Keyword, KeywordBody } from '../../core/api/desk/keywords';
 import { foldKeyword, lookAlike } from '../../core/outcome/sign-up';
 import type { Queryable } from '../db/db';
 

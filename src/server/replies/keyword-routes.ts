@@ -1,4 +1,4 @@
-import { keywords, type KeywordBody } from '../../core/api/keywords';
+import { keywords, type KeywordBody } from '../../core/api/desk/keywords';
 import { keywordProblem } from '../../core/outcome/sign-up';
 import { measure, MOST_PARTS } from '../../core/text/measure';
 import type { Queryable } from '../db/db';

@@ -1,4 +1,4 @@
-import type { HeldAnswer, PassOn, PassOnBody } from '../../core/api/passing';
+import type { HeldAnswer, PassOn, PassOnBody } from '../../core/api/desk/passing';
 import type { Queryable } from '../db/db';
 
 /** To whom replies are passed on now. */

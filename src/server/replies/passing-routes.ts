@@ -1,4 +1,4 @@
-import { passing, type PassOnBody } from '../../core/api/passing';
+import { passing, type PassOnBody } from '../../core/api/desk/passing';
 import { iso } from '../../core/clock';
 import { isMailAddress } from '../../core/passing/mail';
 import { PHONE_PROBLEM_WORDS, readPhone } from '../../core/phone/read';

@@ -1,11 +1,11 @@
-import { replies } from '../../core/api/replies';
+import { replies } from '../../core/api/desk/replies';
 import { writeRecord } from '../db/record';
-import { optOut } from '../engine/opt-out';
+import { optOut } from '../engine/replies/opt-out';
 import { ANSWER_USEFUL } from '../engine/passing/pass-back';
 import { queueText } from '../engine/texts';
 import { nothingHere, Problem } from '../http/problem';
 import { route, who, type Asked, type Route } from '../http/route';
-import { detachNumber } from '../people/person-store';
+import { detachNumber } from '../people/person/person-store';
 import { answerProof } from './answer-words';
 import { senderAnswering } from './answering-sender';
 import {

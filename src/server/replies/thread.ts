@@ -1,6 +1,6 @@
-import type { Thread, ThreadText } from '../../core/api/replies';
+import type { Thread, ThreadText } from '../../core/api/desk/replies';
 import type { Queryable } from '../db/db';
-import { whoHas } from '../engine/who-has';
+import { whoHas } from '../engine/replies/who-has';
 import { senderAnswering } from './answering-sender';
 import { heldAnswers } from './passing-queries';
 

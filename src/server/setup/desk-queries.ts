@@ -1,5 +1,5 @@
 import type { Answer } from '../../core/api/endpoint';
-import type { desk, DeskBody, MailBody } from '../../core/api/desk';
+import type { desk, DeskBody, MailBody } from '../../core/api/desk/desk';
 import type { Queryable } from '../db/db';
 
 const NONE: DeskBody = {

@@ -1,5 +1,5 @@
 import { nanoid } from 'nanoid';
-import { desk } from '../../core/api/desk';
+import { desk } from '../../core/api/desk/desk';
 import { isMailAddress } from '../../core/passing/mail';
 import { writeRecord } from '../db/record';
 import { mailServer, sendMail } from '../engine/passing/mail-out';

@@ -1,4 +1,4 @@
-import type { TodayAnswer } from '../../core/api/today';
+import type { TodayAnswer } from '../../core/api/desk/today';
 import type { Queryable } from '../db/db';
 
 /** What a first text still needs, each with the part of Setup (or of People) where it is put right. */

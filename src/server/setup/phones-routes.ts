@@ -1,9 +1,9 @@
-import { phones, type BoxMail, type Phone } from '../../core/api/phones';
+import { phones, type BoxMail, type Phone } from '../../core/api/desk/phones';
 import { iso } from '../../core/clock';
 import type { App } from '../http/app-context';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, type Route } from '../http/route';
-import { namesOfNumbers } from '../people/person-queries';
+import { namesOfNumbers } from '../people/person/person-queries';
 import { keepDemoClock } from './workspace';
 
 /** The practice carrier's desk, passed on: only while the practice carrier is the one connected. */

@@ -1,6 +1,6 @@
 import { setup } from '../../core/api/setup';
 import { iso } from '../../core/clock';
-import { isZone } from '../../core/plan/zones';
+import { isZone } from '../../core/plan/times/zones';
 import { encodeGsm7 } from '../../core/text/gsm7';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';

@@ -1,4 +1,4 @@
-import type { Tester } from '../../core/api/testers';
+import type { Tester } from '../../core/api/sending/testers';
 import type { Queryable } from '../db/db';
 
 export async function allTesters(db: Queryable): Promise<Tester[]> {

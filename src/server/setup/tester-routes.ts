@@ -1,4 +1,4 @@
-import { testers } from '../../core/api/testers';
+import { testers } from '../../core/api/sending/testers';
 import { PHONE_PROBLEM_WORDS, readPhone } from '../../core/phone/read';
 import { oneLine } from '../../core/text/tidy';
 import { isDuplicate } from '../db/db-error';

@@ -1,4 +1,4 @@
-import type { EarlierText, PreparedKind, PreparedText } from '../../core/api/templates';
+import type { EarlierText, PreparedKind, PreparedText } from '../../core/api/sending/templates';
 import { fold } from '../../core/people/fold';
 import type { Queryable } from '../db/db';
 import { isDuplicate } from '../db/db-error';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { EarlierText, PreparedText } from '../../core/api/templates';
+import type { EarlierText, PreparedText } from '../../core/api/sending/templates';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { openDesk, type Desk } from '../http/testing/desk';
 

@@ -1,4 +1,4 @@
-import { templates, type PreparedKind, type PreparedText } from '../../core/api/templates';
+import { templates, type PreparedKind, type PreparedText } from '../../core/api/sending/templates';
 import { oneLine } from '../../core/text/tidy';
 import { idOf, nothingHere, Problem } from '../http/problem';
 import { route, who, type Route } from '../http/route';

@@ -1,4 +1,4 @@
-import type { Day, TodayAnswer } from '../../core/api/today';
+import type { Day, TodayAnswer } from '../../core/api/desk/today';
 import type { Queryable } from '../db/db';
 import { iso } from '../../core/clock';
 import { failingJobs } from '../desk/job-queries';

@@ -2,8 +2,8 @@
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, expect, test, vi } from 'vitest';
-import { people } from '../../core/api/people';
-import { replies } from '../../core/api/replies';
+import { people } from '../../core/api/people/people';
+import { replies } from '../../core/api/desk/replies';
 import { setup } from '../../core/api/setup';
 import { refusal, serve, show } from '../testing';
 import { ask, fileAt, Refused, useAct, useGet } from './client';

@@ -1,8 +1,8 @@
-import type { BroadcastAnswer } from '../../core/api/broadcasts';
-import type { PlanSummary } from '../../core/api/plan';
-import type { RunAnswer } from '../../core/api/runs';
-import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft';
-import { DROP_REASONS } from '../../core/plan/reach';
+import type { BroadcastAnswer } from '../../core/api/sending/broadcasts';
+import type { PlanSummary } from '../../core/api/sending/plan';
+import type { RunAnswer } from '../../core/api/sending/runs';
+import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft/draft';
+import { DROP_REASONS } from '../../core/plan/reach/reach';
 
 /** What tests of these screens begin with: 41 people get a text of one part at half past five; each test says what is different. */
 export const draftOf = (part: Partial<Draft> = {}): Draft => ({

@@ -7,7 +7,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useSingleKeys } from './single-keys';
 import { useNavigate } from 'react-router';
-import { today } from '../../core/api/today';
+import { today } from '../../core/api/desk/today';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, people } from '../pieces/format';

@@ -10,7 +10,7 @@ import { ask } from '../api/client';
 import { useDesk } from '../api/session';
 import { money } from '../pieces/format';
 import { Bit, Spoken } from '../pieces/layout';
-import { Bell } from '../pieces/Ring';
+import { Bell } from '../pieces/chart/Ring';
 import { Pressed } from '../pieces/ways';
 import { chooseMode, chosenMode } from '../theme/mode';
 import { AREAS } from './areas';

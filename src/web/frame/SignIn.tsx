@@ -7,10 +7,10 @@ import { Type } from 'typebox';
 import { Password, session } from '../../core/api/session';
 import { accounts, setup } from '../../core/api/setup';
 import { ask } from '../api/client';
-import { FormText, useContractForm, useSubmit } from '../pieces/form';
+import { FormText, useContractForm, useSubmit } from '../pieces/form/form';
 import { Form, Words } from '../pieces/layout';
-import { NewPassword } from '../pieces/NewPassword';
-import { Bell } from '../pieces/Ring';
+import { NewPassword } from '../pieces/form/NewPassword';
+import { Bell } from '../pieces/chart/Ring';
 import { Trouble, useTitle } from '../pieces/small';
 import { Brand, Page, Top } from './bars';
 

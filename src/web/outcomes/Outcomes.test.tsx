@@ -2,7 +2,7 @@
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import type { OutcomeRow } from '../../core/api/outcomes';
+import type { OutcomeRow } from '../../core/api/sending/outcomes';
 import { choose, serve, show } from '../testing';
 import Compare from './Compare';
 import Outcomes from './Outcomes';

@@ -2,7 +2,7 @@
 import { cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import type { OverTimeAnswer } from '../../core/api/outcomes';
+import type { OverTimeAnswer } from '../../core/api/sending/outcomes';
 import { choose, serve, show } from '../testing';
 import OverTime from './OverTime';
 

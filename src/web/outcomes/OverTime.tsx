@@ -1,13 +1,13 @@
 import { styled } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
 import { Bar } from 'react-chartjs-2';
-import { outcomes, type OverTimeAnswer } from '../../core/api/outcomes';
-import { wallClock } from '../../core/plan/zones';
+import { outcomes, type OverTimeAnswer } from '../../core/api/sending/outcomes';
+import { wallClock } from '../../core/plan/times/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useInAddress } from '../pieces/address';
-import { Figure, useChartLook } from '../pieces/chart';
-import { DataTable, type Column } from '../pieces/DataTable';
+import { Figure, useChartLook } from '../pieces/chart/chart';
+import { DataTable, type Column } from '../pieces/table/DataTable';
 import { clockTime, count, money } from '../pieces/format';
 import { Bit, End, Head, Pane, Row, Words } from '../pieces/layout';
 import { Nothing, Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';

@@ -1,12 +1,12 @@
-import { outcomes, type OutcomesQuery } from '../../core/api/outcomes';
+import { outcomes, type OutcomesQuery } from '../../core/api/sending/outcomes';
 import { addDays } from '../../core/people/day';
-import { wallClock } from '../../core/plan/zones';
+import { wallClock } from '../../core/plan/times/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import type { InAddress } from '../pieces/address';
-import { Choose } from '../pieces/choices';
-import { DateField } from '../pieces/dates';
-import { Field } from '../pieces/Field';
+import { Choose } from '../pieces/form/choices';
+import { DateField } from '../pieces/form/dates';
+import { Field } from '../pieces/form/Field';
 import { Bit, Row } from '../pieces/layout';
 import { Way } from '../pieces/ways';
 

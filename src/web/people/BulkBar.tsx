@@ -1,13 +1,13 @@
-import { A_DOZEN } from '../broadcasts/a-dozen';
+import { A_DOZEN } from '../broadcasts/list/a-dozen';
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { broadcasts } from '../../core/api/broadcasts';
-import { people as peopleApi, type BulkAct } from '../../core/api/people';
+import { broadcasts } from '../../core/api/sending/broadcasts';
+import { people as peopleApi, type BulkAct } from '../../core/api/people/people';
 import { useAct } from '../api/client';
 import { useWork } from '../api/work';
-import { Choose } from '../pieces/choices';
-import { Field } from '../pieces/Field';
+import { Choose } from '../pieces/form/choices';
+import { Field } from '../pieces/form/Field';
 import { people } from '../pieces/format';
 import { Row } from '../pieces/layout';
 import { useSay } from '../pieces/Said';

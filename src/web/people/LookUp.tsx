@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Answer } from '../../core/api/endpoint';
-import { people, type PeopleQuery } from '../../core/api/people';
+import { people, type PeopleQuery } from '../../core/api/people/people';
 import { ask, useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';

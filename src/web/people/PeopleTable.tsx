@@ -1,9 +1,9 @@
 import { useMemo, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import { people as peopleApi, type PeopleQuery } from '../../core/api/people';
+import { people as peopleApi, type PeopleQuery } from '../../core/api/people/people';
 import { usePages } from '../api/client';
-import { DataTable, type Chosen, type Column, type Sorting } from '../pieces/DataTable';
-import type { TableLayout } from '../pieces/table-layout';
+import { DataTable, type Chosen, type Column, type Sorting } from '../pieces/table/DataTable';
+import type { TableLayout } from '../pieces/table/table-layout';
 import { nameOf, type PersonRow } from './sources';
 
 const ROW = 36;

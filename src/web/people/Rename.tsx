@@ -1,9 +1,9 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { groups, listRule } from '../../core/api/groups';
+import { groups, listRule } from '../../core/api/people/groups';
 import { useAct } from '../api/client';
-import { Choose } from '../pieces/choices';
-import { Field } from '../pieces/Field';
+import { Choose } from '../pieces/form/choices';
+import { Field } from '../pieces/form/Field';
 import { Row } from '../pieces/layout';
 import { AskingWay } from '../pieces/Sure';
 import { Way } from '../pieces/ways';

@@ -1,8 +1,8 @@
-import type { Column } from '../pieces/DataTable';
+import type { Column } from '../pieces/table/DataTable';
 import { fieldText, languageName, zoneName } from '../pieces/format';
 import { Bit } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
-import { State } from '../pieces/Ring';
+import { State } from '../pieces/chart/Ring';
 import { Way } from '../pieces/ways';
 import { heading, nameOf, type FieldDef, type PersonRow } from './sources';
 

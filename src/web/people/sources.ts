@@ -1,7 +1,7 @@
 import type { Static } from 'typebox';
-import type { FieldDef as FieldDefSchema } from '../../core/api/groups';
+import type { FieldDef as FieldDefSchema } from '../../core/api/people/groups';
 
-export type { PersonRow, Sources } from '../../core/api/people';
+export type { PersonRow, Sources } from '../../core/api/people/people';
 export type FieldDef = Static<typeof FieldDefSchema>;
 
 export function nameOf(person: { given_name: string; family_name: string }): string {

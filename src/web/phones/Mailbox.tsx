@@ -1,10 +1,10 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { phones, type BoxMail } from '../../core/api/phones';
+import { phones, type BoxMail } from '../../core/api/desk/phones';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Field } from '../pieces/Field';
+import { Field } from '../pieces/form/Field';
 import { when } from '../pieces/format';
 import { Bit, Pane, Row, TextBox, Words } from '../pieces/layout';
 import { Nothing, Trouble, useNow, useSettled, Waiting } from '../pieces/small';

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { afterEach, expect, test } from 'vitest';
 import { show } from '../testing';
 import { useInAddress } from './address';
-import { Field } from './Field';
+import { Field } from './form/Field';
 
 const KEYS = ['search', 'label'];
 function Narrowing() {

@@ -73,7 +73,7 @@ const ZONES: Record<string, string> = {
 export function zoneName(zone: string): string {
   return ZONES[zone] ?? zone.replace(/^.*\//, '').replaceAll('_', ' ');
 }
-export { showMoney as money } from '../../core/plan/money';
+export { showMoney as money } from '../../core/plan/money/money';
 export { languageName } from '../../core/text/language';
 const countries = new Intl.DisplayNames('en-US', { type: 'region' });
 /** A country by its name: `CA` is Canada (ISO 3166-1). */

@@ -2,7 +2,7 @@
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, expect, test, vi } from 'vitest';
-import { broadcasts } from '../../core/api/broadcasts';
+import { broadcasts } from '../../core/api/sending/broadcasts';
 import { useGet } from '../api/client';
 import { refusal, serve, show } from '../testing';
 import { Trouble } from './small';

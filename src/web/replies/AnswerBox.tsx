@@ -1,13 +1,13 @@
 import { Button } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useRef } from 'react';
-import { people as peopleApi } from '../../core/api/people';
-import { replies, type Thread } from '../../core/api/replies';
+import { people as peopleApi } from '../../core/api/people/people';
+import { replies, type Thread } from '../../core/api/desk/replies';
 import { ask, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Editor } from '../broadcasts/Editor';
-import { useEditorKnows } from '../broadcasts/editor-knows';
+import { Editor } from '../broadcasts/words/Editor';
+import { useEditorKnows } from '../broadcasts/words/editor-knows';
 import { money, when } from '../pieces/format';
 import { Bit, Row, Spoken, TextBox, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';

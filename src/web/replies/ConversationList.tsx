@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import type { Conversation, View } from '../../core/api/replies';
+import type { Conversation, View } from '../../core/api/desk/replies';
 import { useDesk } from '../api/session';
 import { ago, when } from '../pieces/format';
 import { Beginning, Bit, Column, Row, Words } from '../pieces/layout';

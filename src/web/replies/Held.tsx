@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { passing, type HeldAnswer } from '../../core/api/passing';
+import { passing, type HeldAnswer } from '../../core/api/desk/passing';
 import { useAct } from '../api/client';
 import { useWork } from '../api/work';
 import { Row, Words } from '../pieces/layout';

@@ -1,10 +1,10 @@
 import { styled } from '@mui/material/styles';
 import { useParams } from 'react-router';
-import { keywords as api } from '../../core/api/keywords';
+import { keywords as api } from '../../core/api/desk/keywords';
 import { besidePoster, posterLine } from '../../core/outcome/poster';
 import { useGet } from '../api/client';
 import { Pane, Words } from '../pieces/layout';
-import { Paper } from '../pieces/Paper';
+import { Paper } from '../pieces/chart/Paper';
 import { Nothing, Trouble, useTitle, Waiting } from '../pieces/small';
 
 /** Read across a landing. */

@@ -2,7 +2,7 @@
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import type { Keyword } from '../../core/api/keywords';
+import type { Keyword } from '../../core/api/desk/keywords';
 import { choose, serve, show } from '../testing';
 import KeywordPoster from './KeywordPoster';
 import Keywords from './Keywords';

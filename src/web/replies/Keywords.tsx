@@ -1,11 +1,11 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { keywords as api, type Keyword } from '../../core/api/keywords';
+import { keywords as api, type Keyword } from '../../core/api/desk/keywords';
 import { mayDo } from '../../core/api/roles';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { DataTable, type Column as TableColumn } from '../pieces/DataTable';
+import { DataTable, type Column as TableColumn } from '../pieces/table/DataTable';
 import { count, when } from '../pieces/format';
 import { Bit, Head, Pane, Panes, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';

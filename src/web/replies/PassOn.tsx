@@ -1,6 +1,6 @@
 import { Button, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
-import { replies, type Thread } from '../../core/api/replies';
+import { replies, type Thread } from '../../core/api/desk/replies';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';

@@ -2,7 +2,7 @@
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import type { PassOn } from '../../core/api/passing';
+import type { PassOn } from '../../core/api/desk/passing';
 import { choose, refusal, serve, show } from '../testing';
 import PassingOn from './PassingOn';
 

@@ -1,4 +1,4 @@
-import type { KnownPerson } from '../../core/api/people';
+import type { KnownPerson } from '../../core/api/people/people';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, fieldText, languageName, zoneName } from '../pieces/format';
 import { Bit, Facts, Words } from '../pieces/layout';

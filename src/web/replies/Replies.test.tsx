@@ -2,13 +2,13 @@
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import type { Conversation, Thread } from '../../core/api/replies';
+import type { Conversation, Thread } from '../../core/api/desk/replies';
 import { refusal, serve, show } from '../testing';
 import Replies from './Replies';
 import { conversation, theirs, threadOf } from './testing';
 
 // jsdom has no layout, which CodeMirror needs: a plain field stands for it
-vi.mock('../broadcasts/Editor', () => ({
+vi.mock('../broadcasts/words/Editor', () => ({
   Editor: ({ value, onChange }: { value: string; onChange: (value: string) => void }) => (
     <textarea aria-label="Answer" value={value} onChange={(event) => onChange(event.target.value)} />
   ),

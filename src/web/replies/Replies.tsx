@@ -1,11 +1,11 @@
 import { useMediaQuery, useTheme } from '@mui/material';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { replies, type View } from '../../core/api/replies';
+import { replies, type View } from '../../core/api/desk/replies';
 import { usePages } from '../api/client';
 import { useDesk } from '../api/session';
-import { Shown } from '../pieces/choices';
-import { Field } from '../pieces/Field';
+import { Shown } from '../pieces/form/choices';
+import { Field } from '../pieces/form/Field';
 import { count } from '../pieces/format';
 import { Bit, Head, Pane, Panes, Row } from '../pieces/layout';
 import { Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';

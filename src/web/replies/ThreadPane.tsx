@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { people as peopleApi } from '../../core/api/people';
-import { replies, type Thread, type ThreadText } from '../../core/api/replies';
+import { people as peopleApi } from '../../core/api/people/people';
+import { replies, type Thread, type ThreadText } from '../../core/api/desk/replies';
 import { mayDo } from '../../core/api/roles';
 import { ask, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';

@@ -1,11 +1,11 @@
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useLayoutEffect, useRef } from 'react';
-import type { ThreadText } from '../../core/api/replies';
+import type { ThreadText } from '../../core/api/desk/replies';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf } from '../pieces/format';
 import { Bit, Bubble, Column, Row, Words } from '../pieces/layout';
-import { Ring } from '../pieces/Ring';
+import { Ring } from '../pieces/chart/Ring';
 import { Way } from '../pieces/ways';
 import { KIND, oursInWords, quoted, readable } from './reply-words';
 

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { Keyword } from '../../core/api/keywords';
+import type { Keyword } from '../../core/api/desk/keywords';
 import { bodyOf, startOf } from './keyword-fields';
 
 const ZONE = 'America/New_York';

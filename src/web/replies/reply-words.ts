@@ -1,4 +1,4 @@
-import type { ThreadText } from '../../core/api/replies';
+import type { ThreadText } from '../../core/api/desk/replies';
 import { showPhone } from '../pieces/phone';
 
 /** What a text of theirs was taken for, where that is not simply a reply. */

@@ -1,4 +1,4 @@
-import type { Conversation, Thread, ThreadText } from '../../core/api/replies';
+import type { Conversation, Thread, ThreadText } from '../../core/api/desk/replies';
 
 /** A conversation of somebody who waits. */
 export const conversation = (id: number, part: Partial<Conversation> = {}): Conversation => ({

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { description, type DescribedCall } from '../../core/api/description';
 import { fold } from '../../core/people/fold';
 import { useGet } from '../api/client';
-import { Field } from '../pieces/Field';
+import { Field } from '../pieces/form/Field';
 import { Bit, Row, Words } from '../pieces/layout';
 import { Nothing, Trouble, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';

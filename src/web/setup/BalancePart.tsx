@@ -5,11 +5,11 @@ import { useState } from 'react';
 import { setup, type BalanceRow, type SetupAnswer } from '../../core/api/setup';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { DataTable, type Column } from '../pieces/DataTable';
-import { FormText, useContractForm, useSubmit } from '../pieces/form';
+import { DataTable, type Column } from '../pieces/table/DataTable';
+import { FormText, useContractForm, useSubmit } from '../pieces/form/form';
 import { money, when } from '../pieces/format';
 import { Bit, Form, Row, Words } from '../pieces/layout';
-import { Pager } from '../pieces/Pager';
+import { Pager } from '../pieces/table/Pager';
 import { useSay } from '../pieces/Said';
 import { Nothing, Trouble, useNow } from '../pieces/small';
 

@@ -1,6 +1,6 @@
 import type { SetupAnswer } from '../../core/api/setup';
 import { Facts, Words } from '../pieces/layout';
-import { State } from '../pieces/Ring';
+import { State } from '../pieces/chart/Ring';
 import { Way } from '../pieces/ways';
 import { CarrierWays } from './CarrierWays';
 

@@ -4,7 +4,7 @@ import { Type } from 'typebox';
 import { CarrierBody, setup } from '../../core/api/setup';
 import { Shape } from '../../core/api/shapes';
 import { useAct } from '../api/client';
-import { FormChoice, FormText, useContractForm, useSubmit } from '../pieces/form';
+import { FormChoice, FormText, useContractForm, useSubmit } from '../pieces/form/form';
 import { Form, FormGrid, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';

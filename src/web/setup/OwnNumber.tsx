@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { session } from '../../core/api/session';
 import { useAct } from '../api/client';
 import { useWork } from '../api/work';
-import { Field } from '../pieces/Field';
+import { Field } from '../pieces/form/Field';
 import { Row } from '../pieces/layout';
 import { Trouble } from '../pieces/small';
 

@@ -3,10 +3,10 @@ import type { Static } from 'typebox';
 import { setup, type RecordRow } from '../../core/api/setup';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { DataTable, type Column } from '../pieces/DataTable';
+import { DataTable, type Column } from '../pieces/table/DataTable';
 import { when } from '../pieces/format';
 import { Bit, Words } from '../pieces/layout';
-import { Pager } from '../pieces/Pager';
+import { Pager } from '../pieces/table/Pager';
 import { Nothing, useNow } from '../pieces/small';
 
 const PAGE = 50;

@@ -5,8 +5,8 @@ import { accounts, setup, type AccountRow, type SetupAnswer } from '../../core/a
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Choose } from '../pieces/choices';
-import { DataTable, type Column } from '../pieces/DataTable';
+import { Choose } from '../pieces/form/choices';
+import { DataTable, type Column } from '../pieces/table/DataTable';
 import { Bit, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';

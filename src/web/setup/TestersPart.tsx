@@ -1,14 +1,14 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { TesterBody, testers, type Tester } from '../../core/api/testers';
+import { TesterBody, testers, type Tester } from '../../core/api/sending/testers';
 import { useAct, useGet } from '../api/client';
 import { useWork } from '../api/work';
-import { Tick } from '../pieces/choices';
-import { DataTable, type Column } from '../pieces/DataTable';
-import { FormText, useContractForm, useSubmit } from '../pieces/form';
+import { Tick } from '../pieces/form/choices';
+import { DataTable, type Column } from '../pieces/table/DataTable';
+import { FormText, useContractForm, useSubmit } from '../pieces/form/form';
 import { Bit, Form, FormGrid, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
-import { RemoveButton } from '../pieces/RemoveButton';
+import { RemoveButton } from '../pieces/table/RemoveButton';
 import { useSay } from '../pieces/Said';
 import { Nothing, Trouble } from '../pieces/small';
 

@@ -1,7 +1,7 @@
-import { jobs, type KindOfJob } from '../../core/api/jobs';
+import { jobs, type KindOfJob } from '../../core/api/desk/jobs';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { DataTable, type Column } from '../pieces/DataTable';
+import { DataTable, type Column } from '../pieces/table/DataTable';
 import { count, when } from '../pieces/format';
 import { Bit, Words } from '../pieces/layout';
 import { Nothing, useNow } from '../pieces/small';

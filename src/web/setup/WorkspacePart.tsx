@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { SetupAnswer } from '../../core/api/setup';
 import { setup, WorkspaceBody } from '../../core/api/setup';
 import { useAct } from '../api/client';
-import { useContractForm, useSubmit } from '../pieces/form';
+import { useContractForm, useSubmit } from '../pieces/form/form';
 import { Form, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';

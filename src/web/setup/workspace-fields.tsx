@@ -1,11 +1,11 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { Controller, useWatch, type UseFormReturn } from 'react-hook-form';
 import type { WorkspaceBody } from '../../core/api/setup';
-import { TimeField } from '../pieces/dates';
-import { FormChoice, FormText } from '../pieces/form';
+import { TimeField } from '../pieces/form/dates';
+import { FormChoice, FormText } from '../pieces/form/form';
 import { countryName, languageName, zoneName } from '../pieces/format';
 import { FormGrid, Words } from '../pieces/layout';
-import { COUNTRY_CODES } from '../people/countries';
+import { COUNTRY_CODES } from '../people/bench/countries';
 
 type WorkspaceForm = UseFormReturn<WorkspaceBody>;
 interface Of {

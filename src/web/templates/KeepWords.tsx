@@ -1,10 +1,10 @@
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState, type FormEvent, type ReactNode } from 'react';
-import { templates, type PreparedKind } from '../../core/api/templates';
-import type { LinkSpec } from '../../core/plan/links';
+import { templates, type PreparedKind } from '../../core/api/sending/templates';
+import type { LinkSpec } from '../../core/plan/draft/links';
 import { useAct, useGet } from '../api/client';
 import { useWork } from '../api/work';
-import { Choose } from '../pieces/choices';
+import { Choose } from '../pieces/form/choices';
 import { Column, Row } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';

@@ -1,4 +1,4 @@
-import type { PreparedKind } from '../../core/api/templates';
+import type { PreparedKind } from '../../core/api/sending/templates';
 
 /** How prepared words of each kind are called, and what they are for. */
 export const KINDS: Readonly<Record<PreparedKind, { one: string; fresh: string; many: string; none: string; empty: string }>> = {

@@ -1,11 +1,11 @@
 import { styled } from '@mui/material/styles';
 import { Fragment, type ReactNode } from 'react';
-import { templates } from '../../core/api/templates';
-import type { LinkSpec } from '../../core/plan/links';
-import type { Draft } from '../../core/plan/draft';
+import { templates } from '../../core/api/sending/templates';
+import type { LinkSpec } from '../../core/plan/draft/links';
+import type { Draft } from '../../core/plan/draft/draft';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { inPlainWords } from '../broadcasts/plain-words';
+import { inPlainWords } from '../broadcasts/words/plain-words';
 import { dayOf, people } from '../pieces/format';
 import { Column, Words } from '../pieces/layout';
 import { Pressed } from '../pieces/ways';

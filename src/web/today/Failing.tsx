@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { jobs, type FailingJob } from '../../core/api/jobs';
+import { jobs, type FailingJob } from '../../core/api/desk/jobs';
 import { mayDo } from '../../core/api/roles';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';

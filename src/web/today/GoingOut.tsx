@@ -1,8 +1,8 @@
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useNavigate } from 'react-router';
-import { broadcasts } from '../../core/api/broadcasts';
-import type { TodayAnswer } from '../../core/api/today';
+import { broadcasts } from '../../core/api/sending/broadcasts';
+import type { TodayAnswer } from '../../core/api/desk/today';
 import { mayDo } from '../../core/api/roles';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';

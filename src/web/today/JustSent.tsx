@@ -1,8 +1,8 @@
-import type { TodayAnswer } from '../../core/api/today';
+import type { TodayAnswer } from '../../core/api/desk/today';
 import { useDesk } from '../api/session';
 import { count, when } from '../pieces/format';
 import { Bit, Pane, Row, Words } from '../pieces/layout';
-import { OutcomeBar } from '../pieces/OutcomeBar';
+import { OutcomeBar } from '../pieces/chart/OutcomeBar';
 import { Nothing, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
 

@@ -2,7 +2,7 @@
 import { cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import type { TodayAnswer } from '../../core/api/today';
+import type { TodayAnswer } from '../../core/api/desk/today';
 import { conversation } from '../replies/testing';
 import { refusal, serve, show } from '../testing';
 import { NeedsYou } from './NeedsYou';

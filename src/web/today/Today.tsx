@@ -1,4 +1,4 @@
-import { today } from '../../core/api/today';
+import { today } from '../../core/api/desk/today';
 import { useGet } from '../api/client';
 import { Pane, Panes, Spoken } from '../pieces/layout';
 import { Trouble, useTitle, Waiting } from '../pieces/small';

@@ -1,11 +1,11 @@
 import { useState, type ReactNode } from 'react';
-import type { PlanSummary } from '../../core/api/plan';
-import type { Draft } from '../../core/plan/draft';
-import type { Repeats } from '../../core/plan/repeats';
-import { datesFrom, nextDate } from '../../core/plan/upcoming';
-import { localInstant, wallClock } from '../../core/plan/zones';
+import type { PlanSummary } from '../../core/api/sending/plan';
+import type { Draft } from '../../core/plan/draft/draft';
+import type { Repeats } from '../../core/plan/times/repeats';
+import { datesFrom, nextDate } from '../../core/plan/times/upcoming';
+import { localInstant, wallClock } from '../../core/plan/times/zones';
 import { useDesk } from '../api/session';
-import { DateField } from '../pieces/dates';
+import { DateField } from '../pieces/form/dates';
 import { count, dayOf, money, people, clockTime } from '../pieces/format';
 import { Bit, Column, Fact, Row, Words } from '../pieces/layout';
 import { useNow } from '../pieces/small';

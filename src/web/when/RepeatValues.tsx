@@ -1,8 +1,8 @@
 import type { ReactNode } from 'react';
-import type { Repeats } from '../../core/plan/repeats';
-import { DAY_NAMES, WEEK_NAMES, weekdayOf } from '../../core/plan/repeat-words';
-import { Choose, Several, TypedValue } from '../pieces/choices';
-import { DateField } from '../pieces/dates';
+import type { Repeats } from '../../core/plan/times/repeats';
+import { DAY_NAMES, WEEK_NAMES, weekdayOf } from '../../core/plan/times/repeat-words';
+import { Choose, Several, TypedValue } from '../pieces/form/choices';
+import { DateField } from '../pieces/form/dates';
 
 const OFTEN = (['day', 'week', 'month', 'year'] as const).flatMap((unit) => [1, 2, 3, 4, 6].map((n) => `${n} ${unit}`));
 function oftenWords(each: string): string {

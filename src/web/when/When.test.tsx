@@ -2,7 +2,7 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, expect, test } from 'vitest';
-import type { Draft } from '../../core/plan/draft';
+import type { Draft } from '../../core/plan/draft/draft';
 import { broadcastOf, draftOf, planOf } from '../broadcasts/testing';
 import { choose, serve, show } from '../testing';
 import When from './When';

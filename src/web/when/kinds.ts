@@ -1,6 +1,6 @@
-import type { Draft } from '../../core/plan/draft';
-import { weekdayOf } from '../../core/plan/repeat-words';
-import { wallClock } from '../../core/plan/zones';
+import type { Draft } from '../../core/plan/draft/draft';
+import { weekdayOf } from '../../core/plan/times/repeat-words';
+import { wallClock } from '../../core/plan/times/zones';
 
 /** The ways in which a broadcast may go, as they are chosen. */
 export type WhenKind = 'now' | 'once' | 'again' | 'say' | 'import';

@@ -4,7 +4,7 @@ import { JobRunner } from '../../desk/job-runner';
 import { worksOf } from '../../desk/kinds';
 import type { Bus } from '../bus';
 import type { Gateway } from '../gateway';
-import { Inbound } from '../inbound';
+import { Inbound } from '../replies/inbound';
 import type { LineDriver } from '../line/driver';
 
 /** What goes on by itself without a line to a carrier: for tests that `settle()` it, and `end()` it. */

@@ -1,5 +1,5 @@
 import { expect } from 'vitest';
-import { EMPTY_DRAFT, type Draft } from '../../../../core/plan/draft';
+import { EMPTY_DRAFT, type Draft } from '../../../../core/plan/draft/draft';
 import type { Asking, There } from './asking';
 
 /** A broadcast, from its draft to its run. */

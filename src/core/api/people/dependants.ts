@@ -1,0 +1,90 @@
+import { Type, type Static } from 'typebox';
+import { endpoint } from '../endpoint';
+import { After, Count, FieldValues, Id, Made, Nullable, Shape } from '../shapes';
+
+export const DependantBody = Shape({
+  given_name: Type.String({ maxLength: 100 }),
+  family_name: Type.String({ maxLength: 100 }),
+  reference: Type.String({ maxLength: 100 }),
+  born: Type.String({ maxLength: 10 }),
+  fields: FieldValues,
+});
+export type DependantBody = Static<typeof DependantBody>;
+export const Guard = Shape({ contact: Type.Integer({ minimum: 1, maximum: 9 }), must_not_receive: Type.Boolean() });
+export type Guard = Static<typeof Guard>;
+
+/** A dependant with those who are written to about them. */
+export const DependantListed = Shape({
+  id: Id,
+  given_name: Type.String(),
+  family_name: Type.String(),
+  reference: Nullable(Type.String()),
+  born: Nullable(Type.String()),
+  fields: Type.Record(Type.String(), Type.String()),
+  sort_name: Type.String(),
+  contacts: Type.Array(
+    Shape({
+      id: Id,
+      name: Type.String(),
+      number: Nullable(Type.String()),
+      contact: Type.Integer(),
+      must_not_receive: Type.Boolean(),
+    }),
+  ),
+});
+export type DependantListed = Static<typeof DependantListed>;
+
+export const dependants = {
+  list: endpoint({
+    method: 'get',
+    path: '/api/dependants',
+    role: 'look',
+    says: 'Dependants by name (?search=), with their contacts; a page after ?after_sort= and ?after_id=',
+    query: Type.Object({
+      search: Type.Optional(Type.String({ maxLength: 200 })),
+      after_sort: Type.Optional(Type.String({ maxLength: 500 })),
+      after_id: After,
+    }),
+    answer: Shape({ dependants: Type.Array(DependantListed), total: Count }),
+    live: ['people'],
+  }),
+  make: endpoint({
+    method: 'post',
+    path: '/api/people/:id/dependants',
+    role: 'write',
+    says: 'Adds someone whom a person is written to about',
+    body: Shape({ dependant: DependantBody, guard: Guard }),
+    answer: Made,
+    changes: ['people'],
+  }),
+  change: endpoint({
+    method: 'put',
+    path: '/api/dependants/:id',
+    role: 'write',
+    says: 'Changes a dependant',
+    body: DependantBody,
+    changes: ['people'],
+  }),
+  remove: endpoint({
+    method: 'delete',
+    path: '/api/dependants/:id',
+    role: 'write',
+    says: 'Deletes a dependant; the contacts stay',
+    changes: ['people'],
+  }),
+  putContact: endpoint({
+    method: 'put',
+    path: '/api/dependants/:id/contacts/:person',
+    role: 'write',
+    says: 'Makes a person a contact of a dependant: which in order, and whether they must not receive',
+    body: Guard,
+    changes: ['people'],
+  }),
+  takeContact: endpoint({
+    method: 'delete',
+    path: '/api/dependants/:id/contacts/:person',
+    role: 'write',
+    says: 'A person is no longer a contact of a dependant',
+    changes: ['people'],
+  }),
+};

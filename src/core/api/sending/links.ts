@@ -1,0 +1,51 @@
+import { Type } from 'typebox';
+import type { Endpoint } from '../endpoint';
+
+const follow: Endpoint<
+  '/l/:token',
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Unknown>,
+  'address'
+> = {
+  method: 'get',
+  path: '/l/:token',
+  role: 'anyone',
+  says: "A recipient's personal link: remembers the first click and goes on to the address",
+  // only wrong ones: behind one address of a mobile network there may be thousands of recipients
+  limits: [{ most: 60, seconds: 600, by: 'origin', refusedOnly: true }],
+  answer: Type.Unknown(),
+  gives: 'address',
+  live: [],
+  changes: [],
+};
+
+type OptOutEndpoint = Endpoint<
+  '/o/:token',
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Unknown>,
+  'page'
+>;
+const optOut: Omit<OptOutEndpoint, 'method' | 'says'> = {
+  path: '/o/:token',
+  role: 'anyone',
+  limits: [{ most: 60, seconds: 600, by: 'origin', refusedOnly: true }],
+  answer: Type.Unknown(),
+  gives: 'page',
+  live: [],
+  changes: [],
+};
+const askOptOut: OptOutEndpoint = {
+  ...optOut,
+  method: 'get',
+  says: "The page of a recipient's opt-out link: opening it changes nothing",
+};
+const pressOptOut: OptOutEndpoint = {
+  ...optOut,
+  method: 'post',
+  says: 'The press on that page: the number is never texted again, by any sender, for any purpose',
+};
+
+/** Links that recipients follow. */
+export const links = { follow, askOptOut, pressOptOut };

@@ -1,0 +1,228 @@
+import { broadcasts } from '../../../core/api/sending/broadcasts';
+import { mayDo } from '../../../core/api/roles';
+import { OUTCOME_WORDS } from '../../../core/outcome/outcomes';
+import { fold } from '../../../core/people/fold';
+import { EMPTY_DRAFT, type Draft } from '../../../core/plan/draft/draft';
+import { testedPart } from '../../../core/plan/ready/since-test';
+import type { Queryable } from '../../db/db';
+import { holderOf, reserveCodes } from '../../codes/code-store';
+import { callOffIn } from '../../engine/runs/sweep';
+import { testerNumbers } from '../../setup/tester-queries';
+import { workspaceOf } from '../../setup/workspace';
+import { queueText } from '../../engine/texts';
+import { writeRecord } from '../../db/record';
+import { idOf, nothingHere, Problem } from '../../http/problem';
+import { route, who, type Route } from '../../http/route';
+import {
+  allSenders,
+  broadcastById,
+  deleteDraft,
+  endRepeats,
+  firstSender,
+  insertDraft,
+  keepTested,
+  latestRunOf,
+  listBroadcasts,
+  runsToCallOff,
+  peopleAtTheDesk,
+  saveDraft,
+  setLabels,
+  usedLabels,
+  type StoredBroadcast,
+} from './broadcast-queries';
+import { followUp, runToFollow } from './follow-up';
+import { beHere, leave } from './presence';
+import { press } from '../press/press';
+import { refuseTooManyTests } from './test-limit';
+import { shorterWords } from './shorter';
+
+async function broadcastOf(db: Queryable, id: number): Promise<StoredBroadcast> {
+  const found = await broadcastById(db, id);
+  if (!found) throw nothingHere();
+  return found;
+}
+
+/** Each label once; one that is in use already, in whatever case, is written as it is there. */
+async function tidyLabels(db: Queryable, given: readonly string[]): Promise<string[]> {
+  const used = new Map((await usedLabels(db)).map(({ label }) => [fold(label), label]));
+  const kept = new Map<string, string>();
+  for (const each of given) {
+    const label = each.trim().replace(/\s+/g, ' ');
+    if (label !== '' && !kept.has(fold(label))) kept.set(fold(label), used.get(fold(label)) ?? label);
+  }
+  return [...kept.values()];
+}
+
+export const broadcastRoutes: Route[] = [
+  route(broadcasts.list, (app, asked) => listBroadcasts(app.db, asked.query)),
+  route(broadcasts.labels, async (app) => ({ labels: await usedLabels(app.db) })),
+  route(broadcasts.label, async (app, asked) => {
+    const labels = await tidyLabels(app.db, asked.body.labels);
+    if (!(await setLabels(app.db, idOf(asked.params.id), labels))) throw nothingHere();
+    return { labels };
+  }),
+  route(broadcasts.make, async (app, asked) => {
+    const { list_id, segment_id, people, copy, follow } = asked.body;
+    let draft: Draft = { ...EMPTY_DRAFT, sender_id: await firstSender(app.db) };
+    let name = asked.body.name;
+    let labels: readonly string[] = [];
+    if (copy !== undefined) {
+      const from = await broadcastOf(app.db, copy);
+      draft = { ...from.draft, when: { kind: 'now' }, no_use_after: null, unticked: [], unticked_numbers: [] };
+      // what was decided for that time and those people is decided anew
+      delete draft.dismissed;
+      if (draft.pace?.kind === 'until') delete draft.pace;
+      name = name || `${from.name}, copy`;
+      labels = from.labels;
+    }
+    if (follow) {
+      const run = await runToFollow(app.db, follow.run_id);
+      if (!run) throw nothingHere();
+      draft = followUp(run, follow, asked.now);
+      const { corrects, thanks, choice, outcome } = follow;
+      name =
+        name ||
+        (corrects
+          ? `Correction: ${run.name}`
+          : thanks
+            ? `Thanks: ${run.name}`
+            : `${run.name}, ${follow.again ? 'again' : OUTCOME_WORDS[outcome]}${choice ? ` ${choice.label}` : ''}`);
+      labels = run.labels;
+    }
+    if (list_id !== undefined) draft = { ...draft, to: [{ kind: 'list', id: list_id }] };
+    if (segment_id !== undefined) draft = { ...draft, to: [{ kind: 'segment', id: segment_id }] };
+    if (people && people.length > 0) draft = { ...draft, to: people.map((id) => ({ kind: 'person', id })) };
+    return { id: await insertDraft(app.db, { name, draft, account: who(asked).id, at: asked.at, labels }) };
+  }),
+  route(broadcasts.get, async (app, asked) => {
+    const broadcast = await broadcastOf(app.db, idOf(asked.params.id));
+    return { ...broadcast, run: await latestRunOf(app.db, broadcast.id), senders: await allSenders(app.db) };
+  }),
+  route(broadcasts.save, async (app, asked) => {
+    const id = idOf(asked.params.id);
+    const saved = await saveDraft(app.db, id, { ...asked.body, at: asked.at });
+    if (saved) return saved;
+    const now = await broadcastOf(app.db, id);
+    if (now.state === 'scheduled')
+      throw new Problem(409, 'scheduled', 'This broadcast is scheduled. Set it aside to edit it.', {});
+    if (now.state === 'ended' || now.state === 'canceled')
+      throw new Problem(409, 'ended', `This broadcast is ${now.state}. Copy it to write another.`, {});
+    throw new Problem(409, 'changed', 'Someone else has saved this draft since you opened it.', {
+      kept: 'Your words are still on this page; copy them before you reload.',
+    });
+  }),
+  route(broadcasts.here, async (app, asked) => {
+    const { tab, place } = asked.body;
+    if (place === 'nowhere') {
+      await leave(app.db, tab);
+      return { others: [] };
+    }
+    const here = { tab, place, broadcast: idOf(asked.params.id), account: who(asked).id, now: asked.now };
+    return { others: await beHere(app.db, here) };
+  }),
+  route(broadcasts.remove, async (app, asked) => {
+    if (!(await deleteDraft(app.db, idOf(asked.params.id))))
+      throw new Problem(409, 'kept', 'Only a draft that was never sent can be deleted.', {});
+    return {};
+  }),
+  route(broadcasts.plan, async (app, asked) => {
+    const { draft, reserve } = asked.body;
+    const holder = holderOf(idOf(asked.params.id));
+    const answer = await app.plans.summary(draft, asked.now, holder);
+    const { codes } = answer.plan;
+    const list = draft.code_list_id ?? null;
+    // at the last look each recipient's code is known, and is theirs for a while; who may not send takes none away from those who may
+    if (!reserve || !codes || list === null || codes.free < codes.needed || !mayDo(who(asked).role, 'send')) return answer;
+    await reserveCodes(app.db, list, holder, codes.needed, asked.now);
+    return app.plans.summary(draft, asked.now, holder);
+  }),
+  route(broadcasts.shorter, async (app, asked) => ({
+    proposals: await shorterWords(app.plans, {
+      ...asked.body,
+      first: (await workspaceOf(app.db)).languages[0],
+      now: asked.now,
+      holder: holderOf(idOf(asked.params.id)),
+    }),
+  })),
+  route(broadcasts.rehearse, async (app, asked) => ({
+    ...(await app.plans.rehearse(asked.body.draft, asked.now, holderOf(idOf(asked.params.id)))),
+    desk: await peopleAtTheDesk(app.db, asked.at),
+  })),
+  route(broadcasts.proof, async (app, asked) => {
+    return app.plans.proof(asked.body.draft, asked.body.which, asked.body.index, asked.now, holderOf(idOf(asked.params.id)));
+  }),
+  route(broadcasts.proofs, async (app, asked) => {
+    return app.plans.proofs(asked.body.draft, asked.body.skip ?? 0, 5000, asked.now, holderOf(idOf(asked.params.id)));
+  }),
+  route(broadcasts.test, async (app, asked) => {
+    const { draft, which, index, me, testers } = asked.body;
+    const id = idOf(asked.params.id);
+    const account = who(asked);
+    if (me && !account.own_number)
+      throw new Problem(422, 'own-number', 'You have not said which number is yours.', {
+        place: 'own_number',
+        act: 'Give your own number first.',
+      });
+    const numbers = [
+      ...new Set([...(me && account.own_number ? [account.own_number] : []), ...(await testerNumbers(app.db, testers))]),
+    ];
+    if (numbers.length === 0) throw new Problem(422, 'no-number', 'Nobody is chosen to text it to.', { place: 'testers' });
+    const { proof, sender_id } = await app.plans.proof(draft, which, index, asked.now, holderOf(id));
+    if (!proof || sender_id === null) throw new Problem(422, 'no-proof', 'There is nobody to write it for yet.', {});
+    const tested = { at: asked.at, by: account.name, numbers: numbers.length, as: proof.name, draft: testedPart(draft) };
+    await app.db.transaction(async (tx) => {
+      for (const number of numbers)
+        for (const body of [proof.text, ...(proof.after ? [proof.after.text] : [])])
+          await queueText(
+            tx,
+            { kind: 'test', personId: null, number, senderId: sender_id, body, accountId: account.id, usefulFor: 600_000 },
+            asked.now,
+          );
+      await refuseTooManyTests(tx, account.id, asked.now);
+      await keepTested(tx, id, tested);
+      await writeRecord(tx, asked, 'sent a test text', String(id), { numbers: numbers.length });
+    });
+    app.bus.work();
+    app.bus.changed('balance');
+    return { numbers, tested };
+  }),
+  route(broadcasts.press, async (app, asked) => {
+    const { run_id } = await press(
+      { ...app, epoch: app.engine.line.owner },
+      {
+        broadcastId: idOf(asked.params.id),
+        version: asked.body.version,
+        digest: asked.body.digest,
+        pressId: asked.body.press_id,
+      },
+      asked,
+    );
+    // it is being planned: nothing has started, and until it does it can be called off
+    return { run_id };
+  }),
+  route(broadcasts.setAside, async (app, asked) => {
+    const id = idOf(asked.params.id);
+    const { as } = asked.body;
+    await app.db.transaction(async (tx) => {
+      const found = await runsToCallOff(tx, id);
+      const [next] = found?.ids ?? [];
+      const runs = as === 'skipped' ? [next].filter((run) => run !== undefined) : (found?.ids ?? []);
+      let done = 0;
+      for (const run of runs) if (await callOffIn(tx, run, as, asked.at)) done += 1;
+      if (found?.goesOn && as !== 'skipped') {
+        await endRepeats(tx, id, as, asked.at);
+        done += 1;
+      }
+      if (done === 0) throw new Problem(409, 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
+      await writeRecord(tx, asked, CALLED_OFF[as], String(id), { runs });
+    });
+    return {};
+  }),
+];
+
+const CALLED_OFF = {
+  canceled: 'canceled a broadcast',
+  skipped: 'skipped a run of a broadcast',
+  draft: 'took a broadcast back',
+  set_aside: 'took a broadcast back',
+} as const;

@@ -1,0 +1,59 @@
+import { fold } from '../../../core/people/fold';
+import type { PlanPerson } from '../../../core/plan/reach/person';
+import type { Plan } from '../../../core/plan/plan';
+import { reasonWords } from '../../../core/plan/picture/differences';
+import { CANNOT_BE_TEXTED, DROP_REASONS, type DropReason } from '../../../core/plan/reach/reach';
+
+const STEPS: readonly (DropReason | 'too_late')[] = [...DROP_REASONS, 'too_late'];
+
+/** Positions of a plan's texts by what the proof steps through. */
+export function pick(plan: Plan, which: string, zone: string): number[] {
+  const { texts } = plan;
+  const all = Array.from({ length: texts.count }, (_, i) => i);
+  switch (which) {
+    case 'longest':
+      return all.sort((a, b) => texts.parts[b] - texts.parts[a] || texts.units[b] - texts.units[a]).slice(0, 50);
+    case 'fallback':
+      return all.filter((i) => texts.fell[i] === 1);
+    case 'other_zone':
+      return all.filter((i) => (texts.people[i].zone ?? zone) !== plan.summary.zones[0]?.zone);
+    case 'usual':
+      return all;
+    default:
+      if (which.startsWith('parts_')) return all.filter((i) => texts.parts[i] === Number(which.slice('parts_'.length)));
+      if (which.startsWith('to_')) {
+        const line = plan.rates.findIndex(({ prefix }) => prefix === which.slice('to_'.length));
+        return all.filter((i) => texts.rate[i] === line);
+      }
+      return all.filter((i) => texts.languages[texts.language[i]] === which);
+  }
+}
+
+export const nameOf = (p: { given_name: string; family_name: string }) => `${p.given_name} ${p.family_name}`.trim();
+const sortOf = (p: PlanPerson) => fold(`${p.family_name} ${p.given_name}`);
+
+/** The people of a step with why they are in it; `call_list` is everyone who cannot be texted at all. */
+export function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; why: string }[] {
+  const dropped = (reason: DropReason | 'too_late') =>
+    plan.dropped[reason].map((person) => ({ person, why: reasonWords(reason) }));
+  const getting = () => plan.texts.people.map((person) => ({ person, why: 'will get it' }));
+  switch (step) {
+    case 'will_get':
+      return getting();
+    case 'named_twice':
+      return [...new Map(plan.reach.twice.map((person) => [person.id, person])).values()].map((person) => ({
+        person,
+        why: 'named by more than one source',
+      }));
+    case 'call_list':
+      return CANNOT_BE_TEXTED.flatMap(dropped).sort((a, b) => (sortOf(a.person) < sortOf(b.person) ? -1 : 1));
+    case 'chosen':
+      return [...getting(), ...STEPS.flatMap(dropped)];
+    default: {
+      const reason = STEPS.find((each) => each === step);
+      if (reason) return dropped(reason);
+      const hinted = plan.hinted.get(step);
+      return (hinted?.people ?? []).map((person) => ({ person, why: hinted?.why ?? '' }));
+    }
+  }
+}

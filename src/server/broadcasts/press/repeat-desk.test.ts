@@ -1,0 +1,324 @@
+import { describe, expect, test } from 'vitest';
+import { iso, type Clock } from '../../../core/clock';
+import type { Draft } from '../../../core/plan/draft/draft';
+import type { Repeats } from '../../../core/plan/times/repeats';
+import type { Db } from '../../db/db';
+import { ENGINES } from '../../db/testing/engines';
+import { Bus } from '../../engine/bus';
+import { balanceMicro } from '../../engine/money';
+import { jobsOf } from '../../engine/testing/jobs';
+import { Scheduler } from '../../engine/runs/scheduler';
+import { callOff, clearCalledOff } from '../../engine/runs/sweep';
+import { NOW, testClock } from '../../engine/testing/world';
+import { localPlans } from '../planning/plan-thread';
+import { agreeTo } from '../run/run-queries';
+import { RepeatDesk } from './repeat-desk';
+import { makePlan, pressAndStore, world } from '../testing';
+
+const MINUTE = 60_000;
+const DAY = 86_400_000;
+/** Every weekday at nine; the first is Thu, Dec 3. */
+const WEEKDAYS: Repeats = { every: 'week', n: 1, days: [1, 2, 3, 4, 5] };
+const nine = (repeats: Repeats, more: object = {}): Partial<Draft> => ({
+  when: { kind: 'at', date: '2026-12-03', time: '09:00', repeats, ...more },
+});
+const NINE = Date.parse('2026-12-03T14:00:00Z');
+
+async function desk(engine: (typeof ENGINES)[number], part: Partial<Draft>) {
+  const { db, draft } = await world(engine, part);
+  const clock = testClock();
+  const failures: unknown[] = [];
+  const presser = { db, bus: new Bus(), plans: localPlans(db), clock, epoch: 0 };
+  const repeats = new RepeatDesk(presser, (error) => failures.push(error));
+  const send = async (pressId = 'press-one', version = 1) => {
+    const { digest } = await makePlan(db, draft, clock.now());
+    return pressAndStore(
+      presser,
+      { broadcastId: 1, version, digest, pressId },
+      { account: undefined, now: clock.now(), at: iso(clock.now()) },
+    );
+  };
+  const at = async (moment: number) => {
+    clock.at = moment;
+    await repeats.tick();
+  };
+  return { db, draft, clock, repeats, presser, send, at, failures };
+}
+
+interface RunRow {
+  id: number;
+  state: string;
+  origin: string;
+  on_date: string | null;
+  due_at: string;
+  people: number;
+  asks: string | null;
+  note: string;
+}
+const runs = async (db: Db) =>
+  (await db.query<RunRow>(`SELECT id, state, origin, on_date, due_at, people, asks, note FROM run ORDER BY id`)).rows;
+const broadcast = async (db: Db) =>
+  (
+    await db.query<{ state: string; goes_on: boolean; next_date: string | null; next_at: string | null; plan_at: string | null }>(
+      `SELECT state, goes_on, next_date, next_at, plan_at FROM broadcast WHERE id = 1`,
+    )
+  ).rows[0];
+/** Another person comes to the list. */
+const join = async (db: Db, id: number) => {
+  await db.query(
+    `INSERT INTO person (id, given_name, number, number_kind, zone, created_at, updated_at) VALUES ($1, 'Noa', $2, 'either', 'America/New_York', $3::timestamptz, $3::timestamptz)`,
+    [id, `+120755501${id}`, iso(NOW)],
+  );
+  await db.query(`INSERT INTO list_member VALUES (1, $1)`, [id]);
+};
+/** Starts and ends runs; its line is not asked for anything here. */
+const schedulerOf = (db: Db, clock: Clock) => {
+  const failed = (error: unknown) => {
+    throw error;
+  };
+  const bus = new Bus();
+  const scheduler = new Scheduler(db, clock, bus, failed);
+  const jobs = jobsOf(db, clock, bus, failed);
+  return {
+    async tick() {
+      await scheduler.tick();
+      await jobs.settle();
+    },
+  };
+};
+const finish = (db: Db, id: number) =>
+  db.query(`UPDATE run SET state = 'finished', started_at = due_at, ended_at = due_at WHERE id = $1`, [id]);
+
+describe.each(ENGINES)('again and again on %s', (engine) => {
+  test('the first run is the one that was shown; the next is planned ten minutes before, for whoever is there, once', async () => {
+    const { db, send, at } = await desk(engine, nine(WEEKDAYS));
+    await send();
+    expect(await runs(db)).toMatchObject([{ state: 'waiting', origin: 'press', people: 3, due_at: iso(NINE) }]);
+    expect(await broadcast(db)).toEqual({
+      state: 'scheduled',
+      goes_on: true,
+      next_date: '2026-12-04',
+      next_at: iso(NINE + DAY),
+      plan_at: iso(NINE + DAY - 10 * MINUTE),
+    });
+    await join(db, 26);
+    await at(NINE + DAY - 11 * MINUTE);
+    expect(await runs(db)).toHaveLength(1);
+    await finish(db, 1);
+    await at(NINE + DAY - 10 * MINUTE);
+    await at(NINE + DAY - 9 * MINUTE);
+    // after Friday comes Monday
+    expect(await runs(db)).toMatchObject([
+      { state: 'finished' },
+      { state: 'waiting', origin: 'repeat', on_date: '2026-12-04', due_at: iso(NINE + DAY), people: 4, asks: null },
+    ]);
+    expect(await broadcast(db)).toMatchObject({ state: 'scheduled', next_date: '2026-12-07' });
+    expect((await db.query(`SELECT 1 FROM outbound WHERE run_id = 2`)).rowCount).toBe(4);
+  });
+
+  test('two processes plan a date at the same moment: one run, one hold, and the next date once', async () => {
+    const { db, send, presser, clock } = await desk(engine, nine(WEEKDAYS));
+    await send();
+    clock.at = NINE + DAY - 5 * MINUTE;
+    const before = await balanceMicro(db);
+    const two = [0, 1].map(() => new RepeatDesk({ ...presser, plans: localPlans(db) }, () => undefined).tick());
+    await Promise.all(two);
+    expect(await runs(db)).toHaveLength(2);
+    expect(await balanceMicro(db)).toBe(before - 22_500);
+    expect(await broadcast(db)).toMatchObject({ next_date: '2026-12-07' });
+  });
+
+  test('what differs much waits for a person; agreed to, it goes; skipped, only it does not', async () => {
+    const { db, clock, send, at } = await desk(engine, nine({ ...WEEKDAYS, wait: 20 }));
+    await send();
+    await join(db, 26);
+    await at(NINE + DAY - 5 * MINUTE);
+    const [, run] = await runs(db);
+    expect(run).toMatchObject({ state: 'waiting', asks: '4 people instead of 3, $0.03 instead of $0.0225' });
+    const scheduler = schedulerOf(db, clock);
+    clock.at = NINE + DAY + MINUTE;
+    await scheduler.tick();
+    expect((await runs(db))[1].state).toBe('waiting');
+    await db.transaction(async (tx) => expect(await agreeTo(tx, run.id)).toBe(true));
+    await scheduler.tick();
+    expect((await runs(db))[1].state).toBe('sending');
+  });
+
+  test('what nobody agrees to in time is missed and says so; one that is skipped leaves nothing, and the next comes', async () => {
+    const { db, clock, send, at } = await desk(engine, nine({ ...WEEKDAYS, wait: 20 }));
+    await send();
+    await finish(db, 1);
+    const before = await balanceMicro(db);
+    await join(db, 26);
+    await at(NINE + DAY - 5 * MINUTE);
+    clock.at = NINE + DAY + 31 * MINUTE;
+    await schedulerOf(db, clock).tick();
+    expect((await runs(db))[1]).toMatchObject({ state: 'missed', note: /^Nobody agreed to it in time \(4 people instead of 3/ });
+    await at(NINE + 4 * DAY - 5 * MINUTE);
+    await callOff(db, 3, 'skipped', iso(clock.at));
+    await clearCalledOff(db, iso(clock.at), () => true);
+    expect(await runs(db)).toHaveLength(2);
+    expect(await balanceMicro(db)).toBe(before);
+    expect(await broadcast(db)).toMatchObject({ state: 'scheduled', next_date: '2026-12-08' });
+  });
+
+  test('a date that comes while the server is away is missed, and says so; a little late is now', async () => {
+    const { db, send, at } = await desk(engine, nine(WEEKDAYS));
+    await send();
+    await at(NINE + DAY + 10 * MINUTE);
+    expect((await runs(db))[1]).toMatchObject({ state: 'waiting', on_date: '2026-12-04' });
+    expect(Date.parse((await runs(db))[1].due_at)).toBeGreaterThan(NINE + DAY + 10 * MINUTE);
+    await at(NINE + 4 * DAY + 31 * MINUTE);
+    expect((await runs(db))[2]).toMatchObject({ state: 'missed', on_date: '2026-12-07', people: 0, note: /in time/ });
+    expect(await broadcast(db)).toMatchObject({ state: 'scheduled', next_date: '2026-12-08' });
+  });
+
+  test('a date whose plan must be fixed is missed with its reason, and the series goes on', async () => {
+    const { db, send, at } = await desk(engine, nine(WEEKDAYS));
+    await send();
+    await db.query(`DELETE FROM list_member`);
+    await at(NINE + DAY - 5 * MINUTE);
+    expect((await runs(db))[1]).toMatchObject({
+      state: 'missed',
+      note: 'It could not be planned: Of 0 chosen, nobody can get it. Nothing was sent.',
+    });
+    expect(await broadcast(db)).toMatchObject({ state: 'scheduled', next_date: '2026-12-07' });
+  });
+
+  test('a list that is being filled is waited for, as long as the run could still start in time', async () => {
+    const { db, send, at } = await desk(engine, nine(WEEKDAYS));
+    await send();
+    await db.query(`UPDATE list SET filling_import = 9 WHERE id = 1`);
+    await at(NINE + DAY - 5 * MINUTE);
+    expect(await runs(db)).toHaveLength(1);
+    await db.query(`UPDATE list SET filling_import = NULL WHERE id = 1`);
+    await at(NINE + DAY - 4 * MINUTE);
+    expect((await runs(db))[1]).toMatchObject({ state: 'waiting' });
+  });
+
+  test('one that cannot be planned for trouble of ours holds up no other, and is tried again a moment later', async () => {
+    const { db, draft, send, presser, at, failures } = await desk(engine, nine(WEEKDAYS));
+    await send();
+    await db.query(
+      `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at, goes_on, next_date, next_at, plan_at)
+       SELECT 2, 'Second', 'scheduled', $1::jsonb, created_at, updated_at, true, next_date, next_at, plan_at FROM broadcast WHERE id = 1`,
+      [JSON.stringify(draft)],
+    );
+    const open = presser.plans.open.bind(presser.plans);
+    let broken = true;
+    presser.plans.open = (...args) =>
+      broken && args[3] === 'broadcast-1' ? Promise.reject(new Error('The thread has ended.')) : open(...args);
+    await at(NINE + DAY - 9 * MINUTE);
+    expect((await runs(db)).map(({ origin }) => origin)).toEqual(['press', 'repeat']);
+    expect(failures).toHaveLength(1);
+    broken = false;
+    await at(NINE + DAY - 8 * MINUTE);
+    expect(await runs(db)).toHaveLength(3);
+  });
+
+  test('after its last date the broadcast has ended with its last run', async () => {
+    const { db, send, at } = await desk(engine, nine({ ...WEEKDAYS, times: 2 }));
+    await send();
+    await finish(db, 1);
+    await at(NINE + DAY - 5 * MINUTE);
+    expect(await broadcast(db)).toEqual({ state: 'scheduled', goes_on: false, next_date: null, next_at: null, plan_at: null });
+    await at(NINE + 5 * DAY);
+    expect(await runs(db)).toHaveLength(2);
+  });
+
+  test('what is of no use after a time, and evenly until one, moves with each run', async () => {
+    const { db, send, at } = await desk(engine, {
+      ...nine(WEEKDAYS),
+      no_use_after: { date: '2026-12-03', time: '12:00' },
+      pace: { kind: 'until', date: '2026-12-03', time: '10:00' },
+    });
+    await send();
+    await at(NINE + DAY - 5 * MINUTE);
+    const { rows } = await db.query<{ not_after: string; last: string }>(
+      `SELECT not_after, (SELECT max(due_at) FROM outbound WHERE run_id = 2) AS last FROM run WHERE id = 2`,
+    );
+    expect(rows[0].not_after).toBe(iso(NINE + DAY + 180 * MINUTE));
+    expect(Date.parse(rows[0].last)).toBeGreaterThan(NINE + DAY + 30 * MINUTE);
+  });
+
+  test('a run whose process ended while it was stored is planned again, a moment later', async () => {
+    const { db, send, at } = await desk(engine, nine(WEEKDAYS));
+    await send();
+    await at(NINE + DAY - 9 * MINUTE);
+    await db.query(`UPDATE run SET state = 'planning', planned_by = 'gone' WHERE id = 2`);
+    await clearCalledOff(db, iso(NINE + DAY - 8 * MINUTE), () => true);
+    expect(await broadcast(db)).toMatchObject({ state: 'scheduled', goes_on: true, next_date: '2026-12-04' });
+    await at(NINE + DAY - 6 * MINUTE);
+    expect((await runs(db)).map(({ state, on_date }) => [state, on_date])).toEqual([
+      ['waiting', null],
+      ['waiting', '2026-12-04'],
+    ]);
+    expect(await broadcast(db)).toMatchObject({ next_date: '2026-12-07' });
+  });
+
+  test('each import into the list brings one run, to whoever is there then; others bring none', async () => {
+    const { db, send, at } = await desk(engine, { when: { kind: 'import', list_id: 1 } });
+    expect((await send()).run_id).toBe(0);
+    expect(await broadcast(db)).toMatchObject({ state: 'scheduled', goes_on: true });
+    const done = (id: number, list: string, moment: number, state = 'done') =>
+      db.query(
+        `INSERT INTO import (id, file_name, state, settings, facts, created_at, done_at) VALUES ($1, 'f.csv', $4, jsonb_build_object('list', $2::text), jsonb_build_object('list_id', (SELECT id FROM list WHERE name = $2)), $3::timestamptz, $3::timestamptz)`,
+        [id, list, iso(moment), state],
+      );
+    await done(1, 'All', NOW - MINUTE);
+    await done(2, 'Others', NOW + MINUTE);
+    await done(3, 'All', NOW + MINUTE, 'undone');
+    await at(NOW + 2 * MINUTE);
+    expect(await runs(db)).toEqual([]);
+    await done(4, 'All', NOW + 3 * MINUTE);
+    await done(5, 'All', NOW + 4 * MINUTE);
+    for (const minute of [5, 6, 7]) await at(NOW + minute * MINUTE);
+    expect((await runs(db)).map(({ origin, state }) => [origin, state])).toEqual([
+      ['import', 'waiting'],
+      ['import', 'waiting'],
+    ]);
+    expect(await broadcast(db)).toMatchObject({ state: 'scheduled', goes_on: true });
+  });
+
+  test('what was imported into one list is nobody’s reason to text another that bears its name now', async () => {
+    const { db, send, at } = await desk(engine, { when: { kind: 'import', list_id: 1 } });
+    await send();
+    await db.query(`INSERT INTO list (id, name, created_at) VALUES (2, 'Newcomers', $1::timestamptz)`, [iso(NOW)]);
+    await db.query(
+      `INSERT INTO import (id, file_name, state, settings, facts, created_at, done_at) VALUES (1, 'f.csv', 'done', '{"list": "Newcomers"}', '{"list_id": 2}', $1::timestamptz, $1::timestamptz)`,
+      [iso(NOW + MINUTE)],
+    );
+    await db.query(`UPDATE list SET name = CASE id WHEN 1 THEN 'Newcomers' ELSE 'Newcomers of last year' END WHERE id = 2`);
+    await db.query(`UPDATE list SET name = 'Newcomers' WHERE id = 1`);
+    await at(NOW + 2 * MINUTE);
+    expect(await runs(db)).toEqual([]);
+  });
+
+  test('kept current until it goes: planned once more before it, in place of the run that was agreed to', async () => {
+    const { db, send, at } = await desk(engine, {
+      when: { kind: 'at', date: '2026-12-03', time: '09:00', current: { most: 4 } },
+    });
+    await send();
+    const before = await balanceMicro(db);
+    await join(db, 26);
+    await at(NINE - 10 * MINUTE);
+    expect((await runs(db)).map(({ origin, state, people }) => [origin, state, people])).toEqual([['current', 'waiting', 4]]);
+    expect(await balanceMicro(db)).toBe(before - 7_500);
+    expect((await db.query(`SELECT 1 FROM outbound`)).rowCount).toBe(4);
+    expect(await broadcast(db)).toMatchObject({ state: 'scheduled', plan_at: null });
+    await at(NINE - 5 * MINUTE);
+    expect(await runs(db)).toHaveLength(1);
+  });
+
+  test('more than were agreed to: those who were agreed to get it, and the run says why', async () => {
+    const { db, send, at } = await desk(engine, {
+      when: { kind: 'at', date: '2026-12-03', time: '09:00', current: { most: 3 } },
+    });
+    await send();
+    await join(db, 26);
+    await at(NINE - 10 * MINUTE);
+    expect((await runs(db)).map(({ origin, people }) => [origin, people])).toEqual([['press', 3]]);
+    const { rows } = await db.query<{ what: string }>(`SELECT what FROM run_event ORDER BY id DESC LIMIT 1`);
+    expect(rows[0].what).toBe('goes to those who were agreed to: 4 people would get it now, more than the 3 agreed to.');
+  });
+});

@@ -1,0 +1,87 @@
+import type { ImportFacts, StagedImport } from '../../../core/api/people/imports';
+import { EMPTY_DRAFT } from '../../../core/plan/draft/draft';
+import { oneLine } from '../../../core/text/tidy';
+import type { Tx } from '../../db/db';
+import { refuseAlike } from '../../http/named-alike';
+import { Problem } from '../../http/problem';
+import type { Asked } from '../../http/route';
+import { writeRecord } from '../../db/record';
+import { busy, importOf } from './import-store';
+import { rememberMatch } from './match-memory';
+
+/** Lists, fields and the mark that the import is decided: one small transaction. */
+export async function decide(tx: Tx, staged: StagedImport, asked: Asked<unknown>): Promise<void> {
+  const { settings, id } = staged;
+  for (const [target, field] of Object.entries(settings.new_fields)) {
+    const [, about, slug] = /^(dependant:)?field:(.+)$/.exec(target) ?? [];
+    if (!slug || !settings.match.includes(target)) continue;
+    await tx.query(`INSERT INTO field_def (about, slug, label, type) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`, [
+      about ? 'dependant' : 'person',
+      slug,
+      field.label,
+      field.type,
+    ]);
+  }
+  if (settings.fixes.includes('two_numbers') || settings.fixed_rows.length > 0)
+    await tx.query(
+      `INSERT INTO field_def (about, slug, label, type) VALUES ('person', 'second_phone', 'second phone', 'text') ON CONFLICT DO NOTHING`,
+    );
+  const list = oneLine(settings.list);
+  const facts: Partial<ImportFacts> = {};
+  if (list !== '') {
+    await refuseAlike(tx, 'list', list, { place: 'list' });
+    const made = await tx.query(
+      `INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT (name) DO NOTHING RETURNING id`,
+      [list, asked.at],
+    );
+    facts.list_made = made.rowCount > 0;
+    const filling = await tx.query<{ id: number }>(
+      `UPDATE list SET filling_import = $2 WHERE name = $1 AND filling_import IS NULL RETURNING id`,
+      [list, id],
+    );
+    if (filling.rowCount === 0)
+      throw new Problem(409, 'filling', `Another import is being written into “${list}” just now.`, {
+        kept: 'The file is still on the bench.',
+        act: 'Try again when it has ended.',
+      });
+    facts.list_id = filling.rows[0].id;
+  }
+  const decided = await tx.query(
+    `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written_row = -1, wrote = 0, facts = facts || $3::jsonb, account_id = $4
+     WHERE id = $1 AND state = 'open' AND at_row = 0 AND version = $5 AND checked_version = $5`,
+    [id, asked.at, JSON.stringify(facts), asked.account?.id ?? null, staged.version],
+  );
+  // what is decided is what the counts were made from: not while they are being made anew, nor after someone changed the bench
+  if (decided.rowCount === 0)
+    throw new Problem(409, 'decided', 'The bench has just been changed or decided by someone else. Nothing was brought in.', {
+      act: 'Look at the counts again, then decide.',
+    });
+  await rememberMatch(tx, staged.facts.headings, settings.match, asked.at);
+  await writeRecord(tx, asked, 'brought in people', staged.file_name, {
+    import: id,
+    new: staged.counts.new,
+    changed: staged.counts.changed,
+  });
+}
+
+/** The file goes to one broadcast, a new draft, and nobody enters the address book; answers the broadcast. */
+export async function useOnce(tx: Tx, staged: StagedImport, asked: Asked<unknown>): Promise<number> {
+  const { id } = staged;
+  const used = await tx.query(
+    `UPDATE import SET state = 'once', decided_at = $2::timestamptz WHERE id = $1 AND state = 'open' AND at_row = 0 AND version = $3 AND checked_version = $3`,
+    [id, asked.at, staged.version],
+  );
+  if (used.rowCount === 0) throw busy(await importOf(tx, id));
+  const draft = {
+    ...EMPTY_DRAFT,
+    to: [{ kind: 'file' as const, id }],
+    words: staged.settings.match.includes('ready_text') ? '{ready_text}' : '',
+    sender_id: (await tx.query<{ id: number }>(`SELECT id FROM sender ORDER BY id LIMIT 1`)).rows[0]?.id ?? null,
+  };
+  const { rows } = await tx.query<{ id: number }>(
+    `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ('', 'draft', $1::jsonb, $2, $3::timestamptz, $3::timestamptz) RETURNING id`,
+    [JSON.stringify(draft), asked.account?.id ?? null, asked.at],
+  );
+  await writeRecord(tx, asked, 'took a file for one broadcast', staged.file_name, { import: id });
+  return rows[0].id;
+}

@@ -1,0 +1,45 @@
+import { dependants } from '../../../core/api/people/dependants';
+import { writeRecord } from '../../db/record';
+import { idOf, nothingHere } from '../../http/problem';
+import { route, type Route } from '../../http/route';
+import { deleteDependant, listDependants, putContact, saveDependant, takeContact } from './dependant-queries';
+
+export const dependantRoutes: Route[] = [
+  route(dependants.list, (app, asked) => listDependants(app.db, asked.query)),
+  route(dependants.make, async (app, asked) => {
+    const person = idOf(asked.params.id);
+    const id = await app.db.transaction(async (tx) => {
+      const made = await saveDependant(tx, undefined, asked.body.dependant, asked.at);
+      if (made === undefined || !(await putContact(tx, made, person, asked.body.guard))) throw nothingHere();
+      await writeRecord(tx, asked, 'added a dependant', String(made));
+      return made;
+    });
+    return { id };
+  }),
+  route(dependants.change, async (app, asked) => {
+    const id = idOf(asked.params.id);
+    await app.db.transaction(async (tx) => {
+      if ((await saveDependant(tx, id, asked.body, asked.at)) === undefined) throw nothingHere();
+      await writeRecord(tx, asked, 'changed a dependant', String(id));
+    });
+    return {};
+  }),
+  route(dependants.remove, async (app, asked) => {
+    const id = idOf(asked.params.id);
+    if (!(await deleteDependant(app.db, id))) throw nothingHere();
+    await writeRecord(app.db, asked, 'deleted a dependant', String(id));
+    return {};
+  }),
+  route(dependants.putContact, async (app, asked) => {
+    const [id, person] = [idOf(asked.params.id), idOf(asked.params.person)];
+    if (!(await putContact(app.db, id, person, asked.body))) throw nothingHere();
+    await writeRecord(app.db, asked, 'changed a contact', String(id), { person, must_not_receive: asked.body.must_not_receive });
+    return {};
+  }),
+  route(dependants.takeContact, async (app, asked) => {
+    const [id, person] = [idOf(asked.params.id), idOf(asked.params.person)];
+    await takeContact(app.db, id, person);
+    await writeRecord(app.db, asked, 'took a contact away', String(id), { person });
+    return {};
+  }),
+];

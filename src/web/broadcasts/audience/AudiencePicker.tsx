@@ -1,0 +1,180 @@
+import { Autocomplete, Button, Checkbox, Popover, TextField } from '@mui/material';
+import { useState } from 'react';
+import { people } from '../../../core/api/people/people';
+import { outcomes } from '../../../core/api/sending/outcomes';
+import { OUTCOME_WORDS, type RunOutcome } from '../../../core/outcome/outcomes';
+import { fold } from '../../../core/people/fold';
+import type { Source } from '../../../core/plan/draft/draft';
+import { useGet } from '../../api/client';
+import { useDesk } from '../../api/session';
+import type { Sources } from '../../people/sources';
+import { nameOf } from '../../people/sources';
+import { count, dayOf } from '../../pieces/format';
+import { InFlow } from '../../pieces/InFlow';
+import { Bit, Column, Row } from '../../pieces/layout';
+import { showPhone } from '../../pieces/phone';
+import { useSettled } from '../../pieces/small';
+
+interface Choosable {
+  group: string;
+  words: string;
+  more: string;
+  source: Source;
+}
+
+const same = (a: Source, b: Source) =>
+  a.kind === b.kind &&
+  ('id' in a && 'id' in b ? a.id === b.id : !('id' in a)) &&
+  (a.kind !== 'run' || b.kind !== 'run' || (a.outcome === b.outcome && a.words === b.words && a.choice?.n === b.choice?.n));
+
+/** What is asked most often of a run that went. */
+const ASKED: readonly RunOutcome[] = ['not_delivered', 'not_answered', 'answered', 'clicked', 'not_clicked', 'delivered'];
+const RUNS = 6;
+
+/** Everything that can be chosen, found by typing; several at once, each pressed again to take it away. */
+export function AudiencePicker({
+  anchor,
+  side,
+  chosen,
+  sources,
+  counted,
+  change,
+  paste,
+  close,
+}: {
+  anchor: HTMLElement;
+  side: 'to' | 'leave_out';
+  chosen: readonly Source[];
+  sources: Sources | undefined;
+  counted: readonly { id: number; people: number }[] | undefined;
+  change: (sources: Source[]) => void;
+  /** Numbers are pasted elsewhere; left out where there is no place for them. */
+  paste?: () => void;
+  close: () => void;
+}) {
+  const { workspace } = useDesk();
+  const [typed, setTyped] = useState('');
+  const search = useSettled(typed.trim(), 150);
+  const found = useGet(people.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.people ?? [];
+  const fits = (words: string) => fold(words).includes(fold(typed.trim()));
+  const numbered = (n: number | undefined) => (n === undefined ? 'counting…' : count(n));
+  const options: Choosable[] = [
+    ...(side === 'to'
+      ? [{ group: 'Everyone', words: 'Everyone', more: numbered(sources?.everyone), source: { kind: 'everyone' } as const }]
+      : [{ group: 'Numbers', words: 'Numbers that did not exist before', more: '', source: { kind: 'unreachable' } as const }]),
+    ...(sources?.segments ?? []).map((each) => ({
+      group: 'Segments',
+      words: each.name,
+      more: numbered(counted?.find((one) => one.id === each.id)?.people),
+      source: { kind: 'segment', id: each.id } as const,
+    })),
+    ...(sources?.lists ?? []).map((each) => ({
+      group: 'Lists',
+      words: each.name,
+      more: count(each.people),
+      source: { kind: 'list', id: each.id } as const,
+    })),
+    ...(sources?.tags ?? []).map((each) => ({
+      group: 'Tags',
+      words: each.name,
+      more: count(each.people),
+      source: { kind: 'tag', id: each.id } as const,
+    })),
+  ].filter((each) => fits(each.words));
+  const sent = useGet(outcomes.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.runs ?? [];
+  if (search.length >= 2)
+    options.push(
+      ...sent
+        .filter((run) => fits(run.name))
+        .slice(0, RUNS)
+        .flatMap((run) => {
+          const name = `${run.name}, ${dayOf(run.due_at, workspace.zone)}`;
+          return ASKED.map((outcome) => ({
+            group: 'Earlier broadcasts',
+            words: `${name}: ${OUTCOME_WORDS[outcome]}`,
+            more: '',
+            source: { kind: 'run', id: run.id, outcome, name: name.slice(0, 160) } as const,
+          }));
+        }),
+    );
+  if (search.length >= 2)
+    options.push(
+      ...found.slice(0, 12).map((person) => ({
+        group: 'People',
+        words: nameOf(person),
+        more: person.number ? showPhone(person.number) : 'no text number',
+        source: { kind: 'person', id: person.id } as const,
+      })),
+    );
+  const is = (option: Choosable) => chosen.some((each) => same(each, option.source));
+  return (
+    <Popover
+      open
+      anchorEl={anchor}
+      onClose={close}
+      anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      slotProps={{
+        paper: { 'aria-label': side === 'to' ? 'Add to this broadcast' : 'Leave out of this broadcast', role: 'dialog' },
+      }}
+    >
+      <Column pad="12px 12px 8px" width={360} most="90vw" gap={6}>
+        <Autocomplete<Choosable, true, true, false>
+          open
+          multiple
+          disablePortal
+          disableCloseOnSelect
+          disableClearable
+          options={options}
+          value={options.filter(is)}
+          groupBy={(option) => option.group}
+          getOptionLabel={(option) => option.words}
+          getOptionKey={(option) => JSON.stringify(option.source)}
+          isOptionEqualToValue={(a, b) => same(a.source, b.source)}
+          // what fits is decided above, and by the server for people
+          filterOptions={(all) => all}
+          inputValue={typed}
+          onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
+          onChange={(_event, _all, _reason, detail) => {
+            const option = detail?.option;
+            if (!option) return;
+            change(is(option) ? chosen.filter((each) => !same(each, option.source)) : [...chosen, option.source]);
+          }}
+          onKeyDown={(event: React.KeyboardEvent & { defaultMuiPrevented?: boolean }) => {
+            // what is chosen stands in the list behind: erasing what is typed takes nothing of it away
+            if (event.key === 'Backspace') event.defaultMuiPrevented = true;
+            if (event.key === 'Escape') close();
+          }}
+          renderValue={() => null}
+          autoHighlight
+          noOptionsText="Nothing of that name."
+          renderInput={(params) => (
+            <TextField
+              {...params}
+              autoFocus
+              label={side === 'to' ? 'Add' : 'Leave out'}
+              placeholder="list, segment, tag, person…"
+            />
+          )}
+          renderOption={({ key, ...props }, option, { selected }) => (
+            <li key={key} {...props} aria-label={`${option.words}${option.more ? `, ${option.more}` : ''}`}>
+              <Checkbox checked={selected} tabIndex={-1} slotProps={{ input: { 'aria-hidden': true } }} />
+              <Row between nowrap grow pad="0 0 0 8px">
+                <Bit cut>{option.words}</Bit>
+                <Bit soft small nobreak>
+                  {option.more}
+                </Bit>
+              </Row>
+            </li>
+          )}
+          slots={{ popper: InFlow }}
+        />
+        <Row between above={4}>
+          {paste && <Button onClick={paste}>Typed or pasted numbers…</Button>}
+          <Button variant="contained" onClick={close}>
+            Done
+          </Button>
+        </Row>
+      </Column>
+    </Popover>
+  );
+}

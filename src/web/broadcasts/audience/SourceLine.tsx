@@ -1,0 +1,50 @@
+import { people as peopleApi } from '../../../core/api/people/people';
+import type { Source } from '../../../core/plan/draft/draft';
+import { useGet } from '../../api/client';
+import { nameOf, type Sources } from '../../people/sources';
+import { count } from '../../pieces/format';
+import { Bit, Row } from '../../pieces/layout';
+import { Way } from '../../pieces/ways';
+import { sourceWords } from './audience-words';
+
+/** One source: what it is, its name as a way to its people, how many, and a way to take it away. */
+export function SourceLine({
+  source,
+  sources,
+  people: known,
+  leaving,
+  remove,
+}: {
+  source: Source;
+  sources: Sources | undefined;
+  people: number | undefined;
+  leaving: boolean;
+  remove: () => void;
+}) {
+  const person = useGet(peopleApi.get, source.kind === 'person' ? { params: { id: source.id } } : undefined).data?.person;
+  const said = sourceWords(source, sources);
+  const name = person ? nameOf(person) : said.name;
+  const n = known ?? said.people;
+  const to =
+    source.kind === 'list' || source.kind === 'tag' || source.kind === 'segment'
+      ? `/people?${source.kind}=${source.id}`
+      : source.kind === 'file'
+        ? `/people/bring-in/${source.id}`
+        : source.kind === 'run'
+          ? `/runs/${source.id}`
+          : source.kind === 'person'
+            ? `/people/${source.id}`
+            : undefined;
+  return (
+    <Row as="li" nowrap under pad="6px 0" base>
+      <Bit small brick={leaving} soft={!leaving} width={56} fixed>
+        {leaving ? 'leave out' : said.kind}
+      </Bit>
+      <Bit grow>{to ? <Way to={to}>{name}</Way> : name}</Bit>
+      <Bit soft={n === undefined}>{n !== undefined ? count(n) : source.kind === 'segment' ? '…' : ''}</Bit>
+      <Way small aria-label={`Take ${name} away`} onClick={remove}>
+        ×
+      </Way>
+    </Row>
+  );
+}

@@ -1,0 +1,64 @@
+import { Line } from 'react-chartjs-2';
+import type { Delay, RunAnswer } from '../../../core/api/sending/runs';
+import { Figure, useChartLook } from '../../pieces/chart/chart';
+import { drawNotes, notesAlong } from '../../pieces/chart/chart-notes';
+import { eventsToNote, NotesOf } from './NotesOf';
+import { clockTime } from '../../pieces/format';
+import { Words } from '../../pieces/layout';
+
+/** Seconds from handing over to delivered, by minute: the slowest tenth as a line, half of the texts as the wash beneath. */
+export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: RunAnswer['events'] }) {
+  const { palette, plain, along, counted, noteFont } = useChartLook();
+  const notes = notesAlong(
+    eventsToNote(events),
+    delays.map(({ at }) => Date.parse(at)),
+    60_000,
+  );
+  if (delays.length < 2) {
+    return (
+      <Words as="p" small above={12}>
+        Half were delivered within {Math.max(1, Math.round(delays[0].half))} s of handing over, nine of ten within{' '}
+        {Math.max(1, Math.round(delays[0].slow))} s.
+      </Words>
+    );
+  }
+  return (
+    <Figure
+      above={12}
+      height={92}
+      caption={
+        <>
+          seconds from handing over to delivered: slowest tenth (line), half of them (beneath)
+          <NotesOf notes={notes} />
+        </>
+      }
+    >
+      <Line
+        aria-label={`Slowest tenth: up to ${Math.round(Math.max(...delays.map((each) => each.slow)))} seconds`}
+        data={{
+          labels: delays.map((each) => clockTime(each.at, zone)),
+          datasets: [
+            {
+              data: delays.map((each) => each.slow),
+              borderColor: palette.text.primary,
+              borderWidth: 2,
+              pointRadius: 0,
+              tension: 0,
+            },
+            {
+              data: delays.map((each) => each.half),
+              borderColor: palette.primary.main,
+              backgroundColor: palette.divider,
+              borderWidth: 1,
+              pointRadius: 0,
+              fill: 'origin',
+              tension: 0,
+            },
+          ],
+        }}
+        options={{ ...plain, scales: { x: along(6), y: counted(4) } }}
+        plugins={[drawNotes(notes, palette.text.primary, noteFont)]}
+      />
+    </Figure>
+  );
+}

@@ -1,0 +1,138 @@
+import { styled } from '@mui/material/styles';
+import { useParams } from 'react-router';
+import { runs } from '../../../core/api/sending/runs';
+import { useGet } from '../../api/client';
+import { useDesk } from '../../api/session';
+import { clockTime, count, dayOf, languageName, money } from '../../pieces/format';
+import { Bit, Column, Pane, Row, TextBox, Words } from '../../pieces/layout';
+import { Paper } from '../../pieces/chart/Paper';
+import { State } from '../../pieces/chart/Ring';
+import { Trouble, useTitle, Waiting } from '../../pieces/small';
+import { inPlainWords } from '../words/plain-words';
+import { RunBar } from './RunBar';
+import { RunCourse } from './RunCourse';
+import { RunLedger } from './RunLedger';
+import { STATES } from './run-words';
+
+const Two = styled('div')(({ theme }) => ({
+  display: 'grid',
+  gridTemplateColumns: '1.2fr 1fr',
+  gap: '18px 34px',
+  [theme.breakpoints.down('md')]: { gridTemplateColumns: '1fr' },
+}));
+
+/** One page that prints: numbers, bar, course, words, cost, and who sent it. */
+export default function RunSummary() {
+  const id = Number(useParams().id);
+  const { workspace, session } = useDesk();
+  const { data: answer, error } = useGet(runs.get, { params: { id } }, { keep: true });
+  useTitle(answer ? `${answer.run.name}, summary` : 'Summary');
+  if (!answer)
+    return error ? (
+      <Pane>
+        <Trouble error={error} />
+      </Pane>
+    ) : (
+      <Waiting what="Opening the summary…" />
+    );
+  const { run, tally, reasons, clicks, answers, words } = answer;
+  const { zone, currency } = workspace;
+  const delivered = tally.delivered ?? 0;
+  const failed = (tally.not_delivered ?? 0) + (tally.expired ?? 0);
+  const began = run.started_at ?? run.due_at;
+  const said = Object.entries(words).filter(([, text]) => text !== '');
+  return (
+    <Paper label="The summary" back={run.name || 'No name'} backTo={`/runs/${id}`}>
+      <Row between base>
+        <h1>{run.name || 'No name'}</h1>
+        <Bit soft>{session.name}</Bit>
+      </Row>
+      <Words soft below={14}>
+        {dayOf(began, zone)}, {clockTime(began, zone)} to {clockTime(run.ended_at ?? run.last_due_at, zone)}
+        {run.by ? `, sent by ${run.by}` : ''} from {run.sender} ({run.sender_address}), {run.state}
+        {run.ended_at === null && '. Not at its end yet: figures are of now'}
+      </Words>
+      <Row base gap={12} below={8}>
+        <Bit fig figure="big">
+          {count(delivered)}
+        </Bit>
+        <span>
+          of {count(run.people)} delivered{failed > 0 ? `, ${count(failed)} not` : ''}
+        </span>
+      </Row>
+      <RunBar answer={answer} />
+      <Row gap={18} above={8} small>
+        {STATES.filter((state) => tally[state]).map((state) => (
+          <Row nowrap gap={6} key={state}>
+            <State state={state} />
+            <b>{count(tally[state] ?? 0)}</b>
+          </Row>
+        ))}
+      </Row>
+      {answer.course && <RunCourse course={answer.course} zone={zone} events={answer.events} />}
+      <Words above={18}>
+        <Two>
+          <Column gap={14}>
+            <section aria-label="Words">
+              <Words as="h2" under below={8}>
+                What it said
+              </Words>
+              {said.map(([language, text]) => (
+                <Column gap={3} key={language} below={8}>
+                  {said.length > 1 && (
+                    <Bit soft small>
+                      {languageName(language)}
+                    </Bit>
+                  )}
+                  <TextBox small>{inPlainWords(text)}</TextBox>
+                </Column>
+              ))}
+              {said.length === 0 && <Bit soft>not kept</Bit>}
+            </section>
+            <section aria-label="Why not">
+              <Words as="h2" under below={4}>
+                Why not everyone
+              </Words>
+              {reasons.length === 0 && <Bit soft>Everyone got it.</Bit>}
+              {reasons.map((each) => (
+                <Row between nowrap base small pad="2px 0" key={each.state + each.reason}>
+                  <span>{each.reason}</span>
+                  <Bit num>{count(each.n)}</Bit>
+                </Row>
+              ))}
+            </section>
+          </Column>
+          <Column gap={14}>
+            <RunLedger answer={answer} />
+            <section aria-label="Afterwards">
+              <Words as="h2" under below={4}>
+                Afterwards
+              </Words>
+              <Words small>
+                <b>{count(answers.people)}</b> answered
+                {clicks.links > 0 && (
+                  <>
+                    , <b>{count(clicks.clicked)}</b> of {count(clicks.links)} clicked
+                  </>
+                )}
+                , <b>{count(answer.opted_out)}</b> opted out
+              </Words>
+            </section>
+            <section aria-label="Cost">
+              <Words as="h2" under below={4}>
+                Cost
+              </Words>
+              <Bit fig figure="mid">
+                {money(answer.money.spent, currency)}
+              </Bit>{' '}
+              <Bit soft small>
+                {count(answer.money.parts)} parts; {money(run.cost_micro, currency)} and {count(run.parts)} parts were shown
+                before
+              </Bit>
+            </section>
+          </Column>
+        </Two>
+      </Words>
+    </Paper>
+  );
+}

@@ -1,0 +1,62 @@
+// @vitest-environment jsdom
+import { act, cleanup, render } from '@testing-library/react';
+import { ThemeProvider } from '@mui/material/styles';
+import { afterEach, expect, test } from 'vitest';
+import { themeOf } from '../../theme/theme';
+import { Editor } from './Editor';
+
+afterEach(cleanup);
+const NONE = new Map<string, never>();
+
+/** An editor whose value comes back when the test says so. */
+function editor(first: string) {
+  const told: string[] = [];
+  const handle: { current: ((text: string) => void) | undefined } = { current: undefined };
+  const ui = (value: string) => (
+    <ThemeProvider theme={themeOf('light')}>
+      <Editor
+        value={value}
+        onChange={(words) => told.push(words)}
+        known={NONE}
+        types={NONE}
+        today="2026-12-02"
+        language="en"
+        offers={[]}
+        labelledBy="words"
+        readOnly={false}
+        handle={handle}
+      />
+    </ThemeProvider>
+  );
+  const { rerender } = render(ui(first));
+  return {
+    told,
+    type: (text: string) => act(() => handle.current?.(text)),
+    comesBack: (value: string) => rerender(ui(value)),
+  };
+}
+
+test('what was typed comes back late and replaces nothing that was typed since', () => {
+  const { told, type, comesBack } = editor('');
+  type('a');
+  type('b');
+  comesBack('a');
+  type('c');
+  comesBack('ab');
+  comesBack('abc');
+  type('d');
+  expect(told).toEqual(['a', 'ab', 'abc', 'abcd']);
+});
+
+test('words from elsewhere stand, also when they are what once was typed', () => {
+  const { told, type, comesBack } = editor('');
+  type('a');
+  comesBack('a');
+  type('b');
+  comesBack('ab');
+  comesBack('from another desk');
+  comesBack('a');
+  type('!');
+  // where the cursor is after a change from elsewhere is of no account here
+  expect([...(told.at(-1) ?? '')].sort().join('')).toBe('!a');
+});

@@ -1,0 +1,149 @@
+import type { KnownPerson, Sources } from '../../../core/api/people/people';
+import { BUILT_IN, compileText, REPLY_UNTIL, type FieldType } from '../../../core/merge/compile';
+import type { PreparedText } from '../../../core/api/sending/templates';
+import { lastReplyDay } from '../../../core/plan/words/reply-window';
+import { WRITER_FIELDS } from '../../../core/merge/writer-fields';
+import type { Offer } from './Editor';
+
+/** Fields that can be merged into a text, of people and of those they are written to about. */
+export function mergeFields(
+  sources: Sources | undefined,
+  withDependants: boolean,
+): { slug: string; label: string; type: FieldType; about: 'person' | 'dependant' }[] {
+  const all = sources?.fields ?? [];
+  return [
+    ...all.filter((field) => field.about === 'person'),
+    ...(withDependants
+      ? [
+          { slug: 'dependants.given_name', label: 'dependants’ given names', type: 'text' as const, about: 'dependant' as const },
+          ...all
+            .filter((field) => field.about === 'dependant')
+            .map((field) => ({
+              slug: `dependants.${field.slug}`,
+              label: `dependants’ ${field.label}`,
+              type: 'text' as const,
+              about: 'dependant' as const,
+            })),
+        ]
+      : []),
+  ];
+}
+
+/** What a person in the proof has for a name; dependants joined as they are. */
+function valueOf(reader: KnownPerson | undefined, name: string): string | undefined {
+  if (!reader) return undefined;
+  const { person, dependants } = reader;
+  if (name === 'dependants.given_name') return dependants.map((each) => each.given_name).join(', ');
+  if (name.startsWith('dependants.')) return dependants.map((each) => each.fields[name.slice(11)] ?? '').join(', ');
+  if (name === 'given_name' || name === 'family_name') return person[name];
+  if (name === 'reference') return person.reference ?? undefined;
+  return person.fields[name];
+}
+
+/** Everything that can be put in with `{`, in groups, each with what it gives for the person in the proof. */
+export function offersFor({
+  fields,
+  reader,
+  today,
+  language,
+  first,
+  sender,
+  replyDays = null,
+  workspace,
+  links,
+  pieces,
+  answers,
+  codes,
+  fromFile,
+  ofWriter,
+}: {
+  fields: ReturnType<typeof mergeFields>;
+  reader: KnownPerson | undefined;
+  /** `YYYY-MM-DD`, where the workspace is. */
+  today: string;
+  /** Of the words it is put in. */
+  language: string;
+  /** The workspace's first language: what there is in no other is in it. */
+  first: string;
+  sender: string;
+  /** Replies are read for so many days; null without an end. */
+  replyDays?: number | null;
+  workspace: string;
+  /** Names of those that lead somewhere. */
+  links: readonly string[];
+  pieces: readonly Pick<PreparedText, 'name' | 'words'>[];
+  /** Where one person is answered: ready answers, and nothing that only a broadcast gives. */
+  answers?: readonly Pick<PreparedText, 'name' | 'words'>[];
+  codes: boolean;
+  fromFile: boolean;
+  ofWriter: boolean;
+}): Offer[] {
+  const types = new Map<string, FieldType>([
+    ...BUILT_IN.map((f) => [f.slug, f.type] as const),
+    ...fields.map((f) => [f.slug, f.type] as const),
+  ]);
+  const gives = (insert: string) => {
+    const { text, missing } = compileText(insert, types).render(
+      (name) =>
+        name === 'send_date'
+          ? today
+          : name === REPLY_UNTIL && replyDays !== null
+            ? lastReplyDay(today, replyDays)
+            : name === 'sender_name'
+              ? sender
+              : name === 'workspace_name'
+                ? workspace
+                : valueOf(reader, name),
+      language,
+    );
+    return missing.length > 0 ? 'nothing for this one' : text;
+  };
+  const offer = (group: string, label: string, insert: string): Offer => ({ group, label, insert, gives: gives(insert) });
+  const prepared = (group: string, texts: readonly Pick<PreparedText, 'name' | 'words'>[]): Offer[] =>
+    texts.flatMap(({ name, words }) => {
+      const insert = words[language] ?? words[first];
+      return insert === undefined ? [] : [{ group, label: name, insert, gives: glimpse(insert) }];
+    });
+  return [
+    ...prepared('Ready answers', answers ?? []),
+    offer('Of the person', 'given name', '{given_name or "neighbor"}'),
+    offer('Of the person', 'family name', '{family_name}'),
+    ...fields
+      .filter((f) => f.about === 'person')
+      .map((f) => offer('Of the person', f.label, f.type === 'date' ? `{${f.slug} as "MMM d"}` : `{${f.slug}}`)),
+    ...fields.filter((f) => f.about === 'dependant').map((f) => offer('Of whom it is about', f.label, `{${f.slug}}`)),
+    ...(fromFile
+      ? [{ group: 'From the file', label: 'ready-made text', insert: '{ready_text}', gives: 'as the file has it' }]
+      : []),
+    offer('Dates', 'date it is sent', '{send_date as "EEE, MMM d"}'),
+    offer('Dates', 'a week after sending', '{send_date + 7 days as "EEE, MMM d"}'),
+    offer('Dates', 'a month after sending', '{send_date + 1 month as "EEE, MMM d"}'),
+    offer('Dates', 'the next Friday after sending', '{send_date next friday as "EEE, MMM d"}'),
+    ...(replyDays === null ? [] : [offer('Dates', 'last day for replies', '{reply_until as "EEE, MMM d"}')]),
+    ...links.map((name) => ({
+      group: 'Links',
+      label: `link ${name}`,
+      insert: `{link ${name}}`,
+      gives: 'personal, clicks counted',
+    })),
+    ...(answers
+      ? []
+      : [{ group: 'Links', label: 'opt-out link', insert: '{opt_out_link}', gives: 'personal, one press to get no more' }]),
+    ...(codes ? [{ group: 'Codes', label: 'one-time code', insert: '{code}', gives: 'another for each' }] : []),
+    ...prepared('Saved pieces', pieces),
+    ...(ofWriter
+      ? WRITER_FIELDS.map(({ slug, label }) => ({
+          group: 'Of who writes',
+          label,
+          insert: `{${slug}}`,
+          gives: 'put in when it is taken up',
+        }))
+      : []),
+    offer('From us', 'sender', '{sender_name}'),
+    offer('From us', 'our name', '{workspace_name}'),
+    { group: 'Braces', label: 'a brace, {', insert: '{{', gives: '{' },
+  ];
+}
+
+/** The first of some words, as they are offered. */
+const glimpse = (words: string) => (words.length > 40 ? `${words.slice(0, 39).trimEnd()}…` : words).replace(/\s+/g, ' ');

@@ -1,0 +1,118 @@
+// @vitest-environment jsdom
+import { cleanup, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { serve, show } from '../../testing';
+import { BenchOutcome } from './BenchOutcome';
+import type { Sources } from '../sources';
+import type { Staged } from './staged';
+
+const SOURCES = { everyone: 0, cannot: 0, lists: [], tags: [], segments: [], fields: [] } as unknown as Sources;
+const COUNTS = {
+  new: 12,
+  changed: 3,
+  unchanged: 5,
+  twice: 1,
+  rejected: 2,
+  set_aside: 0,
+  waiting: 1,
+  dependants: 0,
+  second_contacts: 0,
+};
+const staged = (
+  part: { counts?: object; settings?: object; facts?: object; state?: string; at_row?: number; written_row?: number } = {},
+) =>
+  ({
+    id: 7,
+    file_name: 'passes.csv',
+    version: 4,
+    row_count: 23,
+    at_row: part.at_row ?? 0,
+    written_row: part.written_row ?? -1,
+    state: part.state ?? 'open',
+    counts: { ...COUNTS, ...part.counts },
+    facts: { headings: ['Cell', 'Name'], last: 22, notes: [], ...part.facts },
+    settings: {
+      ...{ match: ['number', 'full_name'], list: '', already: 'fill_blanks', shared_number: 'one_person', landlines: 'keep' },
+      ...{ missing: 'keep', tags: [], consent_purpose: 'marketing', consent_all: null, new_fields: {} },
+      ...part.settings,
+    },
+  }) as unknown as Staged;
+
+let server: ReturnType<typeof serve>;
+const see = vi.fn();
+beforeEach(() => (server = serve({ 'POST /api/imports/7/decide': {}, 'POST /api/imports/7/undo': {} })));
+afterEach(() => {
+  cleanup();
+  see.mockReset();
+  vi.unstubAllGlobals();
+});
+const bench = (of: Staged) =>
+  show(
+    <BenchOutcome
+      staged={of}
+      open={of.state === 'open'}
+      busy={false}
+      error={undefined}
+      shown={undefined}
+      sources={SOURCES}
+      change={() => Promise.resolve()}
+      see={see}
+      work={async (task) => void (await task())}
+    />,
+  );
+const acts = () => server.asked.filter(({ call }) => !call.startsWith('GET')).map(({ call, body }) => [call, body]);
+
+test('what will happen adds up, each count leads to its rows, and the press brings in what is new or changed', async () => {
+  const user = userEvent.setup();
+  bench(staged());
+  await user.click(screen.getByRole('button', { name: '2' }));
+  expect(see).toHaveBeenCalledWith({ verdict: 'rejected' });
+  expect(screen.getByText('1 of the rejected waits for your fix.')).toBeTruthy();
+  expect(screen.queryByText(/No column is the text number/)).toBeNull();
+  await user.click(screen.getByRole('button', { name: 'Bring in 15 people' }));
+  expect(acts()).toEqual([['POST /api/imports/7/decide', { version: 4 }]]);
+});
+
+test('without a column of text numbers it is said before anyone comes in who cannot be texted', () => {
+  bench(staged({ settings: { match: ['skip', 'full_name'] } }));
+  expect(screen.getByText(/No column is the text number, so nobody new can be texted/)).toBeTruthy();
+});
+
+test('while rows are checked nothing can be decided', () => {
+  bench(staged({ at_row: 9 }));
+  expect(screen.getByText('Checking row 9 of 23')).toBeTruthy();
+  expect(screen.getByRole('button', { name: /^Bring in/ })).toHaveProperty('disabled', true);
+});
+
+test('nothing to bring in is no act', () => {
+  bench(staged({ counts: { new: 0, changed: 0, unchanged: 0 } }));
+  expect(screen.getByRole('button', { name: 'Bring in 0 people' })).toHaveProperty('disabled', true);
+});
+
+test('an import is undone after being asked once more; leaving it is what Enter does', async () => {
+  const user = userEvent.setup();
+  bench(staged({ state: 'done' }));
+  await user.click(screen.getByRole('button', { name: 'Undo this import…' }));
+  expect(document.activeElement?.textContent).toBe('Leave it');
+  await user.keyboard('{Enter}');
+  await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+  expect(acts()).toEqual([]);
+  await user.click(screen.getByRole('button', { name: 'Undo this import…' }));
+  await user.click(screen.getByRole('button', { name: 'Undo the import' }));
+  await waitFor(() => expect(acts()).toEqual([['POST /api/imports/7/undo', {}]]));
+});
+
+test.each([
+  [{ kept: { texted: 2, changed: 1, people: [] } }, 'Taken back. 3 people stayed as they are: 2 texted since, 1 changed since.'],
+  [{ kept: { texted: 0, changed: 0, people: [] } }, 'Taken back. Everything is as it was before.'],
+])('what an undo left: %j', (facts, says) => {
+  bench(staged({ state: 'undone', facts }));
+  expect(screen.getByRole('status').textContent).toContain(says);
+  expect(screen.getByRole('status').textContent).toContain('Numbers that opted out stay out.');
+});
+
+test('more or fewer rows than were said is an alarm', () => {
+  bench(staged({ state: 'done', facts: { differs: { said: 15, wrote: 14 } } }));
+  expect(screen.getByRole('alert').textContent).toBe('15 rows were to come in, and 14 did. Undo it and bring the file in again.');
+});

@@ -1,3 +1,4 @@
+import { runById } from '../src/server/broadcasts/run/run-queries';
 import pg from 'pg';
 import { EventEmitter } from 'node:events';
 import { mkdtempSync } from 'node:fs';
@@ -12,12 +13,12 @@ import { migrate } from '../src/server/db/migrate';
 import { openPostgres } from '../src/server/db/postgres';
 import { preparedSnapshot } from '../src/server/db/snapshot';
 import { startPostgres } from '../src/server/db/testing/global';
-import { Bus } from '../src/server/engine/bus';
+import { Bus } from '../src/server/desk/bus';
 import { startEngine } from '../src/server/engine/engine';
 import type { GatewayState, Handed } from '../src/server/engine/gateway';
 import { LineDriver } from '../src/server/engine/line/driver';
 import { makeRun, makeWorkspace, NOW } from '../src/server/engine/testing/world';
-import { startPractice } from '../src/server/practice';
+import { startPractice } from '../src/server/practice/practice';
 import { say } from './figures';
 import { oldEngine } from './old-engine';
 
@@ -89,6 +90,7 @@ async function withWire(db: Db, count: number): Promise<number> {
     clock,
     bus: new Bus(),
     carrier: { host: '127.0.0.1', port: practice.port, systemId: 'bell', password: 'practice' },
+    countAhead: runById,
     failed: trouble,
   });
   const rate = await rateOf(db, count, began);

@@ -12,7 +12,7 @@ import { machineClock } from '../src/server/clock';
 import type { Db, Param } from '../src/server/db/db';
 import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
-import { Bus } from '../src/server/engine/bus';
+import { Bus } from '../src/server/desk/bus';
 import { makeWorkspace } from '../src/server/engine/testing/world';
 import { openTable } from '../src/server/files/open-table';
 import { rollForward } from '../src/server/people/imports/bring-in';

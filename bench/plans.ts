@@ -8,8 +8,8 @@ import { machineClock } from '../src/server/clock';
 import type { Db } from '../src/server/db/db';
 import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
-import { Bus } from '../src/server/engine/bus';
-import { callOff, clearCalledOff } from '../src/server/engine/runs/sweep';
+import { Bus } from '../src/server/desk/bus';
+import { callOff, clearCalledOff } from '../src/server/engine/runs/call-off';
 import { makeWorkspace } from '../src/server/engine/testing/world';
 import { say, timed, sayMemory, sayWaits } from './figures';
 

@@ -1,3 +1,4 @@
+import { runById } from '../src/server/broadcasts/run/run-queries';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -7,7 +8,7 @@ import { DEMO_PROFILE } from '../src/carrier/profile';
 import { openEmbedded } from '../src/server/db/embedded';
 import { migrate } from '../src/server/db/migrate';
 import { machineClock } from '../src/server/clock';
-import { Bus } from '../src/server/engine/bus';
+import { Bus } from '../src/server/desk/bus';
 import { startEngine } from '../src/server/engine/engine';
 import { makeRun, makeWorkspace } from '../src/server/engine/testing/world';
 import { say } from './figures';
@@ -44,6 +45,7 @@ export async function storm(): Promise<void> {
     clock,
     bus: new Bus(),
     carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
+    countAhead: runById,
     failed: (error) => errors.push(error),
   });
   const asked = new Map<string, number>();

@@ -1,4 +1,4 @@
-import { sortName } from '../core/people/fold';
+import { sortName } from '../core/people/found-by';
 import { foldedOf } from '../core/people/person-fields';
 import type { Param, Tx } from '../server/db/db';
 import { seeded } from './chance';

@@ -1,6 +1,6 @@
 import { measure } from '../core/text/measure';
 import { EMPTY_DRAFT, type Draft } from '../core/plan/draft/draft';
-import { fold } from '../core/people/fold';
+import { fold } from '../core/text/fold';
 import type { Param, Tx } from '../server/db/db';
 import { seeded, type Chance } from './chance';
 import type { DemoPerson } from './people';

@@ -8,19 +8,22 @@ import { openEmbedded } from './db/embedded';
 import { FolderHeld, takeFolderLock } from './db/folder-lock';
 import { migrate } from './db/migrate';
 import { openPostgres } from './db/postgres';
-import { Bus } from './engine/bus';
+import { Bus } from './desk/bus';
 import { startEngine } from './engine/engine';
 import { MailIn } from './engine/passing/mail-in';
 import { closeToOthers } from './folder-modes';
 import { HandedIn } from './handed-in/handed-in';
+import { runById } from './broadcasts/run/run-queries';
+import { accountOf } from './accounts/session-begin';
 import { httpApp } from './http/app';
+import { allRoutes } from './routes';
 import { devicesOf } from './http/devices';
-import type { App } from './http/app-context';
+import type { App } from './app-context';
 import { newToken } from './http/passwords';
 import { RepeatDesk } from './broadcasts/press/repeat-desk';
 import { planThread } from './broadcasts/planning/plan-thread';
 import { ImportDesk } from './people/imports/import-desk';
-import { startPractice, type Practice } from './practice';
+import { startPractice, type Practice } from './practice/practice';
 
 /** What a demo adds before the server starts: its data and its clock. */
 export interface Seeding {
@@ -106,6 +109,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
           password: workspace?.carrier_password ?? '',
         },
     practiceMail,
+    countAhead: runById,
     failed,
   });
   const plans = planThread(db, failed);
@@ -144,7 +148,9 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
   const keepClock = setInterval(() => {
     if (demo) db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]).catch(failed);
   }, 5000);
-  const server = createServer(httpApp(app, fileURLToPath(new URL('./web', import.meta.url))));
+  const server = createServer(
+    httpApp(app, { routes: allRoutes, accountOf, webFolder: fileURLToPath(new URL('./web', import.meta.url)) }),
+  );
   const port = await new Promise<number>((resolve, reject) => {
     server.once('error', reject);
     server.listen(options.port, options.host, () => {

@@ -24,7 +24,7 @@ const Dependants = lazy(() => import('./people/person/Dependants'));
 const Reach = lazy(() => import('./broadcasts/audience/Reach'));
 const Broadcasts = lazy(() => import('./broadcasts/list/Broadcasts'));
 const Templates = lazy(() => import('./templates/Templates'));
-const When = lazy(() => import('./when/When'));
+const When = lazy(() => import('./broadcasts/when/When'));
 const Short = lazy(() => import('./broadcasts/list/Short'));
 const Sheet = lazy(() => import('./broadcasts/sheet/Sheet'));
 const LastLook = lazy(() => import('./broadcasts/last-look/LastLook'));

@@ -1,6 +1,6 @@
 import { addDays } from '../people/day';
-import { fold } from '../people/fold';
-import { localInstant } from '../plan/times/zones';
+import { fold } from '../text/fold';
+import { localInstant } from '../zones';
 import type { ActivityCondition, Condition, FieldCondition } from './condition';
 
 export type Folded = Readonly<Record<string, string | number>>;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { localInstant, wallClock } from '../plan/times/zones';
+import { localInstant, wallClock } from '../zones';
 import { HoursBook, type HoursRule } from './hours';
 
 const book = new HoursBook();

@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill';
-import { localInstant, type QuietHours } from '../plan/times/zones';
+import { localInstant, type QuietHours } from '../zones';
 
 /** Hours in which a broadcast may go, in the recipient's time: days 1 (Monday) to 7, from before to; `24:00` ends a day. */
 export interface AllowedHours {

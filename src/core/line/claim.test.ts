@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import type { Hours } from '../gate/hours';
 import { SIM_HOURS } from './simulator/store';
 import { decideClaim, referencesOf, type ClaimText } from './claim';
-import { freeAfter, nextFree, partsFree } from './pace';
+import { freeAfter, nextFree, partsFree } from './sender-rate';
 
 const text = (
   id: number,

@@ -1,6 +1,6 @@
 import { gate, type GateFacts } from '../gate/gate';
 import type { Hours } from '../gate/hours';
-import { freeAfter, nextFree, partsFree } from './pace';
+import { freeAfter, nextFree, partsFree } from './sender-rate';
 
 /** A leased text as it stands in the tables at the moment of the claim. */
 export interface ClaimText {

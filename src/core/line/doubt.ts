@@ -7,14 +7,14 @@ interface Doubtful {
 
 /**
  * Texts of commits whose answer was lost. Such a commit may have happened: a text may have been intended (and nobody wrote it), put
- * back, dropped, or nothing. Asked again at once, it could be put back into the queue beside the unfolded intent, be handed over by
- * another owner from there, and once more when the void of its intent is folded. So they wait until it is journaled that the commit
- * is void, and a fold that began after that is done; from then on the tables tell.
+ * back, dropped, or nothing. Asked again at once, it could be put back into the queue beside the unposted intent, be handed over by
+ * another owner from there, and once more when the void of its intent is posted. So they wait until it is journaled that the commit
+ * is void, and a posting that began after that is done; from then on the tables tell.
  */
 export class Doubt {
   private lost: Doubtful[] = [];
   private voided: Doubtful[] = [];
-  private inFold: Doubtful[] = [];
+  private inPosting: Doubtful[] = [];
 
   add(texts: readonly Doubtful[]): void {
     this.lost.push(...texts);
@@ -26,17 +26,17 @@ export class Doubt {
     this.lost = [];
   }
 
-  /** A fold begins: it takes what is journaled. */
-  folding(): void {
-    this.inFold = this.voided;
+  /** A posting begins: it takes what is journaled. */
+  posting(): void {
+    this.inPosting = this.voided;
     this.voided = [];
   }
 
-  /** The fold has ended, not with everything if `more`; gives what can be asked about again. */
-  folded(more: boolean): Doubtful[] {
-    const settled = more ? [] : this.inFold;
-    if (more) this.voided = [...this.inFold, ...this.voided];
-    this.inFold = [];
+  /** The posting has ended, not with everything if `more`; gives what can be asked about again. */
+  posted(more: boolean): Doubtful[] {
+    const settled = more ? [] : this.inPosting;
+    if (more) this.voided = [...this.inPosting, ...this.voided];
+    this.inPosting = [];
     return settled;
   }
 }

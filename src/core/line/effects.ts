@@ -43,8 +43,8 @@ export type Effect<H = unknown> =
   | { do: 'acknowledge'; handles: H[] }
   /** Not taken on: the carrier keeps them and offers them again. */
   | { do: 'refuse'; handles: H[] }
-  /** Bring the tables up to date with the journal, and give back these rows if nothing of them is left. Told as `folded`. */
-  | { do: 'fold'; emptied: number[] }
+  /** Bring the tables up to date with the journal, and give back these rows if nothing of them is left. Told as `posted`. */
+  | { do: 'post'; emptied: number[] }
   /** Ask again at this moment (event `tick`). */
   | { do: 'wake'; at: number };
 
@@ -56,14 +56,14 @@ export type LineEvent<H = unknown> =
   | { is: 'leased'; rows: LeasedRow[]; next: number | null }
   | { is: 'committed'; commit: Committed }
   /** It has failed, or its answer was lost: it may have happened all the same. */
-  | { is: 'failed'; what: 'lease' | 'commit' | 'keep' | 'fold' }
+  | { is: 'failed'; what: 'lease' | 'commit' | 'keep' | 'post' }
   | { is: 'answered'; answer: Answered }
   | { is: 'receipt'; receipt: Receipt; handle: H }
   | { is: 'kept' }
   /** Something else of this owner was journaled (what was found out about lost parts), so many parts. */
   | { is: 'noted'; size: number }
-  /** `more`: the journal held more than one fold takes; `again`: something went back into the queue. */
-  | { is: 'folded'; more: boolean; dropped: number[]; again: boolean }
+  /** `more`: the journal held more than one posting takes; `again`: something went back into the queue. */
+  | { is: 'posted'; more: boolean; dropped: number[]; again: boolean }
   /** Something of the queue, of runs or of people has changed: look again, also at what is leased and not yet due. */
   | { is: 'poke' }
   /** The process is about to end: nothing new is taken up, what is under way is brought to its end. */
@@ -75,7 +75,7 @@ export type LineEvent<H = unknown> =
 export interface Committed {
   /** The moment for which the gate was asked. */
   at: number;
-  /** Whether anything was written to the journal, in parts; what a fold is later worth. */
+  /** Whether anything was written to the journal, in parts; what a posting is later worth. */
   journaled: number;
   intended: Outgoing[];
   /** Of the texts that were given, those no longer leased: intended, put back for later, dropped, or gone already. */
@@ -91,9 +91,9 @@ export interface LineSettings {
   window: number;
   /** Parts leased ahead for a sender. */
   ahead: number;
-  /** Entries worth folding at once, and how long they wait at most, ms. */
-  foldSize: number;
-  foldWait: number;
+  /** Entries worth posting at once, and how long they wait at most, ms. */
+  postSize: number;
+  postWait: number;
   /** How often the queue is looked at when nothing says that it has changed, ms. */
   lookEvery: number;
   /** How often what is leased is asked about while it cannot go, ms. */
@@ -103,8 +103,8 @@ export interface LineSettings {
 export const LINE_SETTINGS: LineSettings = {
   window: 50,
   ahead: 600,
-  foldSize: 1000,
-  foldWait: 800,
+  postSize: 1000,
+  postWait: 800,
   lookEvery: 1000,
   siftEvery: 10_000,
 };

@@ -2,7 +2,7 @@ import type { ReceiptState } from '../outcome/states';
 
 /**
  * What is written to the journal of the line, in this order of time: the intent before the socket write, the answer when it
- * came, receipts before they are acknowledged. Everything the tables say about texts is folded out of these entries, so a
+ * came, receipts before they are acknowledged. Everything the tables say about texts is posted out of these entries, so a
  * crash between any two of them loses nothing.
  */
 export type Entry =
@@ -49,7 +49,7 @@ export type Resolved = { text: number; no: number } & (
   { kind: 'taken'; messageId: string } | { kind: 'never'; again: boolean } | { kind: 'forgotten' }
 );
 
-/** Parts an entry speaks of; what a fold costs goes by it. */
+/** Parts an entry speaks of; what a posting costs goes by it. */
 export function sizeOf(entry: Entry): number {
   switch (entry.kind) {
     case 'intent':

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import type { Committed, Effect, LeasedText } from './effects';
 import { Line } from './line';
 
-const SETTINGS = { window: 4, ahead: 12, foldSize: 4, foldWait: 400, lookEvery: 1000, siftEvery: 10_000 };
+const SETTINGS = { window: 4, ahead: 12, postSize: 4, postWait: 400, lookEvery: 1000, siftEvery: 10_000 };
 type Kind = Effect['do'];
 
 /** A line and the effects it wanted, to be answered by hand. */
@@ -68,7 +68,7 @@ describe('the line', () => {
     expect(next.texts.map((text) => text.id)).toEqual([5, 6, 7, 8]);
   });
 
-  test('a commit that failed is named as void by the next, and its texts wait for a fold', () => {
+  test('a commit that failed is named as void by the next, and its texts wait for a posting', () => {
     const { on, take, leased, committed } = line();
     leased();
     const [first] = take('commit');
@@ -78,9 +78,9 @@ describe('the line', () => {
     expect(second).toMatchObject({ voided: [first.commit], texts: [] });
     committed([], { journaled: 1 });
     on({ is: 'tick' }, 500);
-    expect(take('fold')).toHaveLength(1);
+    expect(take('post')).toHaveLength(1);
     expect(take('commit')).toEqual([]);
-    on({ is: 'folded', more: false, dropped: [], again: false });
+    on({ is: 'posted', more: false, dropped: [], again: false });
     expect(take('commit')[0].texts.map((text) => text.id)).toEqual([1, 2, 3]);
   });
 
@@ -134,7 +134,7 @@ describe('the line', () => {
     take('commit');
     on({ is: 'fenced' });
     on({ is: 'tick' }, 5000);
-    expect([...take('commit'), ...take('lease'), ...take('fold'), ...take('write')]).toEqual([]);
+    expect([...take('commit'), ...take('lease'), ...take('post'), ...take('write')]).toEqual([]);
   });
 
   test('a carrier that lets nothing through opens the circuit, and one part closes it', () => {
@@ -158,10 +158,10 @@ describe('the line', () => {
     expect(machine.quiet).toBe(false);
     committed([], { journaled: 4 });
     on({ is: 'tick' }, 500);
-    expect(take('fold').length).toBeGreaterThan(0);
-    on({ is: 'folded', more: false, dropped: [], again: false });
+    expect(take('post').length).toBeGreaterThan(0);
+    on({ is: 'posted', more: false, dropped: [], again: false });
     on({ is: 'tick' }, 500);
-    on({ is: 'folded', more: false, dropped: [], again: false });
+    on({ is: 'posted', more: false, dropped: [], again: false });
     expect(machine.quiet).toBe(true);
   });
 });

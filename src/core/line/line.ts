@@ -28,7 +28,7 @@ const inOrder = (a: LeasedText, b: LeasedText) => a.due - b.due || a.id - b.id;
 
 /**
  * The line as a machine without I/O: events in, effects out. It decides in which order things are done (lease, intent before
- * write, answers and receipts before acknowledging, fold), how much is under way at once, and when to slow down. It decides
+ * write, answers and receipts before acknowledging, post), how much is under way at once, and when to slow down. It decides
  * nothing about who may be texted: that is the gate's, asked in the commit.
  */
 export class Line<H = unknown> {
@@ -49,12 +49,12 @@ export class Line<H = unknown> {
   private keeping: { receipt: Receipt; handle: H; at: number }[] | undefined;
   private leasing = false;
   private leaseLost = false;
-  private folding = false;
-  /** Parts journaled since the last fold began; what was journaled before is in that fold. */
-  private unfolded = 0;
-  private inFold = 0;
-  private unfoldedSince = Infinity;
-  private foldedAt = -Infinity;
+  private posting = false;
+  /** Parts journaled since the last posting began; what was journaled before is in that posting. */
+  private unposted = 0;
+  private inPosting = 0;
+  private unpostedSince = Infinity;
+  private postedAt = -Infinity;
   private connected = false;
   private fenced = false;
   private closing = false;
@@ -86,8 +86,8 @@ export class Line<H = unknown> {
       this.receipts.length === 0 &&
       !this.committing &&
       !this.keeping &&
-      !this.folding &&
-      this.unfolded === 0
+      !this.posting &&
+      this.unposted === 0
     );
   }
 
@@ -136,11 +136,11 @@ export class Line<H = unknown> {
         return;
       case 'noted':
         return this.journaled(event.size, now);
-      case 'folded':
-        this.folding = false;
-        this.inFold = 0;
-        this.settled(this.doubt.folded(event.more));
-        // more than one fold takes: go on at once
+      case 'posted':
+        this.posting = false;
+        this.inPosting = 0;
+        this.settled(this.doubt.posted(event.more));
+        // more than one posting takes: go on at once
         if (event.more) this.journaled(1, -Infinity);
         for (const row of event.dropped) this.emptied.delete(row);
         // what is tried again is back in the queue
@@ -210,23 +210,23 @@ export class Line<H = unknown> {
     for (const [i, lane] of this.lanes.entries()) this.lanes[i] = lane.filter((text) => !gone.has(text));
   }
 
-  private failed(what: 'lease' | 'commit' | 'keep' | 'fold', now: number, effects: Effect<H>[]): void {
+  private failed(what: 'lease' | 'commit' | 'keep' | 'post', now: number, effects: Effect<H>[]): void {
     this.retryAt = now + FAILED_AGAIN;
     if (what === 'lease') {
       this.leasing = false;
       this.leaseLost = true;
-    } else if (what === 'fold') {
-      this.folding = false;
-      this.doubt.folded(true);
-      this.journaled(this.inFold, now);
-      this.inFold = 0;
+    } else if (what === 'post') {
+      this.posting = false;
+      this.doubt.posted(true);
+      this.journaled(this.inPosting, now);
+      this.inPosting = 0;
     } else if (what === 'keep') {
       // not committed: the carrier keeps them
       effects.push({ do: 'refuse', handles: (this.keeping ?? []).map((each) => each.handle) });
       this.keeping = undefined;
     } else if (this.committing) {
       // the answers must not be forgotten. If it has happened all the same, there are intents that nobody will write, and the next
-      // commit says so; what it was about is not asked again before that is folded
+      // commit says so; what it was about is not asked again before that is posted
       this.voided.push(...this.committing.voided, this.committing.commit);
       this.answers = [...this.committing.answers, ...this.answers];
       this.answersSince = now;
@@ -260,8 +260,8 @@ export class Line<H = unknown> {
   }
 
   private journaled(size: number, now: number): void {
-    this.unfolded += size;
-    if (size > 0) this.unfoldedSince = Math.min(this.unfoldedSince, now);
+    this.unposted += size;
+    if (size > 0) this.unpostedSince = Math.min(this.unpostedSince, now);
   }
 
   /** Everything that can be begun now, and when to look again if nothing happens. */
@@ -272,7 +272,7 @@ export class Line<H = unknown> {
     else {
       this.keep(now, effects, later);
       this.commit(now, effects, later);
-      this.fold(now, effects, later);
+      this.post(now, effects, later);
       this.leaseMore(now, effects, later);
     }
     if (wake < Infinity) effects.push({ do: 'wake', at: Math.max(wake, now + 1) });
@@ -351,20 +351,20 @@ export class Line<H = unknown> {
     return picked;
   }
 
-  private fold(now: number, effects: Effect<H>[], later: (at: number) => void): void {
-    if (this.folding) return;
-    const { foldSize, foldWait } = this.settings;
-    if (this.unfolded === 0 && this.emptied.size === 0) return;
-    const since = Math.min(this.unfoldedSince, this.emptied.size > 0 ? now : Infinity);
-    if (this.unfolded > 0 && this.unfolded < foldSize && now < since + foldWait) return later(since + foldWait);
-    if (this.unfolded === 0 && now < this.foldedAt + foldWait) return later(this.foldedAt + foldWait);
-    this.folding = true;
-    this.inFold = this.unfolded;
-    this.unfolded = 0;
-    this.unfoldedSince = Infinity;
-    this.foldedAt = now;
-    this.doubt.folding();
-    effects.push({ do: 'fold', emptied: [...this.emptied] });
+  private post(now: number, effects: Effect<H>[], later: (at: number) => void): void {
+    if (this.posting) return;
+    const { postSize, postWait } = this.settings;
+    if (this.unposted === 0 && this.emptied.size === 0) return;
+    const since = Math.min(this.unpostedSince, this.emptied.size > 0 ? now : Infinity);
+    if (this.unposted > 0 && this.unposted < postSize && now < since + postWait) return later(since + postWait);
+    if (this.unposted === 0 && now < this.postedAt + postWait) return later(this.postedAt + postWait);
+    this.posting = true;
+    this.inPosting = this.unposted;
+    this.unposted = 0;
+    this.unpostedSince = Infinity;
+    this.postedAt = now;
+    this.doubt.posting();
+    effects.push({ do: 'post', emptied: [...this.emptied] });
   }
 
   private leaseMore(now: number, effects: Effect<H>[], later: (at: number) => void): void {

@@ -7,6 +7,9 @@ export interface Meant {
   commit: number;
 }
 
+/** Nothing of a broken line is still on its way after so long, ms. */
+export const SETTLED = 3000;
+
 /**
  * What an owner has intended and not recorded an answer for, followed through its journal in order. It is what a take-over makes
  * uncertain, and what a commit whose outcome was not heard of is told by: nobody wrote its parts.

@@ -1,4 +1,4 @@
-import { fold } from '../people/fold';
+import { fold } from '../text/fold';
 import { shareInterval } from './proportions';
 
 export type AlarmKind = 'failures' | 'slow' | 'one_reason' | 'wrong';

@@ -1,5 +1,5 @@
 import { addDays } from '../people/day';
-import { localInstant, wallClock } from '../plan/times/zones';
+import { localInstant, wallClock } from '../zones';
 
 const MORNING = '10:00';
 const EVENING = '17:30';

@@ -1,4 +1,4 @@
-import { wallClock } from '../plan/times/zones';
+import { wallClock } from '../zones';
 
 /** When somebody is at the desk: days 1 (Monday) to 7, from before to, in the workspace's zone; a `to` before `from` is past midnight. */
 export interface DeskHours {

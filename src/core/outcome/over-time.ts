@@ -1,4 +1,4 @@
-import { wallClock } from '../plan/times/zones';
+import { wallClock } from '../zones';
 
 /** A run in what is counted over many of them. */
 export interface RunFigures {

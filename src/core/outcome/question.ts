@@ -1,4 +1,4 @@
-import { fold } from '../people/fold';
+import { fold } from '../text/fold';
 
 /** Words after which numbered choices are meant to be answered, in the languages offered; or a question before them. */
 const ASKS =

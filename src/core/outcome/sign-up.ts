@@ -1,5 +1,5 @@
 import { distance } from 'fastest-levenshtein';
-import { fold } from '../people/fold';
+import { fold } from '../text/fold';
 import { asItLooks } from '../text/look-alikes';
 import { classifyReply } from './keywords';
 

@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill';
-import { fold } from './fold';
+import { fold } from '../text/fold';
 
 const MONTHS: Record<string, number> = {};
 const NAMES = [

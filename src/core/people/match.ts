@@ -1,6 +1,6 @@
 import { readPhone } from '../phone/read';
 import { findDamage, LONGEST_PHONE_CELL } from '../phone/repair';
-import { fold } from './fold';
+import { fold } from '../text/fold';
 import { choosePhone, phoneHeading, type PhoneColumn } from './heading/phone-heading';
 import { isRunningNumber, saysReference } from './heading/reference-heading';
 import { saidAboutTexts, saysStopped, textingHeading } from './heading/texting-heading';

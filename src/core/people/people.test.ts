@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { fold, searchText, sortName } from './fold';
+import { searchText, sortName } from './found-by';
+import { fold } from '../text/fold';
 import { bornOf, dayOf, yearsBetween } from './day';
 import { guessHeadingRow, guessMatch } from './match';
 import { slugOf } from './targets';

@@ -1,5 +1,5 @@
 import type { FieldType } from '../merge/compile';
-import { fold } from './fold';
+import { fold } from '../text/fold';
 import { dayOf } from './day';
 
 /** Built-in values of a person that conditions, columns and sorting know, beside the custom fields. */

@@ -1,9 +1,9 @@
-import { isZone } from '../plan/times/zones';
+import { isZone } from '../zones';
 import { PHONE_PROBLEM_WORDS, readPhone, type LineKind } from '../phone/read';
 import { findDamage, REPAIR_WORDS, type FixKind } from '../phone/repair';
 import { guessZone } from '../phone/zone-guess';
 import { bornOf } from './day';
-import { fold } from './fold';
+import { fold } from '../text/fold';
 import { oneLine } from '../text/tidy';
 import { countryOf } from './heading/country-code';
 import { saidAboutTexts, saysStopped } from './heading/texting-heading';

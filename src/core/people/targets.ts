@@ -1,4 +1,4 @@
-import { fold } from './fold';
+import { fold } from '../text/fold';
 import { RESERVED } from './person-fields';
 
 /**

@@ -19,7 +19,7 @@ import { readiness } from './ready/readiness';
 import { startsOf } from './times/starts';
 import { makeTimetable } from './times/timetable';
 import { TAKEBACK_SECONDS } from './times/when';
-import { wallClock } from './times/zones';
+import { wallClock } from '../zones';
 import { iso } from '../clock';
 
 /** Recipients in hash order, so that the early ones are not always the same people. FNV-1a. */

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { NO_RATE, rateOf } from './money/destinations';
 import { showMoney } from './money/money';
 import { decideReach, DROP_REASONS, type Candidate } from './reach/reach';
-import { localInstant, wallClock } from './times/zones';
+import { localInstant, wallClock } from '../zones';
 
 const at = (text: string) => Date.parse(text);
 

@@ -2,7 +2,7 @@ import { EMPTY_DRAFT, type Draft } from '../../core/plan/draft/draft';
 import type { Db } from '../db/db';
 import { emptyDb, type ENGINES } from '../db/testing/engines';
 import { makeWorkspace, NOW } from '../engine/testing/world';
-import { Bus } from '../engine/bus';
+import { Bus } from '../desk/bus';
 import { PlanDesk } from './planning/plan-desk';
 import { localPlans } from './planning/plan-thread';
 import { press, type Presser, type Pressing } from './press/press';

@@ -3,7 +3,7 @@ import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
 import { writeRecord } from '../db/record';
 import { hashToken, newToken } from '../http/passwords';
-import { nothingHere } from '../http/problem';
+import { nothingHere } from '../../core/api/refusal';
 import { Download, route, who, type Route } from '../http/route';
 import { workspaceOf } from '../setup/workspace';
 import { calendarFeed, type CalendarRun, type CalendarSeries } from './feed';

@@ -1,7 +1,7 @@
 import ical, { ICalEventStatus } from 'ical-generator';
 import type { Draft } from '../../core/plan/draft/draft';
 import { datesFrom } from '../../core/plan/times/upcoming';
-import { localInstant, wallClock } from '../../core/plan/times/zones';
+import { localInstant, wallClock } from '../../core/zones';
 import { oneLine } from '../../core/text/tidy';
 
 /** A run as it stands in a calendar. */

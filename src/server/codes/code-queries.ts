@@ -1,10 +1,10 @@
 import type { Answer } from '../../core/api/endpoint';
 import type { codes as codesApi, CodeList } from '../../core/api/sending/codes';
-import { fold } from '../../core/people/fold';
+import { fold } from '../../core/text/fold';
 import { isDuplicate } from '../db/db-error';
 import type { Db, Queryable } from '../db/db';
-import { Pace } from '../db/pace';
-import { nothingHere } from '../http/problem';
+import { Chunks } from '../db/chunks';
+import { nothingHere } from '../../core/api/refusal';
 
 const FOUND = 50;
 /** A page of others asks several things one after the other, and a long list takes half a minute: each piece is short, ms. */
@@ -49,7 +49,7 @@ export async function codesComing(db: Queryable, list: number, count: number): P
  * not added: it would be given twice.
  *
  * @returns how many were there already, in this list and in others
- * @throws Problem when somebody deleted the list
+ * @throws Refusal when somebody deleted the list
  */
 export async function insertCodes(
   db: Db,
@@ -58,10 +58,10 @@ export async function insertCodes(
   progress: () => void,
 ): Promise<{ here: number; elsewhere: number }> {
   const bulk = db.lane('bulk');
-  const pace = new Pace(db, 50, 4000, PIECE_MS);
+  const chunks = new Chunks(db, 50, 4000, PIECE_MS);
   const not = { here: 0, elsewhere: 0 };
   for (let from = 0; from < codes.length;) {
-    const piece = await pace.take(async (rows) => {
+    const piece = await chunks.take(async (rows) => {
       const some = codes.slice(from, from + rows);
       await bulk.transaction(async (tx) => {
         // first of all, so that it cannot be deleted meanwhile

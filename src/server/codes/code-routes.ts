@@ -2,19 +2,19 @@ import { codes, type Added } from '../../core/api/sending/codes';
 import { MOST_CODES, type ReadCodes } from '../../core/plan/words/codes';
 import { oneLine } from '../../core/text/tidy';
 import { writeRecord } from '../db/record';
-import type { App } from '../http/app-context';
-import { refuseAlike } from '../http/named-alike';
-import { idOf, nothingHere, Problem } from '../http/problem';
-import { fileOf, route, who, type Route } from '../http/route';
+import type { App } from '../app-context';
+import { refuseAlike } from '../db/named-alike';
+import { nothingHere, Refusal } from '../../core/api/refusal';
+import { idOf, fileOf, route, who, type Route } from '../http/route';
 import { codeLists, deleteCodeList, findCodes, hasCodeList, insertCodeList, insertCodes, codesComing } from './code-queries';
 
 async function readUpload(app: App, path: string): Promise<ReadCodes> {
   const read = await app.handedIn.read('codes', { path });
   if (read.codes.length === 0)
-    throw new Problem(422, 'codes', 'There is no code in it.', { place: 'codes', kept: 'Nothing was changed.' });
+    throw new Refusal('wrong', 'codes', 'There is no code in it.', { place: 'codes', kept: 'Nothing was changed.' });
   if (read.more)
-    throw new Problem(
-      422,
+    throw new Refusal(
+      'wrong',
       'codes',
       `It holds more than ${MOST_CODES.toLocaleString('en-US')} codes; that is as many as can be brought in at once.`,
       {
@@ -43,7 +43,7 @@ export const codeRoutes: Route[] = [
     const id = await app.db.transaction(async (tx) => {
       const made = await insertCodeList(tx, { name, account: who(asked).id, at: asked.at });
       if (made === undefined)
-        throw new Problem(409, 'name', `There is a list of codes “${name}” already.`, {
+        throw new Refusal('clash', 'name', `There is a list of codes “${name}” already.`, {
           place: 'name',
           kept: 'Nothing was changed.',
           act: 'Add to that one, or give this another name.',
@@ -67,7 +67,7 @@ export const codeRoutes: Route[] = [
     const id = idOf(asked.params.id);
     if (!(await hasCodeList(app.db, id))) throw nothingHere();
     if (!(await deleteCodeList(app.db, id)))
-      throw new Problem(409, 'given', 'Codes of this list were given already, or are held for a run.', { kept: 'It stays.' });
+      throw new Refusal('clash', 'given', 'Codes of this list were given already, or are held for a run.', { kept: 'It stays.' });
     return {};
   }),
 ];

@@ -1,11 +1,13 @@
-/** What the engine cannot do, in words for people. The http floor turns it into a problem; the engine knows nothing of http. */
-export class EngineError extends Error {
+import { Refusal, type Particulars } from '../../core/api/refusal';
+
+/** A text that cannot be let out, in words for people. */
+export class EngineError extends Refusal {
   constructor(
-    readonly kind: 'no_price' | 'no_number' | 'empty_text' | 'too_long' | 'no_balance' | 'opted_out' | 'too_late',
-    message: string,
-    readonly more: { place?: string; kept?: string; act?: string } = {},
+    kind: 'no-price' | 'no-number' | 'empty-text' | 'too-long' | 'no-balance' | 'opted-out',
+    title: string,
+    more: Particulars = {},
   ) {
-    super(message);
+    super(kind === 'no-balance' ? 'not paid for' : 'wrong', kind, title, more);
     this.name = 'EngineError';
   }
 }

@@ -3,7 +3,7 @@ import { readJournal } from '../../carrier/journal';
 import type { Db } from '../db/db';
 import { ENGINES } from '../db/testing/engines';
 import { balanceMicro } from './money';
-import { queueText } from './texts';
+import { queueText } from './queue-text';
 import { wordsAfter } from './replies/own-words';
 import { closeAfterEach, sendingWorld, until } from './testing/sending';
 import { makeRun, NOW } from './testing/world';

@@ -2,13 +2,14 @@ import { iso, type Clock } from '../../core/clock';
 import type { LineSettings } from '../../core/line/effects';
 import type { SessionOptions } from '../../smpp/session';
 import type { Db } from '../db/db';
-import type { Bus } from './bus';
+import type { Bus } from '../desk/bus';
 import { JobRunner } from '../desk/job-runner';
-import { wantStanding, worksOf } from '../desk/kinds';
+import { wantStanding, worksOf } from './kinds';
 import { Gateway, USUAL_WAYS, type CarrierAddress, type CarrierWays } from './gateway';
 import { Inbound } from './replies/inbound';
 import { LineDriver } from './line/driver';
 import { lookUpAtEachLine } from './lookup';
+import type { CountAhead } from './runs/end-run';
 import { Scheduler } from './runs/scheduler';
 
 export interface Engine {
@@ -23,7 +24,7 @@ export interface Engine {
 }
 
 /**
- * Everything that moves texts. First becomes an owner of the line and settles what dead owners left (their journal is folded,
+ * Everything that moves texts. First becomes an owner of the line and settles what dead owners left (their journal is posted,
  * what was never answered becomes uncertain, half-written plans go back to drafts), then connects; what goes on by itself is jobs.
  */
 export async function startEngine(options: {
@@ -35,6 +36,7 @@ export async function startEngine(options: {
   settings?: Partial<LineSettings>;
   /** The practice mailbox, while it stands in for a mail server. */
   practiceMail?: () => number | undefined;
+  countAhead: CountAhead;
   failed: (error: unknown) => void;
 }): Promise<Engine> {
   const { db, clock, bus, carrier, failed } = options;
@@ -50,7 +52,12 @@ export async function startEngine(options: {
   );
   const line: LineDriver = new LineDriver(db, clock, gateway, bus, failed, options.settings);
   const practiceMail = options.practiceMail ?? (() => undefined);
-  const jobs: JobRunner = new JobRunner(db, clock, worksOf({ db, bus, gateway, line, practiceMail }), failed);
+  const jobs: JobRunner = new JobRunner(
+    db,
+    clock,
+    worksOf({ db, bus, gateway, line, practiceMail, countAhead: options.countAhead }),
+    failed,
+  );
   await line.start();
   noteTheLine(db, clock, bus, gateway, failed);
   lookUpAtEachLine(db, gateway, () => clock.now(), failed);

@@ -7,7 +7,7 @@ import type { Db } from '../db/db';
 import { ENGINES } from '../db/testing/engines';
 import { INCOMPLETE_AFTER } from './replies/join-parts';
 import { balanceMicro } from './money';
-import { queueText } from './texts';
+import { queueText } from './queue-text';
 import { closeAfterEach, sendingWorld, until } from './testing/sending';
 import { makeRun, NOW } from './testing/world';
 

@@ -6,12 +6,12 @@ import { Dice } from '../../core/line/simulator/dice';
 import type { ShortMessageFields } from '../../smpp/pdu';
 import type { Db } from '../db/db';
 import { emptyDb, ENGINES } from '../db/testing/engines';
-import { Bus } from './bus';
+import { Bus } from '../desk/bus';
 import type { GatewayState, Handed } from './gateway';
 import { jobsOf } from './testing/jobs';
 import { LineDriver } from './line/driver';
 import { balanceMicro } from './money';
-import { optOut } from './replies/opt-out';
+import { optOut } from './register';
 import { Scheduler } from './runs/scheduler';
 import { makeWorkspace, NOW } from './testing/world';
 
@@ -162,7 +162,7 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
     const failures: unknown[] = [];
     const failed = (error: unknown) => void failures.push(error);
     const gateway = new FakeGateway(dice, clock);
-    const settings = { foldWait: 0, foldSize: 50, lookEvery: 1000, siftEvery: 60_000 };
+    const settings = { postWait: 0, postSize: 50, lookEvery: 1000, siftEvery: 60_000 };
     const start = async () => {
       const line = new LineDriver(db, clock, gateway as never, bus, failed, settings);
       await line.start();

@@ -1,3 +1,4 @@
+import { SETTLED } from '../../core/line/unanswered';
 import { iso } from '../../core/clock';
 import type { Resolved } from '../../core/line/entries';
 import type { Db } from '../db/db';
@@ -5,7 +6,6 @@ import { rouse } from '../desk/job-queries';
 import type { Work } from '../desk/job-runner';
 import type { Gateway } from './gateway';
 import type { LineDriver } from './line/driver';
-import { SETTLED } from './settled';
 
 const DAY = 86_400_000;
 /** Beyond this a text is not handed over again without a person: it may have turned wrong. */
@@ -25,7 +25,7 @@ interface Lost {
 /**
  * Asks the carrier about every part whose answer was lost. Only its own word moves one: it has it (then receipts decide), or it
  * never got it (then, and only then, the part may be handed over again). A carrier that cannot say leaves it uncertain, and
- * it is never sent again by itself. The job of the kind `look up`: made due by the fold that leaves such a part, and at each new line.
+ * it is never sent again by itself. The job of the kind `look up`: made due by the posting that leaves such a part, and at each new line.
  */
 export function lookUpWork(db: Db, gateway: Gateway, line: LineDriver): Work {
   // by the line that could not say: a new one is asked anew

@@ -335,7 +335,7 @@ describe.each(ENGINES)('a stop cannot be lost, on %s', (kind) => {
     const seen = async (state: string) =>
       (await rows(db, `SELECT 1 FROM outbound WHERE id = ${id} AND state = '${state}'`)).length === 1;
     await until(() => seen('uncertain'));
-    // each of the run's folds comes after it, and none puts it off; the carrier says that it never had it, so it goes
+    // each of the run's postings comes after it, and none puts it off; the carrier says that it never had it, so it goes
     await until(() => seen('delivered'));
     expect(center.phones.get('12075550177')?.texts.map(({ text }) => text)).toEqual(['x']);
   });

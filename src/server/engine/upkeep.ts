@@ -2,7 +2,7 @@ import { iso } from '../../core/clock';
 import type { Resolved } from '../../core/line/entries';
 import type { Db } from '../db/db';
 import type { Work } from '../desk/job-runner';
-import type { Bus } from './bus';
+import type { Bus } from '../desk/bus';
 import { insertTexts } from './replies/inbound';
 import { takeIncomplete } from './replies/join-parts';
 import type { LineDriver } from './line/driver';
@@ -44,14 +44,14 @@ export function forgottenWork(db: Db, line: LineDriver): Work {
 }
 
 /**
- * Keeps small what only grows: the line's journal that is folded, owners that are long over; and looks after the embedded engine, which has
+ * Keeps small what only grows: the line's journal that is posted, owners that are long over; and looks after the embedded engine, which has
  * no autovacuum. Small tables that live fast every minute; the large ones when nothing is going out, since a statement there makes everyone
  * wait.
  */
 export function trimWork(db: Db): Work {
   let caredAt: number | undefined;
   return async ({ now, over }) => {
-    await db.query(`DELETE FROM line_journal j USING line_owner o WHERE o.epoch = j.epoch AND j.id <= o.folded`);
+    await db.query(`DELETE FROM line_journal j USING line_owner o WHERE o.epoch = j.epoch AND j.id <= o.posted`);
     await db.query(
       `DELETE FROM line_owner o WHERE ended_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM line_journal j WHERE j.epoch = o.epoch)
        AND epoch < (SELECT max(epoch) FROM line_owner) - 20`,

@@ -1,4 +1,5 @@
 import { Worker } from 'node:worker_threads';
+import { Refusal } from '../../core/api/refusal';
 import type { TaskName, Tasks } from './tasks';
 import type { FromHandedIn, ToHandedIn } from './worker';
 
@@ -12,9 +13,13 @@ const LARGE = 64 << 20;
 const MOST_WAITING = 40;
 
 /** Reading it would take more than it may; `busy`: others are being read, and it may be tried again. */
-export class OverBudget extends Error {
+export class OverBudget extends Refusal {
   constructor(readonly of: 'time' | 'memory' | 'busy') {
-    super(of === 'busy' ? 'Too much is being read at once.' : `Reading it takes more ${of} than it may.`);
+    if (of === 'busy') super('away', 'busy', 'Too much is being read at once.', { act: 'Try once more in a moment.' });
+    else
+      super('wrong', 'too-much', `It was given up: reading it takes more ${of} than it may. Nothing was kept.`, {
+        act: 'Split it, or save it anew from the program it comes from.',
+      });
     this.name = 'OverBudget';
   }
 }

@@ -11,21 +11,18 @@ import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import { mayDo } from '../../core/api/roles';
 import { iso } from '../../core/clock';
-import type { App } from './app-context';
+import type { App } from '../app-context';
 import { refuseBoundless } from './bounded';
 import { checkAnswer, checkBody, checkQuery, refuseBroken, type Check } from './checked';
 import { limited } from './limits';
 import { LiveStreams } from './live';
+import type { Db } from '../db/db';
 import { DbError, isAway, isPassing } from '../db/db-error';
-import { EngineError } from '../engine/engine-error';
-import { PlanTooLong } from '../broadcasts/planning/plan-thread';
-import { OverBudget } from '../handed-in/handed-in';
 import { openerOf } from './opener';
-import { Problem } from './problem';
-import { Download, Page, type Asked, type Route, type Upload } from './route';
+import { Refusal } from '../../core/api/refusal';
+import { Problem, problemOf } from './problem';
+import { Download, Page, type Account, type Asked, type Route, type Upload } from './route';
 import { plainPage } from './plain-page';
-import { allRoutes } from './routes';
-import { accountOf } from './session-begin';
 
 /** Headers that mean something on a page only, not on the scripts, fonts and styles it loads. */
 const PAGE_HEADERS = [
@@ -40,8 +37,16 @@ const PAGE_HEADERS = [
   'X-XSS-Protection',
 ];
 
+/** What is served: routes, who a cookie is, and the built web app where there is one. */
+export interface Served {
+  routes: readonly Route[];
+  accountOf: AccountOf;
+  webFolder: string | undefined;
+}
+type AccountOf = (db: Db, token: string | undefined, at: string) => Promise<Account | undefined>;
+
 /** The whole HTTP side: strict headers, same-origin writes only, roles checked for every route, problems as RFC 9457. */
-export function httpApp(app: App, webFolder: string | undefined): Express {
+export function httpApp(app: App, { routes, accountOf, webFolder }: Served): Express {
   const server = express();
   server.disable('x-powered-by');
   server.set('query parser', 'simple');
@@ -106,7 +111,7 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
       .catch(next);
   });
 
-  for (const each of allRoutes) {
+  for (const each of routes) {
     const checks = {
       body: checkBody(each.body),
       query: checkQuery(each.query, !each.path.startsWith('/api/')),
@@ -121,7 +126,7 @@ export function httpApp(app: App, webFolder: string | undefined): Express {
       ...parsers,
       ...(each.limits ?? []).map((limit) => limited(limit, app.devices)),
       (request, response, next) => {
-        serve(app, each, checks, request, response)
+        serve(app, accountOf, each, checks, request, response)
           .then(() => each.path === '/api/sign-out' && streams.end(cookieOf(request) ?? ''))
           .catch(next);
       },
@@ -180,6 +185,7 @@ function hostOf(origin: string): string | undefined {
 
 async function serve(
   app: App,
+  accountOf: AccountOf,
   each: Route,
   checks: { body: Check; query: ReturnType<typeof checkQuery>; answer: Check | undefined },
   request: Request,
@@ -261,19 +267,7 @@ function tooLarge(most: number): Problem {
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof EngineError)
-    return new Problem(error.kind === 'no_balance' ? 402 : 422, error.kind.replace('_', '-'), error.message, error.more);
-  if (error instanceof OverBudget)
-    return error.of === 'busy'
-      ? new Problem(503, 'busy', 'Too much is being read at once.', { act: 'Try once more in a moment.' })
-      : new Problem(422, 'too-much', `It was given up: reading it takes more ${error.of} than it may. Nothing was kept.`, {
-          act: 'Split it, or save it anew from the program it comes from.',
-        });
-  if (error instanceof PlanTooLong)
-    return new Problem(422, 'too-long', 'Counting who gets what takes too long, and was given up. Nothing was sent.', {
-      kept: 'What you wrote is kept.',
-      act: 'Take fields out of the words, or fewer people at once.',
-    });
+  if (error instanceof Refusal) return problemOf(error);
   if (isAway(error))
     return new Problem(503, 'away', 'The database cannot be reached just now.', {
       kept: 'What was saved before is still there.',

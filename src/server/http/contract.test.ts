@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { Mailbox } from '../../carrier/mailbox';
 import { emptyDb, ENGINES } from '../db/testing/engines';
-import { allRoutes } from './routes';
+import { allRoutes } from '../routes';
 import { askAccounts } from './testing/contract/accounts';
 import { askingOf } from './testing/contract/asking';
 import { askBroadcasts } from './testing/contract/broadcasts';

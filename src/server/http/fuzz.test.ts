@@ -2,7 +2,7 @@ import { Ajv } from 'ajv';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { Dice } from '../../core/line/simulator/dice';
 import { emptyDb, ENGINES } from '../db/testing/engines';
-import { allRoutes } from './routes';
+import { allRoutes } from '../routes';
 import { askingOf } from './testing/contract/asking';
 import { askBroadcasts } from './testing/contract/broadcasts';
 import { askPeople } from './testing/contract/people';

@@ -1,6 +1,6 @@
 import type { ServerResponse } from 'node:http';
-import type { Change } from '../engine/bus';
-import type { App } from './app-context';
+import type { Change } from '../desk/bus';
+import type { App } from '../app-context';
 import { Problem } from './problem';
 
 const GATHER = 250;

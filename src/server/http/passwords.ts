@@ -1,4 +1,4 @@
-import { Problem } from './problem';
+import { Refusal } from '../../core/api/refusal';
 import { createHash, randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
 
 /** scrypt, N 2^15, r 8, p 3 (OWASP's equal of its first choice; needs 32 MB a hash). */
@@ -12,11 +12,11 @@ let tail: Promise<unknown> = Promise.resolve();
 /**
  * One hash at a time: each takes a core and 32 MB for some tenths of a second, in a thread of Node's pool, of which files and names
  * need the others.
- * @throws Problem 503 when too many wait already
+ * @throws Refusal 503 when too many wait already
  */
 function derive(password: string, salt: Buffer): Promise<Buffer> {
   if (waiting >= MOST_WAITING)
-    throw new Problem(503, 'busy', 'Too many people are signing in at once.', { act: 'Try again in a moment.' });
+    throw new Refusal('away', 'busy', 'Too many people are signing in at once.', { act: 'Try again in a moment.' });
   waiting += 1;
   const key = tail.then(
     () =>
@@ -33,7 +33,7 @@ export async function hashPassword(password: string): Promise<string> {
   return `scrypt$${salt.toString('base64')}$${(await derive(password, salt)).toString('base64')}`;
 }
 
-/** @throws Problem 503 when too many wait already */
+/** @throws Refusal 503 when too many wait already */
 export async function checkPassword(password: string, stored: string): Promise<boolean> {
   const [, salt, key] = stored.split('$');
   const expected = Buffer.from(key ?? '', 'base64');

@@ -1,13 +1,15 @@
+import type { Particulars, Refusal, Why } from '../../core/api/refusal';
+
 /**
- * An answer that says what is wrong, as RFC 9457 problem details. `title` is the one clear sentence people read;
- * `place` names where, `kept` what was kept, `act` what to do.
+ * An answer that says what is wrong, as RFC 9457 problem details. `title` is the one clear sentence people read. What areas refuse is
+ * a `Refusal`; this is what HTTP itself says.
  */
 export class Problem extends Error {
   constructor(
     readonly status: number,
     readonly kind: string,
     readonly title: string,
-    readonly more: { place?: string; kept?: string; act?: string; [extension: string]: unknown } = {},
+    readonly more: Particulars = {},
   ) {
     super(title);
     this.name = 'Problem';
@@ -18,13 +20,20 @@ export class Problem extends Error {
   }
 }
 
-/** An id from the address; anything else is "nothing here". */
-export function idOf(text: string | undefined): number {
-  // digits and nothing else: what else JavaScript reads as a number is another way of writing the same
-  if (text === undefined || !/^[1-9]\d{0,15}$/.test(text) || !Number.isSafeInteger(Number(text))) throw nothingHere();
-  return Number(text);
-}
+/** The status of each reason (RFC 9110, section 15.5; RFC 6585, section 4). */
+const STATUS: Readonly<Record<Why, number>> = {
+  'not understood': 400,
+  'not signed in': 401,
+  'not paid for': 402,
+  'not allowed': 403,
+  'not here': 404,
+  clash: 409,
+  over: 410,
+  wrong: 422,
+  'too often': 429,
+  away: 503,
+};
 
-export function nothingHere(): Problem {
-  return new Problem(404, 'no-such-thing', 'There is nothing at this address.');
-}
+/** What an area refuses, as HTTP says it. */
+export const problemOf = (refusal: Refusal): Problem =>
+  new Problem(STATUS[refusal.why], refusal.kind, refusal.title, refusal.more);

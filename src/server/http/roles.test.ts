@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { ROLES, mayDo, type Role } from '../../core/api/roles';
 import { emptyDb } from '../db/testing/engines';
-import { allRoutes } from './routes';
+import { allRoutes } from '../routes';
 import { openDesk, type Desk } from './testing/desk';
 
 let desk: Desk;

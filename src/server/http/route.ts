@@ -2,7 +2,8 @@ import type { openerOf } from './opener';
 import type { Static, TSchema } from 'typebox';
 import type { Endpoint, Gives, ParamsOf } from '../../core/api/endpoint';
 import type { Role } from '../../core/api/roles';
-import type { App } from './app-context';
+import type { App } from '../app-context';
+import { nothingHere } from '../../core/api/refusal';
 
 export interface Account {
   id: number;
@@ -82,4 +83,11 @@ export function who(asked: { account: Account | undefined }): Account {
 export function fileOf(asked: { upload: Upload | undefined }): Upload {
   if (!asked.upload) throw new Error('A route that takes a file was declared without one.');
   return asked.upload;
+}
+
+/** An id from the address; anything else is "nothing here". */
+export function idOf(text: string | undefined): number {
+  // digits and nothing else: what else JavaScript reads as a number is another way of writing the same
+  if (text === undefined || !/^[1-9]\d{0,15}$/.test(text) || !Number.isSafeInteger(Number(text))) throw nothingHere();
+  return Number(text);
 }

@@ -2,8 +2,8 @@ import type { OutcomeRow, OutcomesQuery, Usual } from '../../core/api/sending/ou
 import type { RunFigures } from '../../core/outcome/over-time';
 import { addDays } from '../../core/people/day';
 import { iso } from '../../core/clock';
-import { localInstant } from '../../core/plan/times/zones';
-import { Binder } from '../audience/rule-sql';
+import { localInstant } from '../../core/zones';
+import { Binder } from '../address-book/rule-sql';
 import type { Db, Queryable } from '../db/db';
 import { countFigures } from './run-figures';
 

@@ -1,12 +1,12 @@
 import type { BulkAct as Asked } from '../../core/api/people/people';
 import type { Today } from '../../core/audience/decide';
 import { storedValue } from '../../core/people/person-fields';
-import { Binder } from '../audience/rule-sql';
+import { Binder } from '../address-book/rule-sql';
 import type { Db, Queryable, Tx } from '../db/db';
-import { refuseAlike } from '../http/named-alike';
-import { Problem } from '../http/problem';
+import { refuseAlike } from '../db/named-alike';
+import { Refusal } from '../../core/api/refusal';
 import { whereOf, type PeopleFilter } from './people-queries';
-import { fieldTypes, peopleById, updatePeople } from './person/person-store';
+import { fieldTypes, peopleById, updatePeople } from '../address-book/person-store';
 
 const CHUNK = 2000;
 
@@ -35,11 +35,11 @@ export async function changeMany(
   const act: BulkAct = wanted.kind === 'put_on_new' ? { kind: 'put_on', id: await listId(db, wanted.name, asked.at) } : wanted;
   const types = await fieldTypes(db);
   if (act.kind === 'set' && !types.has(act.field))
-    throw new Problem(422, 'field', `There is no field “${act.field}”.`, { place: 'field' });
+    throw new Refusal('wrong', 'field', `There is no field “${act.field}”.`, { place: 'field' });
   const value =
     act.kind === 'set' && act.value.trim() !== '' ? storedValue(types.get(act.field) ?? 'text', act.value.trim(), false) : '';
   if (value === undefined)
-    throw new Problem(422, 'value', `“${act.kind === 'set' ? act.value : ''}” does not fit the field.`, { place: 'value' });
+    throw new Refusal('wrong', 'value', `“${act.kind === 'set' ? act.value : ''}” does not fit the field.`, { place: 'value' });
   const target = act.kind === 'tag' ? await tagId(db, act.name) : act.kind === 'set' ? 0 : act.id;
   const id = (
     await db.query<{ id: number }>(
@@ -135,7 +135,7 @@ export async function undoMany(db: Db, id: number, at: string): Promise<number> 
     `SELECT act, undone_at FROM bulk_change WHERE id = $1`,
     [id],
   );
-  if (rows.length === 0 || rows[0].undone_at) throw new Problem(409, 'undone', 'There is nothing left to undo.');
+  if (rows.length === 0 || rows[0].undone_at) throw new Refusal('clash', 'undone', 'There is nothing left to undo.');
   const { act } = rows[0];
   const bulk = db.lane('bulk');
   const types = await fieldTypes(db);

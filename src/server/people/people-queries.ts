@@ -5,12 +5,12 @@ import { Check } from 'typebox/value';
 import { Condition, ruleProblem } from '../../core/audience/condition';
 import type { Today } from '../../core/audience/decide';
 import { DEPENDANT_FIELDS, PERSON_FIELDS } from '../../core/people/person-fields';
-import { fold } from '../../core/people/fold';
-import { wallClock } from '../../core/plan/times/zones';
-import { Binder, ruleSql } from '../audience/rule-sql';
+import { fold } from '../../core/text/fold';
+import { wallClock } from '../../core/zones';
+import { Binder, ruleSql } from '../address-book/rule-sql';
 import type { Param, Queryable } from '../db/db';
-import { Problem } from '../http/problem';
-import { fieldTypes } from './person/person-store';
+import { Refusal } from '../../core/api/refusal';
+import { fieldTypes } from '../address-book/person-store';
 
 /** Why a person can or cannot be texted, the same words everywhere people are listed. */
 export const REACH_CASE = `CASE
@@ -39,7 +39,7 @@ export async function todayOf(db: Queryable, now: number): Promise<Today> {
 
 /** A rule from outside, checked for its shape and for fields that exist. */
 export async function checkedRule(db: Queryable, rule: unknown): Promise<Condition> {
-  if (!Check(Condition, rule)) throw new Problem(400, 'rule', 'The rule cannot be read.', { place: 'rule' });
+  if (!Check(Condition, rule)) throw new Refusal('not understood', 'rule', 'The rule cannot be read.', { place: 'rule' });
   const known = {
     person: new Map<string, string>([...PERSON_FIELDS.map((f) => [f.slug, f.type] as const), ...(await fieldTypes(db))]),
     dependant: new Map<string, string>([
@@ -49,7 +49,7 @@ export async function checkedRule(db: Queryable, rule: unknown): Promise<Conditi
   };
   const checked = rule as Condition;
   const wrong = ruleProblem(checked, known);
-  if (wrong) throw new Problem(422, 'rule', wrong, { place: 'rule' });
+  if (wrong) throw new Refusal('wrong', 'rule', wrong, { place: 'rule' });
   return checked;
 }
 
@@ -70,7 +70,7 @@ export async function filterOf(db: Queryable, query: Record<string, string | und
     try {
       parsed = JSON.parse(query.rule);
     } catch {
-      throw new Problem(400, 'rule', 'The rule cannot be read.', { place: 'rule' });
+      throw new Refusal('not understood', 'rule', 'The rule cannot be read.', { place: 'rule' });
     }
     rules.push(await checkedRule(db, parsed));
   }
@@ -86,7 +86,8 @@ export async function filterOf(db: Queryable, query: Record<string, string | und
 function runOf(id: number | undefined, query: Record<string, string | undefined>): PeopleFilter['run'] {
   if (id === undefined) return undefined;
   const outcome = RUN_OUTCOMES.find((each) => each === query.outcome);
-  if (query.outcome && !outcome) throw new Problem(400, 'outcome', 'There is no such outcome.', { place: 'outcome' });
+  if (query.outcome && !outcome)
+    throw new Refusal('not understood', 'outcome', 'There is no such outcome.', { place: 'outcome' });
   return { id, outcome, reason: query.reason || undefined };
 }
 

@@ -1,19 +1,19 @@
 import { people } from '../../core/api/people/people';
 import { writeRecord } from '../db/record';
-import { optOut } from '../engine/replies/opt-out';
+import { optOut } from '../engine/register';
 import { removeByPerson } from '../engine/runs/removals';
-import { queueText } from '../engine/texts';
-import { idOf, nothingHere, Problem } from '../http/problem';
-import { route, who, type Route } from '../http/route';
-import { senderAnswering } from '../replies/answering-sender';
-import { closeUpTo, lockConversation } from '../replies/conversation-acts';
+import { queueText } from '../engine/queue-text';
+import { nothingHere, Refusal } from '../../core/api/refusal';
+import { idOf, route, who, type Route } from '../http/route';
+import { senderAnswering } from '../engine/replies/answering-sender';
+import { closeUpTo, lockConversation } from '../engine/replies/conversation-acts';
 import { changeMany, undoMany } from './bulk';
 import { eraseFromFiles, erasePerson } from './person/erase';
 import { insertConsent, knownPerson, lockPerson, reachOf, twinsOf } from './person/person-queries';
 import { mergePeople } from './person/merge-people';
 import { countPeople, filterOf, pageOfPeople, todayOf } from './people-queries';
 import { KEPT, readBody } from './person/person-body';
-import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople } from './person/person-store';
+import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople } from '../address-book/person-store';
 import { sourcesOf } from './groups/source-queries';
 
 export const peopleRoutes: Route[] = [
@@ -48,7 +48,7 @@ export const peopleRoutes: Route[] = [
   }),
   route(people.bulk, async (app, asked) => {
     const { filter, ids, act, what } = asked.body;
-    if (!filter && !ids) throw new Problem(400, 'request', 'Nobody is chosen.', { place: 'ids' });
+    if (!filter && !ids) throw new Refusal('not understood', 'request', 'Nobody is chosen.', { place: 'ids' });
     const which = ids ? { ids } : await filterOf(app.db, filter ?? {});
     const changed = await changeMany(app.db, which, act, what, asked, await todayOf(app.db, asked.now));
     await writeRecord(app.db, asked, 'changed many people', what, { people: changed.people, change: changed.id });
@@ -68,7 +68,7 @@ export const peopleRoutes: Route[] = [
   route(people.make, async (app, asked) => {
     const p = await readBody(app.db, asked.body, asked.at);
     if (p.given_name === '' && p.family_name === '' && p.number === null)
-      throw new Problem(422, 'nobody', 'A person needs a name or a number.', { place: 'given_name', kept: KEPT });
+      throw new Refusal('wrong', 'nobody', 'A person needs a name or a number.', { place: 'given_name', kept: KEPT });
     const id = await app.db.transaction(async (tx) => {
       const [made] = await reserveIds(tx, 'person', 1);
       await insertPeople(tx, [{ id: made, ...p }], await fieldTypes(tx), { at: asked.at, importId: null });
@@ -108,7 +108,7 @@ export const peopleRoutes: Route[] = [
       const [person] = await peopleById(tx, [id]);
       if (!person) throw nothingHere();
       if (person.number === null)
-        throw new Problem(422, 'no-number', 'Consent belongs to a number, and there is none yet.', { place: 'number' });
+        throw new Refusal('wrong', 'no-number', 'Consent belongs to a number, and there is none yet.', { place: 'number' });
       await insertConsent(tx, { ...asked.body, person: id, number: person.number, account: who(asked).id, at: asked.at });
       await writeRecord(tx, asked, `wrote down consent ${act}`, String(id), { purpose });
     });
@@ -118,7 +118,7 @@ export const peopleRoutes: Route[] = [
     const id = idOf(asked.params.id);
     const runs = await app.db.transaction(async (tx) => {
       const [person] = await peopleById(tx, [id]);
-      if (!person?.number) throw new Problem(422, 'no-number', 'There is no number to keep from being texted.');
+      if (!person?.number) throw new Refusal('wrong', 'no-number', 'There is no number to keep from being texted.');
       await writeRecord(tx, asked, 'opted a person out', String(id));
       return (await optOut(tx, { number: person.number, how: 'told us', words: asked.body.words }, asked.at)).runs;
     });
@@ -149,12 +149,12 @@ export const peopleRoutes: Route[] = [
       if (!person) throw nothingHere();
       const { number } = person;
       if (number === null || person.reach !== 'yes')
-        throw new Problem(422, 'unreachable', `They cannot be texted: ${person.reach}.`, {
+        throw new Refusal('wrong', 'unreachable', `They cannot be texted: ${person.reach}.`, {
           kept: 'Your words are still here.',
         });
       // the one road to what an answer comes from: never a name, which they could not answer
       const sender = await senderAnswering(tx, number);
-      if (sender === null) throw new Problem(422, 'no-sender', 'There is no sender yet.', { act: 'Add one in Setup.' });
+      if (sender === null) throw new Refusal('wrong', 'no-sender', 'There is no sender yet.', { act: 'Add one in Setup.' });
       const text = { personId: id, number, senderId: sender.id, body: asked.body.words, usefulFor: 12 * 3_600_000 };
       await lockConversation(tx, number);
       await queueText(tx, { kind: 'reply', ...text, accountId: who(asked).id }, asked.now);

@@ -2,7 +2,7 @@ import type { ImportSettings } from '../../core/api/people/import-settings';
 import type { ImportCounts } from '../../core/api/people/imports';
 import type { Clock } from '../../core/clock';
 import type { Db, Queryable } from '../db/db';
-import { Bus } from '../engine/bus';
+import { Bus } from '../desk/bus';
 import { NOW } from '../engine/testing/world';
 import { rollForward } from './imports/bring-in';
 import { dryRun } from './imports/dry-run';

@@ -1,5 +1,5 @@
 import type { Conversation, View } from '../../core/api/desk/replies';
-import { fold } from '../../core/people/fold';
+import { fold } from '../../core/text/fold';
 import type { Queryable } from '../db/db';
 
 /** A page of conversations. */

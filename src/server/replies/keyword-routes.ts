@@ -4,9 +4,9 @@ import { measure, MOST_PARTS } from '../../core/text/measure';
 import type { Queryable } from '../db/db';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
-import { refuseAlike } from '../http/named-alike';
-import { idOf, nothingHere, Problem } from '../http/problem';
-import { route, who, type Route } from '../http/route';
+import { refuseAlike } from '../db/named-alike';
+import { nothingHere, Refusal } from '../../core/api/refusal';
+import { idOf, route, who, type Route } from '../http/route';
 import { workspaceOf } from '../setup/workspace';
 import { allKeywords, changeKeyword, endKeyword, insertKeyword, whatIsThere } from './keyword-queries';
 
@@ -19,9 +19,9 @@ const WORDS = {
   figure: 'A bare number answers questions with choices. Use a word.',
 } as const;
 
-/** @throws Problem that names the place */
+/** @throws Refusal that names the place */
 async function check(db: Queryable, b: KeywordBody, self?: number): Promise<void> {
-  const wrong = (place: string, title: string) => new Problem(422, 'keyword', title, { place, kept: KEPT });
+  const wrong = (place: string, title: string) => new Refusal('wrong', 'keyword', title, { place, kept: KEPT });
   const problem = keywordProblem(b.word);
   if (problem) throw wrong('word', WORDS[problem]);
   const there = await whatIsThere(db, b);
@@ -43,7 +43,7 @@ async function unique<T>(b: KeywordBody, act: () => Promise<T>): Promise<T> {
     return await act();
   } catch (error) {
     if (isDuplicate(error))
-      throw new Problem(409, 'keyword', `“${b.word.trim()}” is taken at this sender.`, { place: 'word', kept: KEPT });
+      throw new Refusal('clash', 'keyword', `“${b.word.trim()}” is taken at this sender.`, { place: 'word', kept: KEPT });
     throw error;
   }
 }

@@ -3,20 +3,21 @@ import { iso } from '../../core/clock';
 import { isMailAddress } from '../../core/passing/mail';
 import { PHONE_PROBLEM_WORDS, readPhone } from '../../core/phone/read';
 import { oneLine } from '../../core/text/tidy';
-import type { App } from '../http/app-context';
+import type { App } from '../app-context';
 import { writeRecord } from '../db/record';
 import { mailServer } from '../engine/passing/mail-out';
-import { idOf, nothingHere, Problem } from '../http/problem';
-import { route, who, type Route } from '../http/route';
+import { nothingHere, Refusal } from '../../core/api/refusal';
+import { idOf, route, who, type Route } from '../http/route';
 import { countryOf } from '../setup/workspace';
 import { allPassOn, endPassOn, insertPassOn, lateBroadcasts, lookAtPassOn, passAgain, settleAnswer } from './passing-queries';
 
 const KEPT = 'What you typed is still here.';
 const DAY = 86_400_000;
 
-/** What was typed, as it is kept. @throws Problem that names the place */
+/** What was typed, as it is kept. @throws Refusal that names the place */
 async function read(app: App, body: PassOnBody): Promise<PassOnBody> {
-  const wrong = (place: string, title: string, act?: string) => new Problem(422, 'passing', title, { place, kept: KEPT, act });
+  const wrong = (place: string, title: string, act?: string) =>
+    new Refusal('wrong', 'passing', title, { place, kept: KEPT, act });
   let address = body.address.trim();
   if (body.way === 'text') {
     const number = readPhone(address, { country: await countryOf(app.db) });
@@ -38,7 +39,7 @@ async function read(app: App, body: PassOnBody): Promise<PassOnBody> {
   if (!there.there) throw wrong(body.what === 'keyword' ? 'keyword_id' : 'broadcast_id', 'Choose what it is of.');
   if (there.own) throw wrong('address', 'That is a sender of this workspace: replies would go round and round.');
   if (there.twice)
-    throw new Problem(409, 'passing', `That is passed on to ${address} already.`, { place: 'address', kept: KEPT });
+    throw new Refusal('clash', 'passing', `That is passed on to ${address} already.`, { place: 'address', kept: KEPT });
   return kept;
 }
 

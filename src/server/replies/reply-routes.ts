@@ -1,13 +1,13 @@
 import { replies } from '../../core/api/desk/replies';
 import { writeRecord } from '../db/record';
-import { optOut } from '../engine/replies/opt-out';
+import { optOut } from '../engine/register';
 import { ANSWER_USEFUL } from '../engine/passing/pass-back';
-import { queueText } from '../engine/texts';
-import { nothingHere, Problem } from '../http/problem';
+import { queueText } from '../engine/queue-text';
+import { nothingHere, Refusal } from '../../core/api/refusal';
 import { route, who, type Asked, type Route } from '../http/route';
-import { detachNumber } from '../people/person/person-store';
+import { detachNumber } from '../address-book/person-store';
 import { answerProof } from './answer-words';
-import { senderAnswering } from './answering-sender';
+import { senderAnswering } from '../engine/replies/answering-sender';
 import {
   accountsOfDesk,
   bringBack,
@@ -17,7 +17,7 @@ import {
   lockConversation,
   notAStop,
   refuseOvertaken,
-} from './conversation-acts';
+} from '../engine/replies/conversation-acts';
 import {
   allConversations,
   conversationsOfRun,
@@ -89,9 +89,10 @@ export const replyRoutes: Route[] = [
       const person = await personOf(tx, number);
       const { text, problems } = await answerProof(tx, { number, person, words, now: asked.now });
       if (problems.length > 0)
-        throw new Problem(422, 'words', problems[0], { place: 'words', kept: 'Your words are still here.' });
+        throw new Refusal('wrong', 'words', problems[0], { place: 'words', kept: 'Your words are still here.' });
       const sender = await senderAnswering(tx, number);
-      if (!sender) throw new Problem(422, 'no-sender', 'There is no sender that takes replies.', { act: 'Add one in Setup.' });
+      if (!sender)
+        throw new Refusal('wrong', 'no-sender', 'There is no sender that takes replies.', { act: 'Add one in Setup.' });
       await queueText(
         tx,
         {
@@ -132,7 +133,7 @@ export const replyRoutes: Route[] = [
         await tx.query(`UPDATE conversation SET claimed_by = NULL, claimed_at = NULL WHERE number = $1`, [number]);
       } else {
         if (Date.parse(until) <= asked.now)
-          throw new Problem(422, 'past', 'That time is past.', { place: 'until', kept: 'Nothing was put away.' });
+          throw new Refusal('wrong', 'past', 'That time is past.', { place: 'until', kept: 'Nothing was put away.' });
         await tx.query(`UPDATE conversation SET later_at = $2::timestamptz WHERE number = $1`, [number, until]);
       }
     });

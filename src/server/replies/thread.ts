@@ -1,7 +1,8 @@
 import type { Thread, ThreadText } from '../../core/api/desk/replies';
 import type { Queryable } from '../db/db';
 import { whoHas } from '../engine/replies/who-has';
-import { senderAnswering } from './answering-sender';
+import { ANSWERED } from '../engine/replies/conversation-acts';
+import { senderAnswering } from '../engine/replies/answering-sender';
 import { heldAnswers } from './passing-queries';
 
 const PAGE = 40;
@@ -63,6 +64,3 @@ export async function threadOf(db: Queryable, number: string, before: string | n
     ...about.rows[0],
   };
 }
-
-/** The last answer that the desk gave a number, by its id; 0 when there is none. */
-export const ANSWERED = `coalesce((SELECT max(id) FROM outbound WHERE number = $1 AND kind = 'reply'), 0)`;

@@ -3,7 +3,7 @@ import { desk } from '../../core/api/desk/desk';
 import { isMailAddress } from '../../core/passing/mail';
 import { writeRecord } from '../db/record';
 import { mailServer, sendMail } from '../engine/passing/mail-out';
-import { Problem } from '../http/problem';
+import { Refusal } from '../../core/api/refusal';
 import { route, who, type Route } from '../http/route';
 import { deskOf, mailOf, saveDesk, saveMail } from './desk-queries';
 import { workspaceOf } from './workspace';
@@ -14,7 +14,7 @@ export const deskRoutes: Route[] = [
   route(desk.get, async (app) => deskOf(app.db)),
   route(desk.change, async (app, asked) => {
     const { body } = asked;
-    const wrong = (place: string, title: string, act?: string) => new Problem(422, 'desk', title, { place, kept: KEPT, act });
+    const wrong = (place: string, title: string, act?: string) => new Refusal('wrong', 'desk', title, { place, kept: KEPT, act });
     const { languages } = await workspaceOf(app.db);
     if (body.away_on && !body.away_wording[languages[0]]?.trim())
       throw wrong(`away_wording.${languages[0]}`, 'Write what answers them.');
@@ -38,7 +38,7 @@ export const deskRoutes: Route[] = [
     if (body.host !== '')
       for (const place of ['from_address', 'answers_to'] as const)
         if (!(place === 'answers_to' && body[place] === '') && !isMailAddress(body[place]))
-          throw new Problem(422, 'mail', 'That is not one e-mail address.', { place, kept: KEPT });
+          throw new Refusal('wrong', 'mail', 'That is not one e-mail address.', { place, kept: KEPT });
     const before = await mailOf(app.db);
     // a password is for the server it was typed for, and goes to no other
     const sameServer =
@@ -47,7 +47,7 @@ export const deskRoutes: Route[] = [
       before.username === body.username &&
       (body.secure || !before.secure);
     if (before.has_password && !sameServer && body.password === null && body.host !== '' && body.username !== '')
-      throw new Problem(422, 'mail', 'The password that is kept is for another server.', {
+      throw new Refusal('wrong', 'mail', 'The password that is kept is for another server.', {
         place: 'password',
         kept: KEPT,
         act: 'Type the one for this server.',
@@ -58,7 +58,7 @@ export const deskRoutes: Route[] = [
   }),
   route(desk.tryMail, async (app, asked) => {
     const server = await mailServer(app.db, app.mail?.practicePort());
-    if (!server) throw new Problem(422, 'mail', 'No mail server is set.', { place: 'host' });
+    if (!server) throw new Refusal('wrong', 'mail', 'No mail server is set.', { place: 'host' });
     const { email, name } = who(asked);
     try {
       await sendMail(server, {
@@ -70,8 +70,8 @@ export const deskRoutes: Route[] = [
         token: nanoid(16),
       });
     } catch (error) {
-      throw new Problem(
-        422,
+      throw new Refusal(
+        'wrong',
         'mail',
         `It does not take mails from here: ${error instanceof Error ? error.message : 'no reason given'}`,
         {

@@ -1,14 +1,14 @@
 import { setup } from '../../core/api/setup';
 import { iso } from '../../core/clock';
-import { isZone } from '../../core/plan/times/zones';
+import { isZone } from '../../core/zones';
 import { encodeGsm7 } from '../../core/text/gsm7';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
 import { balanceMicro } from '../engine/money';
 import { newToken } from '../http/passwords';
-import { refuseAlike } from '../http/named-alike';
-import { idOf, nothingHere, Problem } from '../http/problem';
-import { route, type Route } from '../http/route';
+import { refuseAlike } from '../db/named-alike';
+import { nothingHere, Refusal } from '../../core/api/refusal';
+import { idOf, route, type Route } from '../http/route';
 import { missingFor } from './missing';
 import {
   accounts,
@@ -86,10 +86,10 @@ export const setupRoutes: Route[] = [
   route(setup.workspace, async (app, asked) => {
     const b = asked.body;
     if (!isZone(b.zone))
-      throw new Problem(422, 'zone', `There is no time zone “${b.zone}”.`, { place: 'zone', kept: 'Nothing was changed.' });
+      throw new Refusal('wrong', 'zone', `There is no time zone “${b.zone}”.`, { place: 'zone', kept: 'Nothing was changed.' });
     const now = await workspaceOf(app.db);
     if ((now.country !== b.country || now.currency !== b.currency) && !(await nothingSentYet(app.db)))
-      throw new Problem(409, 'sent', 'Texts have been sent and paid: country and currency stay as they are.', {
+      throw new Refusal('clash', 'sent', 'Texts have been sent and paid: country and currency stay as they are.', {
         place: now.country !== b.country ? 'country' : 'currency',
         kept: 'Nothing was changed.',
       });
@@ -106,7 +106,7 @@ export const setupRoutes: Route[] = [
   route(setup.addSender, async (app, asked) => {
     const { name, kind, address } = asked.body;
     const wrong = addressProblem(kind, address);
-    if (wrong) throw new Problem(422, 'sender', wrong, { place: 'address', kept: 'What you typed is still here.' });
+    if (wrong) throw new Refusal('wrong', 'sender', wrong, { place: 'address', kept: 'What you typed is still here.' });
     await refuseAlike(app.db, 'sender', name, { place: 'name' });
     if (kind === 'name') await refuseAlike(app.db, 'sender', address, { place: 'address' });
     try {
@@ -114,7 +114,7 @@ export const setupRoutes: Route[] = [
       await writeRecord(app.db, asked, 'added a sender', name);
       return { id };
     } catch (error) {
-      if (isDuplicate(error)) throw new Problem(409, 'sender', `There is a sender ${address} already.`, { place: 'address' });
+      if (isDuplicate(error)) throw new Refusal('clash', 'sender', `There is a sender ${address} already.`, { place: 'address' });
       throw error;
     }
   }),
@@ -128,7 +128,7 @@ export const setupRoutes: Route[] = [
   route(setup.removeSender, async (app, asked) => {
     const id = idOf(asked.params.id);
     if (!(await deleteSender(app.db, id)))
-      throw new Problem(409, 'used', 'Texts have come from this sender; people know it, and it stays.', {});
+      throw new Refusal('clash', 'used', 'Texts have come from this sender; people know it, and it stays.', {});
     await writeRecord(app.db, asked, 'removed a sender', `sender ${id}`);
     return {};
   }),

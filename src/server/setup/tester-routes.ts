@@ -3,8 +3,8 @@ import { PHONE_PROBLEM_WORDS, readPhone } from '../../core/phone/read';
 import { oneLine } from '../../core/text/tidy';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
-import { idOf, nothingHere, Problem } from '../http/problem';
-import { route, type Route } from '../http/route';
+import { nothingHere, Refusal } from '../../core/api/refusal';
+import { idOf, route, type Route } from '../http/route';
 import { allTesters, deleteTester, insertTester, setCopies } from './tester-queries';
 import { workspaceOf } from './workspace';
 
@@ -14,7 +14,7 @@ export const testerRoutes: Route[] = [
     const { name, copies } = asked.body;
     const read = readPhone(asked.body.number, { country: (await workspaceOf(app.db)).country });
     if (!read.ok)
-      throw new Problem(422, 'number', `“${asked.body.number}” ${PHONE_PROBLEM_WORDS[read.problem]}.`, {
+      throw new Refusal('wrong', 'number', `“${asked.body.number}” ${PHONE_PROBLEM_WORDS[read.problem]}.`, {
         place: 'number',
         kept: 'What you typed is still here.',
       });
@@ -23,7 +23,7 @@ export const testerRoutes: Route[] = [
       await writeRecord(app.db, asked, 'added a number of the desk', name, { copies });
       return { id };
     } catch (error) {
-      if (isDuplicate(error)) throw new Problem(409, 'number', `${read.number} is there already.`, { place: 'number' });
+      if (isDuplicate(error)) throw new Refusal('clash', 'number', `${read.number} is there already.`, { place: 'number' });
       throw error;
     }
   }),

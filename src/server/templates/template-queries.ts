@@ -1,5 +1,5 @@
 import type { EarlierText, PreparedKind, PreparedText } from '../../core/api/sending/templates';
-import { fold } from '../../core/people/fold';
+import { fold } from '../../core/text/fold';
 import type { Queryable } from '../db/db';
 import { isDuplicate } from '../db/db-error';
 

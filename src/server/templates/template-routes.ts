@@ -1,7 +1,7 @@
 import { templates, type PreparedKind, type PreparedText } from '../../core/api/sending/templates';
 import { oneLine } from '../../core/text/tidy';
-import { idOf, nothingHere, Problem } from '../http/problem';
-import { route, who, type Route } from '../http/route';
+import { nothingHere, Refusal } from '../../core/api/refusal';
+import { idOf, route, who, type Route } from '../http/route';
 import { workspaceOf } from '../setup/workspace';
 import {
   deletePrepared,
@@ -19,7 +19,7 @@ const WHAT: Record<PreparedKind, string> = { template: 'template', piece: 'saved
 function tidy(kind: PreparedKind, given: Pick<PreparedText, 'folder' | 'name' | 'words' | 'links'>) {
   const words = Object.fromEntries(Object.entries(given.words).filter(([, text]) => text.trim() !== ''));
   if (Object.keys(words).length === 0)
-    throw new Problem(422, 'words', `There are no words in this ${WHAT[kind]}.`, {
+    throw new Refusal('wrong', 'words', `There are no words in this ${WHAT[kind]}.`, {
       place: 'words',
       kept: 'Nothing was changed.',
     });
@@ -33,7 +33,7 @@ function tidy(kind: PreparedKind, given: Pick<PreparedText, 'folder' | 'name' | 
 }
 
 const taken = (kind: PreparedKind, name: string) =>
-  new Problem(409, 'name', `There is a ${WHAT[kind]} “${name}”${kind === 'template' ? ' in this folder' : ''} already.`, {
+  new Refusal('clash', 'name', `There is a ${WHAT[kind]} “${name}”${kind === 'template' ? ' in this folder' : ''} already.`, {
     place: 'name',
     kept: 'Your words are still on this page.',
     act: 'Give it another name, or change that one.',
@@ -62,7 +62,7 @@ export const templateRoutes: Route[] = [
     });
     if (done === 'taken') throw taken(text.kind, text.name);
     if (done === 'changed')
-      throw new Problem(409, 'changed', `Someone else has changed “${before.name}” since you opened it.`, {
+      throw new Refusal('clash', 'changed', `Someone else has changed “${before.name}” since you opened it.`, {
         kept: 'Your words are still on this page.',
         act: 'Copy them before you open it again.',
       });

@@ -1,6 +1,6 @@
 import { today } from '../../core/api/desk/today';
 import { iso } from '../../core/clock';
-import { localInstant, wallClock } from '../../core/plan/times/zones';
+import { localInstant, wallClock } from '../../core/zones';
 import { route, who, type Route } from '../http/route';
 import { missingFor } from '../setup/missing';
 import { workspaceOf } from '../setup/workspace';

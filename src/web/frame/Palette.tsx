@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import { broadcasts } from '../../core/api/sending/broadcasts';
 import { people } from '../../core/api/people/people';
 import { outcomes } from '../../core/api/sending/outcomes';
-import { fold } from '../../core/people/fold';
+import { fold } from '../../core/text/fold';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { dayOf } from '../pieces/format';

@@ -3,7 +3,7 @@ import { useSearchParams } from 'react-router';
 import { outcomes, type OutcomeRow } from '../../core/api/sending/outcomes';
 import { differenceWords, MEASURES, otherwise, shareOf, type Compared, type Measure } from '../../core/outcome/compare';
 import { shareInterval } from '../../core/outcome/proportions';
-import { wallClock } from '../../core/plan/times/zones';
+import { wallClock } from '../../core/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { count, money, when } from '../pieces/format';

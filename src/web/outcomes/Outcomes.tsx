@@ -3,7 +3,7 @@ import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { outcomes, type OutcomeRow } from '../../core/api/sending/outcomes';
-import { wallClock } from '../../core/plan/times/zones';
+import { wallClock } from '../../core/zones';
 import { fileAt, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useInAddress } from '../pieces/address';

@@ -2,7 +2,7 @@ import { styled } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
 import { Bar } from 'react-chartjs-2';
 import { outcomes, type OverTimeAnswer } from '../../core/api/sending/outcomes';
-import { wallClock } from '../../core/plan/times/zones';
+import { wallClock } from '../../core/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useInAddress } from '../pieces/address';

@@ -1,6 +1,6 @@
 import { outcomes, type OutcomesQuery } from '../../core/api/sending/outcomes';
 import { addDays } from '../../core/people/day';
-import { wallClock } from '../../core/plan/times/zones';
+import { wallClock } from '../../core/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import type { InAddress } from '../pieces/address';

@@ -1,4 +1,4 @@
-import { A_DOZEN } from '../broadcasts/list/a-dozen';
+import { A_DOZEN } from './a-dozen';
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';

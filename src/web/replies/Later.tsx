@@ -2,7 +2,7 @@ import { Button, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { iso } from '../../core/clock';
 import { addDays } from '../../core/people/day';
-import { localInstant, wallClock } from '../../core/plan/times/zones';
+import { localInstant, wallClock } from '../../core/zones';
 import { when } from '../pieces/format';
 
 const MORNING = '08:00';

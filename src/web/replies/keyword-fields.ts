@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { KeywordBody, type Keyword } from '../../core/api/desk/keywords';
 import { Shape } from '../../core/api/shapes';
-import { localInstant, wallClock } from '../../core/plan/times/zones';
+import { localInstant, wallClock } from '../../core/zones';
 
 const { word, purpose, consent_wording, confirms, asks_first, asks } = KeywordBody.properties;
 const Chosen = Type.String();

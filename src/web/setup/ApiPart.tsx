@@ -2,7 +2,7 @@ import { Accordion, AccordionDetails, AccordionSummary } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import { description, type DescribedCall } from '../../core/api/description';
-import { fold } from '../../core/people/fold';
+import { fold } from '../../core/text/fold';
 import { useGet } from '../api/client';
 import { Field } from '../pieces/form/Field';
 import { Bit, Row, Words } from '../pieces/layout';

@@ -5,7 +5,7 @@ import { DataTable, type Column } from '../pieces/table/DataTable';
 import { count, when } from '../pieces/format';
 import { Bit, Words } from '../pieces/layout';
 import { Nothing, useNow } from '../pieces/small';
-import { Failing, soon } from '../today/Failing';
+import { Failing, soon } from './Failing';
 
 const EVERY = 5000;
 

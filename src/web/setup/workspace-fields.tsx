@@ -5,7 +5,7 @@ import { TimeField } from '../pieces/form/dates';
 import { FormChoice, FormText } from '../pieces/form/form';
 import { countryName, languageName, zoneName } from '../pieces/format';
 import { FormGrid, Words } from '../pieces/layout';
-import { COUNTRY_CODES } from '../people/bench/countries';
+import { COUNTRY_CODES } from '../pieces/form/countries';
 
 type WorkspaceForm = UseFormReturn<WorkspaceBody>;
 interface Of {

@@ -18,7 +18,7 @@ import { useSay } from '../pieces/Said';
 import { Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { wayTo } from '../setup/parts';
-import { Failing } from './Failing';
+import { Failing } from '../setup/Failing';
 
 /** What waits for a person: answered and decided in place. */
 export function NeedsYou({ today }: { today: TodayAnswer }) {

@@ -106,7 +106,7 @@ class History {
 
   private boot(): void {
     const process: Process = {
-      line: new Line<Receipt>({ window: 4, ahead: 12, foldSize: 6, foldWait: 400, lookEvery: 200_000, siftEvery: 50_000 }),
+      line: new Line<Receipt>({ window: 4, ahead: 12, postSize: 6, postWait: 400, lookEvery: 200_000, siftEvery: 50_000 }),
       epoch: 0,
       alive: true,
       stalledUntil: 0,
@@ -246,7 +246,7 @@ class History {
       if (diedBefore) return;
       if (process.alive && this.dice.chance(0.01)) return this.tellLine(process, { is: 'failed', what: effect.do });
       const event = transact(this.store, process.epoch, effect, this.now);
-      if (effect.do === 'fold') this.agenda.add(this.now, () => this.lookUp(process));
+      if (effect.do === 'post') this.agenda.add(this.now, () => this.lookUp(process));
       // it has happened, and its answer was lost
       if (process.alive && event.is !== 'fenced' && this.dice.chance(0.01))
         return this.tellLine(process, { is: 'failed', what: effect.do });

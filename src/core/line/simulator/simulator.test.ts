@@ -24,7 +24,7 @@ describe('the line, simulated whole', () => {
     }
   });
 
-  // a text dropped while its refused part was on its way back; a text put back beside an unfolded intent of a lost commit;
+  // a text dropped while its refused part was on its way back; a text put back beside an unposted intent of a lost commit;
   // a text with one part on its way back in the queue, and with another owner, while another part was still on its way
   test.each([27979, 41741, 360575])('seed %i, which once went wrong', (seed) => {
     expect(play(planOf(seed)).problems).toEqual([]);

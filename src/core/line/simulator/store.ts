@@ -4,7 +4,7 @@ import type { onReceipt, RunState, TextState } from '../../outcome/states';
 import { decideClaim, referencesOf, type ClaimText } from '../claim';
 import { sizeOf, type Answered, type Entry, type Receipt } from '../entries';
 import { Unanswered, type Meant } from '../unanswered';
-import { Fold, wants, type FoldPart, type FoldText, type Parked } from '../fold';
+import { Posting, wants, type PostedPart, type PostedText, type Parked } from '../posting';
 import type { Committed, LeasedRow, LeasedText } from '../effects';
 
 /**
@@ -68,7 +68,7 @@ export interface SimPerson {
 }
 interface SimOwner {
   ended: boolean;
-  folded: number;
+  posted: number;
   open: Meant[];
 }
 interface SimRun {
@@ -91,7 +91,7 @@ export class SimStore {
   readonly senders = new Map<number, { rate: number; freeAt: number }>();
   readonly rows = new Map<number, SimRow>();
   readonly owners = new Map<number, SimOwner>();
-  readonly parts = new Map<number, FoldPart>();
+  readonly parts = new Map<number, PostedPart>();
   readonly journal: { epoch: number; entry: Entry }[] = [];
   parked: Parked[] = [];
   private nextRow = 1;
@@ -121,7 +121,7 @@ export class SimStore {
     for (const [epoch, owner] of this.owners) if (!owner.ended && dead(epoch)) this.takeOver(epoch, now);
     const epoch = this.nextEpoch;
     this.nextEpoch += 1;
-    this.owners.set(epoch, { ended: false, folded: 0, open: [] });
+    this.owners.set(epoch, { ended: false, posted: 0, open: [] });
     return epoch;
   }
 
@@ -129,7 +129,7 @@ export class SimStore {
     const owner = this.owners.get(epoch);
     if (!owner || owner.ended) return;
     owner.ended = true;
-    this.foldUpTo(epoch, now, true);
+    this.postUpTo(epoch, now, true);
     for (const row of this.rows.values()) if (row.leasedBy === epoch) row.leasedBy = null;
   }
 
@@ -229,10 +229,10 @@ export class SimStore {
     if (this.owners.get(epoch)?.ended === false) this.journal.push({ epoch, entry });
   }
 
-  fold(epoch: number, emptied: number[], now: number): { more: boolean; dropped: number[]; again: boolean } | 'fenced' {
+  post(epoch: number, emptied: number[], now: number): { more: boolean; dropped: number[]; again: boolean } | 'fenced' {
     if (this.owners.get(epoch)?.ended) return 'fenced';
     const rowsBefore = this.nextRow;
-    this.foldUpTo(epoch, now, false);
+    this.postUpTo(epoch, now, false);
     const dropped = emptied.filter((id) => {
       const row = this.rows.get(id);
       return !row || !row.ids.some((text) => this.text(text).queue === id && this.text(text).open > 0);
@@ -241,13 +241,13 @@ export class SimStore {
     return { more: false, dropped, again: this.nextRow > rowsBefore };
   }
 
-  private foldUpTo(epoch: number, now: number, ended: boolean): void {
+  private postUpTo(epoch: number, now: number, ended: boolean): void {
     const owner = this.owners.get(epoch);
     if (!owner) return;
     const entries: Entry[] = [];
-    for (let i = owner.folded; i < this.journal.length; i += 1)
+    for (let i = owner.posted; i < this.journal.length; i += 1)
       if (this.journal[i].epoch === epoch) entries.push(this.journal[i].entry);
-    owner.folded = this.journal.length;
+    owner.posted = this.journal.length;
     if (entries.length === 0 && !(ended && owner.open.length > 0)) return;
     const wanted = wants(entries);
     const voids = entries.some((entry) => entry.kind === 'voided');
@@ -258,8 +258,8 @@ export class SimStore {
         wanted.references.has(`${part.number}|${part.reference}`)
       )
         wanted.texts.add(part.text);
-    const texts: FoldText[] = [];
-    const copies: FoldPart[] = [];
+    const texts: PostedText[] = [];
+    const copies: PostedPart[] = [];
     for (const id of wanted.texts) {
       const text = this.text(id);
       texts.push({ ...text, handedAt: null, queued: text.queue !== null });
@@ -268,7 +268,7 @@ export class SimStore {
         if (part) copies.push({ ...part });
       }
     }
-    const fold = new Fold(
+    const posting = new Posting(
       texts,
       copies,
       this.parked.filter((each) => each.why === 'unknown' && wanted.messageIds.has(each.receipt.messageId)),
@@ -276,20 +276,20 @@ export class SimStore {
     );
     const unanswered = new Unanswered(owner.open);
     for (const entry of entries) {
-      fold.take({ kind: 'answers', at: entry.at, answers: unanswered.take(entry) });
-      fold.take(entry);
+      posting.take({ kind: 'answers', at: entry.at, answers: unanswered.take(entry) });
+      posting.take(entry);
     }
-    if (ended) fold.interrupted(unanswered.values(), now);
+    if (ended) posting.interrupted(unanswered.values(), now);
     owner.open = ended ? [] : unanswered.values();
-    const folded = fold.finish();
-    for (const part of [...folded.fresh, ...folded.changed]) {
+    const posted = posting.finish();
+    for (const part of [...posted.fresh, ...posted.changed]) {
       const key = part.text * 16 + part.no;
       const was = this.parts.get(key)?.state;
       if (was && ['delivered', 'not_delivered', 'expired'].includes(was) && was !== part.state)
         this.backwards.push(`text ${part.text} part ${part.no}: ${was} → ${part.state}`);
       this.parts.set(key, part);
     }
-    for (const text of folded.texts)
+    for (const text of posted.texts)
       Object.assign(this.text(text.id), {
         state: text.state,
         reason: text.reason,
@@ -298,13 +298,13 @@ export class SimStore {
         open: text.open,
         queue: text.queued ? this.text(text.id).queue : null,
       });
-    for (const { text, at } of folded.again) {
+    for (const { text, at } of posted.again) {
       const stored = this.text(text);
       stored.due = at;
       this.enqueue(stored.run, stored.sender, 1, at, [text]);
     }
-    if (folded.claimed.length > 0) this.parked = this.parked.filter((each) => !folded.claimed.includes(each.receipt.messageId));
-    this.parked.push(...folded.parked);
+    if (posted.claimed.length > 0) this.parked = this.parked.filter((each) => !posted.claimed.includes(each.receipt.messageId));
+    this.parked.push(...posted.parked);
   }
 
   private todo(text: SimText): number[] {

@@ -3,7 +3,7 @@ import type { Receipt } from '../entries';
 import type { SimStore } from './store';
 
 /** What the line wants done by the database. */
-export type Transaction = Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'fold' }>;
+export type Transaction = Extract<Effect<Receipt>, { do: 'lease' | 'commit' | 'keep' | 'post' }>;
 
 /** Carries out one transaction of an owner, whole, and gives what the line is told of it. */
 export function transact(store: SimStore, epoch: number, effect: Transaction, now: number): LineEvent<Receipt> {
@@ -20,9 +20,9 @@ export function transact(store: SimStore, epoch: number, effect: Transaction, no
       const receipts = effect.receipts.map((each) => each.receipt);
       return store.keep(epoch, receipts, now) === 'fenced' ? { is: 'fenced' } : { is: 'kept' };
     }
-    case 'fold': {
-      const folded = store.fold(epoch, effect.emptied, now);
-      return folded === 'fenced' ? { is: 'fenced' } : { is: 'folded', ...folded };
+    case 'post': {
+      const posted = store.post(epoch, effect.emptied, now);
+      return posted === 'fenced' ? { is: 'fenced' } : { is: 'posted', ...posted };
     }
   }
 }

@@ -1,5 +1,5 @@
 import { getCountries, getCountryCallingCode } from 'libphonenumber-js/max';
-import { fold } from '../fold';
+import { fold } from '../../text/fold';
 
 let names: Map<string, string> | undefined;
 

@@ -1,4 +1,4 @@
-import { fold } from '../fold';
+import { fold } from '../../text/fold';
 
 /** Longest heading that is looked at. */
 const LONGEST = 100;

@@ -1,7 +1,7 @@
 import type { PlanSummary } from '../../api/sending/plan';
 import { iso } from '../../clock';
 import type { PlanTexts } from '../words/texts';
-import { wallClock } from '../times/zones';
+import { wallClock } from '../../zones';
 
 /** Steps that a course may have, seconds; and how many of them are drawn at most. */
 const STEPS = [60, 300, 600, 1800, 3600, 10_800, 43_200, 86_400];

@@ -1,6 +1,6 @@
 import type { PlanSummary, ProofText } from '../../api/sending/plan';
 import { iso } from '../../clock';
-import { wallClock } from '../times/zones';
+import { wallClock } from '../../zones';
 import type { PlanTexts } from '../words/texts';
 
 /** Zones that show the same wall clock then are one row, under the name most people there have. */

@@ -5,7 +5,7 @@ import { showMoney } from '../money/money';
 import { bareTime, relativeWord, saysWho } from '../words/wording-hints';
 import { joined, wordingsThatDiffer } from '../words/wordings-that-differ';
 import { shownMoment, shownTime } from '../times/shown-time';
-import { wallClock } from '../times/zones';
+import { wallClock } from '../../zones';
 import { counted, one, noWayOut, type Check } from './readiness-facts';
 
 const DAY = 86_400_000;

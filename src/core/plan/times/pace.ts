@@ -1,5 +1,5 @@
 import type { Draft } from '../draft/draft';
-import { localInstant } from './zones';
+import { localInstant } from '../../zones';
 
 export interface Pace {
   /** Least time from one text to the next, ms; 0 as fast as the sender goes. */

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { Temporal } from 'temporal-polyfill';
 import { afterAll, describe, expect, test } from 'vitest';
 import { ruleTimes } from './rule-dates';
-import { localInstant } from './zones';
+import { localInstant } from '../../zones';
 
 /** RFC 5545 §3.8.5.3, "Example": rule, DTSTART (America/New_York, all at 09:00), and the dates it lists, month by month. */
 const RFC: [says: string, rule: string, start: string, dates: string][] = [

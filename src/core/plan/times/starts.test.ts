@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { NOON, person, planFor } from '../testing';
-import { wallClock } from './zones';
+import { wallClock } from '../../zones';
 
 /** Local time at which somebody gets it: `2026-12-03 09:00`. */
 const local = ({ texts }: ReturnType<typeof planFor>, id: number) => {

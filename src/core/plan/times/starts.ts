@@ -1,7 +1,7 @@
 import type { Draft } from '../draft/draft';
 import { TAKEBACK_SECONDS, usefulDays, type When } from './when';
 import { shownTime } from './shown-time';
-import { localInstant, wallClock } from './zones';
+import { localInstant, wallClock } from '../../zones';
 
 const DAY = 86_400_000;
 

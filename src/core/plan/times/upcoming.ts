@@ -1,7 +1,7 @@
 import type { Draft } from '../draft/draft';
 import type { Repeats } from './repeats';
 import { ruleTimes } from './rule-dates';
-import { localInstant, wallClock } from './zones';
+import { localInstant, wallClock } from '../../zones';
 
 type At = Extract<Draft['when'], { kind: 'at' }>;
 const ICAL_DAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'] as const;

@@ -1,7 +1,7 @@
 import type { HoursBook } from '../../gate/hours';
 import type { Draft } from '../draft/draft';
 import type { PlanWorkspace } from '../reach/person';
-import { localInstant, wallClock } from './zones';
+import { localInstant, wallClock } from '../../zones';
 
 /** Seconds between the moment everything is stored and the first text of a broadcast that goes now. */
 export const TAKEBACK_SECONDS = 8;

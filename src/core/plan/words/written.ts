@@ -6,7 +6,7 @@ import type { PlanPerson } from '../reach/person';
 import type { PlanAsked } from '../plan';
 import type { PlanTexts } from './texts';
 import type { Starts } from '../times/starts';
-import { wallClock } from '../times/zones';
+import { wallClock } from '../../zones';
 
 /** Beyond so many, words are written again when they are asked for, so that memory stays flat. */
 const MOST_TEXTS_KEPT = 150_000;

@@ -1,18 +1,18 @@
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { mayDo } from '../../../core/api/roles';
 import { OUTCOME_WORDS } from '../../../core/outcome/outcomes';
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import { EMPTY_DRAFT, type Draft } from '../../../core/plan/draft/draft';
 import { testedPart } from '../../../core/plan/ready/since-test';
 import type { Queryable } from '../../db/db';
 import { holderOf, reserveCodes } from '../../codes/code-store';
-import { callOffIn } from '../../engine/runs/sweep';
+import { callOffIn } from '../../engine/runs/call-off';
 import { testerNumbers } from '../../setup/tester-queries';
 import { workspaceOf } from '../../setup/workspace';
-import { queueText } from '../../engine/texts';
+import { queueText } from '../../engine/queue-text';
 import { writeRecord } from '../../db/record';
-import { idOf, nothingHere, Problem } from '../../http/problem';
-import { route, who, type Route } from '../../http/route';
+import { nothingHere, Refusal } from '../../../core/api/refusal';
+import { idOf, route, who, type Route } from '../../http/route';
 import {
   allSenders,
   broadcastById,
@@ -104,10 +104,10 @@ export const broadcastRoutes: Route[] = [
     if (saved) return saved;
     const now = await broadcastOf(app.db, id);
     if (now.state === 'scheduled')
-      throw new Problem(409, 'scheduled', 'This broadcast is scheduled. Set it aside to edit it.', {});
+      throw new Refusal('clash', 'scheduled', 'This broadcast is scheduled. Set it aside to edit it.', {});
     if (now.state === 'ended' || now.state === 'canceled')
-      throw new Problem(409, 'ended', `This broadcast is ${now.state}. Copy it to write another.`, {});
-    throw new Problem(409, 'changed', 'Someone else has saved this draft since you opened it.', {
+      throw new Refusal('clash', 'ended', `This broadcast is ${now.state}. Copy it to write another.`, {});
+    throw new Refusal('clash', 'changed', 'Someone else has saved this draft since you opened it.', {
       kept: 'Your words are still on this page; copy them before you reload.',
     });
   }),
@@ -122,7 +122,7 @@ export const broadcastRoutes: Route[] = [
   }),
   route(broadcasts.remove, async (app, asked) => {
     if (!(await deleteDraft(app.db, idOf(asked.params.id))))
-      throw new Problem(409, 'kept', 'Only a draft that was never sent can be deleted.', {});
+      throw new Refusal('clash', 'kept', 'Only a draft that was never sent can be deleted.', {});
     return {};
   }),
   route(broadcasts.plan, async (app, asked) => {
@@ -159,16 +159,16 @@ export const broadcastRoutes: Route[] = [
     const id = idOf(asked.params.id);
     const account = who(asked);
     if (me && !account.own_number)
-      throw new Problem(422, 'own-number', 'You have not said which number is yours.', {
+      throw new Refusal('wrong', 'own-number', 'You have not said which number is yours.', {
         place: 'own_number',
         act: 'Give your own number first.',
       });
     const numbers = [
       ...new Set([...(me && account.own_number ? [account.own_number] : []), ...(await testerNumbers(app.db, testers))]),
     ];
-    if (numbers.length === 0) throw new Problem(422, 'no-number', 'Nobody is chosen to text it to.', { place: 'testers' });
+    if (numbers.length === 0) throw new Refusal('wrong', 'no-number', 'Nobody is chosen to text it to.', { place: 'testers' });
     const { proof, sender_id } = await app.plans.proof(draft, which, index, asked.now, holderOf(id));
-    if (!proof || sender_id === null) throw new Problem(422, 'no-proof', 'There is nobody to write it for yet.', {});
+    if (!proof || sender_id === null) throw new Refusal('wrong', 'no-proof', 'There is nobody to write it for yet.', {});
     const tested = { at: asked.at, by: account.name, numbers: numbers.length, as: proof.name, draft: testedPart(draft) };
     await app.db.transaction(async (tx) => {
       for (const number of numbers)
@@ -213,7 +213,7 @@ export const broadcastRoutes: Route[] = [
         await endRepeats(tx, id, as, asked.at);
         done += 1;
       }
-      if (done === 0) throw new Problem(409, 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
+      if (done === 0) throw new Refusal('clash', 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
       await writeRecord(tx, asked, CALLED_OFF[as], String(id), { runs });
     });
     return {};

@@ -2,7 +2,7 @@ import type { RunOutcome } from '../../../core/outcome/outcomes';
 import { betterHour } from '../../../core/outcome/better-hour';
 import { EMPTY_DRAFT, type Draft } from '../../../core/plan/draft/draft';
 import { formatDay } from '../../../core/merge/date-pattern';
-import { wallClock } from '../../../core/plan/times/zones';
+import { wallClock } from '../../../core/zones';
 import type { Queryable } from '../../db/db';
 
 /** What a follow-up takes over of a run. */

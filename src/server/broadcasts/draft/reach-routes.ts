@@ -2,10 +2,9 @@ import { workspaceOf } from '../../setup/workspace';
 import { reach } from './reach-address';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { holderOf } from '../../codes/code-store';
-import { idOf } from '../../http/problem';
 import { countryOf } from '../../setup/workspace';
 import { PHONE_PROBLEM_WORDS, readPhone, type PhoneRead } from '../../../core/phone/read';
-import { route, type Route } from '../../http/route';
+import { idOf, route, type Route } from '../../http/route';
 
 export const reachRoutes: Route[] = [
   route(broadcasts.people, async (app, asked) => {

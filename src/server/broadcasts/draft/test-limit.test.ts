@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { emptyDb, ENGINES } from '../../db/testing/engines';
-import { queueText } from '../../engine/texts';
+import { queueText } from '../../engine/queue-text';
 import { openDesk } from '../../http/testing/desk';
 import { refuseTooManyTests } from './test-limit';
 

@@ -1,14 +1,14 @@
 import { iso } from '../../../core/clock';
 import type { Tx } from '../../db/db';
 import { BALANCE_LOCK } from '../../engine/money';
-import { Problem } from '../../http/problem';
+import { Refusal } from '../../../core/api/refusal';
 
 const DAY = 86_400_000;
 
 /**
  * Refuses what has just been queued as tests, where an account's number of them or the cost of all is beyond what is agreed for a day.
  * Looked at behind the balance's lock and within the transaction, so that of two at once the second is counted with the first.
- * @throws Problem 429; the transaction ends with it, and nothing was queued
+ * @throws Refusal 429; the transaction ends with it, and nothing was queued
  */
 export async function refuseTooManyTests(tx: Tx, account: number, now: number): Promise<void> {
   await tx.query(BALANCE_LOCK);
@@ -21,9 +21,16 @@ export async function refuseTooManyTests(tx: Tx, account: number, now: number): 
   const [{ n, micro, most, most_micro }] = rows;
   const act = 'Wait, or let somebody who manages allow more under Setup, Carrier.';
   if (n > most)
-    throw new Problem(429, 'too-many-tests', `That would be more than ${most} tests of yours in a day. Nothing was sent.`, {
+    throw new Refusal(
+      'too often',
+      'too-many-tests',
+      `That would be more than ${most} tests of yours in a day. Nothing was sent.`,
+      {
+        act,
+      },
+    );
+  if (micro > most_micro)
+    throw new Refusal('too often', 'too-many-tests', 'That would be more than all tests may cost in a day. Nothing was sent.', {
       act,
     });
-  if (micro > most_micro)
-    throw new Problem(429, 'too-many-tests', 'That would be more than all tests may cost in a day. Nothing was sent.', { act });
 }

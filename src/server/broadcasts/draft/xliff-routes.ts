@@ -2,8 +2,8 @@ import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { BUILT_IN } from '../../../core/merge/compile';
 import { writeXliff } from '../../../core/xliff/write';
 import type { Queryable } from '../../db/db';
-import { idOf, nothingHere, Problem } from '../../http/problem';
-import { Download, fileOf, route, type Route } from '../../http/route';
+import { nothingHere, Refusal } from '../../../core/api/refusal';
+import { idOf, Download, fileOf, route, type Route } from '../../http/route';
 import { workspaceOf } from '../../setup/workspace';
 import { broadcastById } from './broadcast-queries';
 
@@ -20,7 +20,7 @@ export const xliffRoutes: Route[] = [
     const { language, whole } = asked.query;
     const { languages } = await workspaceOf(app.db);
     if (found.draft.words.trim() === '')
-      throw new Problem(422, 'words', 'There are no words to translate yet.', { place: 'words' });
+      throw new Refusal('wrong', 'words', 'There are no words to translate yet.', { place: 'words' });
     const xml = writeXliff({
       id: `broadcast-${found.id}`,
       name: found.name,
@@ -45,7 +45,7 @@ export const xliffRoutes: Route[] = [
       'wrong' in read
         ? read
         : { wrong: read.words === undefined ? 'There is no translation in it yet.' : undefined, place: 'target' };
-    if (wrong !== undefined) throw new Problem(422, 'xliff', wrong, { place, kept: 'The words there are as they were.' });
+    if (wrong !== undefined) throw new Refusal('wrong', 'xliff', wrong, { place, kept: 'The words there are as they were.' });
     return { words: ('words' in read && read.words) || '' };
   }),
 ];

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { PlanSummary, ProofText } from '../../../core/api/sending/plan';
 import { HoursBook } from '../../../core/gate/hours';
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import type { Draft } from '../../../core/plan/draft/draft';
 import type { History } from '../../../core/plan/reach/history';
 import type { DummyLink } from '../../../core/plan/draft/links';
@@ -16,7 +16,7 @@ import type { Busy } from '../../../core/plan/times/timetable';
 import { nextRun } from '../../../core/plan/times/upcoming';
 import { resolveWhen } from '../../../core/plan/times/when';
 import { makeWriter, type Writer } from '../../../core/plan/words/writer';
-import { wallClock } from '../../../core/plan/times/zones';
+import { wallClock } from '../../../core/zones';
 import type { Queryable } from '../../db/db';
 import { balanceMicro } from '../../engine/money';
 import { broadcastOf } from '../../codes/code-store';

@@ -1,4 +1,4 @@
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import type { PlanPerson } from '../../../core/plan/reach/person';
 import type { Plan } from '../../../core/plan/plan';
 import { reasonWords } from '../../../core/plan/picture/differences';

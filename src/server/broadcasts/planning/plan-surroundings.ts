@@ -6,7 +6,7 @@ import type { Rate } from '../../../core/plan/money/destinations';
 import type { Draft } from '../../../core/plan/draft/draft';
 import type { PlanSender, PlanWorkspace } from '../../../core/plan/reach/person';
 import { mergeBusy, type Busy } from '../../../core/plan/times/timetable';
-import { wallClock } from '../../../core/plan/times/zones';
+import { wallClock } from '../../../core/zones';
 import { codesFor } from '../../codes/code-store';
 import type { Queryable } from '../../db/db';
 import { whoGetsCopies } from '../../setup/tester-queries';

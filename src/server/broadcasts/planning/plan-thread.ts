@@ -1,3 +1,4 @@
+import { Refusal } from '../../../core/api/refusal';
 import { Worker } from 'node:worker_threads';
 import type { Db, Param } from '../../db/db';
 import { PlanDesk } from './plan-desk';
@@ -44,9 +45,12 @@ function of(call: (method: Methods, args: unknown[]) => Promise<unknown>, end: (
 export const PLAN_BUDGET = { ms: 120_000 };
 
 /** What was asked takes more of the thread than it may, and was given up. */
-export class PlanTooLong extends Error {
+export class PlanTooLong extends Refusal {
   constructor() {
-    super('Counting it takes too long, and was given up.');
+    super('wrong', 'too-long', 'Counting who gets what takes too long, and was given up. Nothing was sent.', {
+      kept: 'What you wrote is kept.',
+      act: 'Take fields out of the words, or fewer people at once.',
+    });
     this.name = 'PlanTooLong';
   }
 }

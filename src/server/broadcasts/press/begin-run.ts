@@ -6,8 +6,8 @@ import { isDuplicate } from '../../db/db-error';
 import { writeRecord } from '../../db/record';
 import { BALANCE_LOCK, balanceMicro } from '../../engine/money';
 import { holdCodes, holderOf, reserveCodes, returnSpareCodes } from '../../codes/code-store';
-import { callOff, dismantle } from '../../engine/runs/sweep';
-import { Problem } from '../../http/problem';
+import { callOff, dismantle } from '../../engine/runs/call-off';
+import { Refusal } from '../../../core/api/refusal';
 import type { OpenedPlan } from '../planning/plan-desk';
 import type { Presser } from './presser';
 import { noteBesideOthers } from '../run/run-notes';
@@ -53,7 +53,7 @@ export async function beginRun(app: Presser, beginning: Beginning): Promise<{ id
       const again = await runOfPress(tx, beginning.pressId);
       if (again !== undefined) return { id: again, already: true };
       if ((await balanceMicro(tx)) + (beginning.credit ?? 0) < summary.cost_micro)
-        throw new Problem(402, 'balance', 'The balance does not cover it any more. Nothing was sent.', {
+        throw new Refusal('not paid for', 'balance', 'The balance does not cover it any more. Nothing was sent.', {
           kept: 'The draft is kept.',
         });
       const { rows } = await tx.query<{ id: number }>(
@@ -114,7 +114,7 @@ async function hold(tx: Tx, run: number, { plan, draft, broadcastId, asked }: Be
   if (!codes || list === null) return;
   const held = { list, holder: holderOf(broadcastId), run, count: codes.needed, now: Date.parse(asked.at) };
   if (!codes.exact || !(await holdCodes(tx, held)))
-    throw new Problem(409, 'moved', 'The codes that were reserved are free again. Nothing was sent.', { act: 'Look again.' });
+    throw new Refusal('clash', 'moved', 'The codes that were reserved are free again. Nothing was sent.', { act: 'Look again.' });
 }
 
 /** A plan in which every recipient's code is known: where it gives any, they are reserved. For runs that nobody looks at. */

@@ -3,9 +3,9 @@ import { iso } from '../../../core/clock';
 import { holderOf, reserveCodes } from '../../codes/code-store';
 import type { Db } from '../../db/db';
 import { ENGINES } from '../../db/testing/engines';
-import { callOff, dismantle } from '../../engine/runs/sweep';
+import { callOff, dismantle } from '../../engine/runs/call-off';
 import { NOW } from '../../engine/testing/world';
-import { Problem } from '../../http/problem';
+import { Refusal } from '../../../core/api/refusal';
 import { erasePerson } from '../../people/person/erase';
 import { localPlans } from '../planning/plan-thread';
 import { pressAndStore, presser, world } from '../testing';
@@ -96,7 +96,7 @@ describe.each(ENGINES)('copies for the desk on %s', (engine) => {
     await tester(db, 'Desk', '+12075550190', true);
     await expect(
       pressAndStore(presser(db, NOW, plans), { broadcastId: 1, version: 1, digest, pressId: 'copies-2' }, asked),
-    ).rejects.toBeInstanceOf(Problem);
+    ).rejects.toBeInstanceOf(Refusal);
     expect((await db.query(`SELECT 1 FROM outbound`)).rowCount).toBe(0);
   });
 });

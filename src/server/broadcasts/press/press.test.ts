@@ -4,8 +4,8 @@ import type { Db } from '../../db/db';
 import { ENGINES } from '../../db/testing/engines';
 import { NOW } from '../../engine/testing/world';
 import { balanceMicro } from '../../engine/money';
-import type { Problem } from '../../http/problem';
-import { callOff, dismantle } from '../../engine/runs/sweep';
+import type { Refusal } from '../../../core/api/refusal';
+import { callOff, dismantle } from '../../engine/runs/call-off';
 import { localPlans } from '../planning/plan-thread';
 import { makePlan, pressAndStore as press, presser, world } from '../testing';
 
@@ -17,7 +17,7 @@ const pressing = (digest: string, pressId = 'press-one', version = 1) => ({ broa
 const refused = (work: Promise<unknown>) =>
   work.then(
     () => undefined,
-    (error: unknown) => error as Problem,
+    (error: unknown) => error as Refusal,
   );
 const app = (db: Db) => presser(db, NOW);
 const outbound = async (db: Db) =>

@@ -4,7 +4,7 @@ import { iso } from '../../../core/clock';
 import type { Db, Tx } from '../../db/db';
 import { writeRecord } from '../../db/record';
 import { holderOf } from '../../codes/code-store';
-import { nothingHere, Problem } from '../../http/problem';
+import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { workspaceOf } from '../../setup/workspace';
 import { beginRun, storeRun, type Beginning } from './begin-run';
 import type { Presser } from './presser';
@@ -50,15 +50,20 @@ export async function press(app: Presser, pressing: Pressing, asked: Asked): Pro
   ).rows[0];
   if (!broadcast) throw nothingHere();
   if (broadcast.state !== 'draft' && broadcast.state !== 'set_aside')
-    throw new Problem(409, 'not-a-draft', `This broadcast is already ${broadcast.state}.`);
+    throw new Refusal('clash', 'not-a-draft', `This broadcast is already ${broadcast.state}.`);
   if (broadcast.version !== pressing.version)
-    throw new Problem(409, 'changed', 'The draft has been changed since your last look. Nothing was sent.', {
+    throw new Refusal('clash', 'changed', 'The draft has been changed since your last look. Nothing was sent.', {
       act: 'Look again.',
     });
   if (broadcast.draft.urgent !== undefined && asked.account?.role !== 'manage')
-    throw new Problem(403, 'urgent', 'An urgent notice that goes at any hour needs someone who manages. Nothing was sent.', {
-      act: 'Ask someone who manages to send it, or let quiet hours hold it.',
-    });
+    throw new Refusal(
+      'not allowed',
+      'urgent',
+      'An urgent notice that goes at any hour needs someone who manages. Nothing was sent.',
+      {
+        act: 'Ask someone who manages to send it, or let quiet hours hold it.',
+      },
+    );
   const plan = await app.plans.open(broadcast.draft, pressing.digest, asked.now, holderOf(pressing.broadcastId));
   try {
     agree(plan, pressing);
@@ -102,24 +107,24 @@ export async function press(app: Presser, pressing: Pressing, asked: Asked): Pro
 function agree(plan: OpenedPlan, pressing: Pressing): void {
   const [wrong] = plan.summary.must_fix;
   if (wrong)
-    throw new Problem(422, 'not-ready', wrong.message, {
+    throw new Refusal('wrong', 'not-ready', wrong.message, {
       place: wrong.place,
       kept: 'The draft is kept. Nothing was sent.',
       must_fix: plan.summary.must_fix,
     });
   if (plan.summary.codes && !plan.summary.codes.exact)
-    throw new Problem(409, 'moved', 'The codes that were reserved at your last look are free again. Nothing was sent.', {
+    throw new Refusal('clash', 'moved', 'The codes that were reserved at your last look are free again. Nothing was sent.', {
       act: 'Look again: they are reserved anew.',
       plan: plan.summary,
     });
   if (plan.digest !== pressing.digest)
-    throw new Problem(409, 'moved', 'Something has changed since your last look. Nothing was sent.', {
+    throw new Refusal('clash', 'moved', 'Something has changed since your last look. Nothing was sent.', {
       act: 'Look again.',
       plan: plan.summary,
     });
   if (plan.later > 0)
-    throw new Problem(
-      409,
+    throw new Refusal(
+      'clash',
       'moved',
       `${plan.later.toLocaleString('en-US')} ${plan.later === 1 ? 'person' : 'people'} would get it later than your last look said. Nothing was sent.`,
       { act: 'Look again.', plan: plan.summary },
@@ -134,7 +139,7 @@ async function earlierPress(db: Pick<Db, 'query'>, pressing: Pressing): Promise<
   );
   if (rows.length === 0) return undefined;
   if (rows[0].broadcast_id !== pressing.broadcastId || rows[0].digest !== pressing.digest)
-    throw new Problem(409, 'other-press', 'This press was already used for something else. Nothing was sent.', {
+    throw new Refusal('clash', 'other-press', 'This press was already used for something else. Nothing was sent.', {
       act: 'Look again and press anew.',
     });
   return rows[0].id;
@@ -176,5 +181,5 @@ async function take(tx: Tx, pressing: Pressing, asked: Asked, plan: OpenedPlan, 
       JSON.stringify({ people: plan.summary.people, cost_micro: plan.summary.cost_micro }),
     ],
   );
-  if (taken.rowCount === 0) throw new Problem(409, 'changed', 'Someone else has just changed or sent this broadcast.', {});
+  if (taken.rowCount === 0) throw new Refusal('clash', 'changed', 'Someone else has just changed or sent this broadcast.', {});
 }

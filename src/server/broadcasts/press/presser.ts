@@ -1,6 +1,6 @@
 import type { Clock } from '../../../core/clock';
 import type { Db } from '../../db/db';
-import type { Bus } from '../../engine/bus';
+import type { Bus } from '../../desk/bus';
 import type { Plans } from '../planning/plan-thread';
 
 /** What runs are begun with. */

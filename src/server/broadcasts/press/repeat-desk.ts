@@ -4,7 +4,7 @@ import type { Draft } from '../../../core/plan/draft/draft';
 import { runOn, upcomingAfter } from '../../../core/plan/times/upcoming';
 import type { Tx } from '../../db/db';
 import { Rounds } from '../../engine/rounds';
-import { callOffIn, dismantle, endWithoutNext } from '../../engine/runs/sweep';
+import { callOffIn, dismantle, endWithoutNext } from '../../engine/runs/call-off';
 import { workspaceOf } from '../../setup/workspace';
 import { beginRun, openWithCodes, storeRun, type Beginning, type Origin } from './begin-run';
 import type { Presser } from './presser';

@@ -2,7 +2,7 @@ import { customAlphabet } from 'nanoid';
 import { iso } from '../../../core/clock';
 import { LINK_TOKEN, type DummyLink } from '../../../core/plan/draft/links';
 import type { Db, Param } from '../../db/db';
-import { Pace } from '../../db/pace';
+import { Chunks } from '../../db/chunks';
 import { takeCodes, type TakenCode } from '../../codes/code-store';
 import type { Presser } from './presser';
 import type { OpenedPlan, PlanRow } from '../planning/plan-desk';
@@ -16,11 +16,11 @@ const ROW_TEXTS = 400;
 /** Every text with its exact words, in chunks, so that other requests slip between. False when it was called off. */
 export async function storeTexts(app: Presser, runId: number, plan: OpenedPlan): Promise<boolean> {
   const bulk = app.db.lane('bulk');
-  const pace = new Pace(app.db, 200, 6000);
+  const chunks = new Chunks(app.db, 200, 6000);
   let from = 0;
   let told = 0;
   while (from < plan.count) {
-    const going = await pace.take(async (most) => {
+    const going = await chunks.take(async (most) => {
       const rows = await app.plans.rows(plan.token, from, most);
       const kept = await bulk.transaction(async (tx) => {
         const planning = await tx.query(`UPDATE run SET stored = $2 WHERE id = $1 AND state = 'planning'`, [

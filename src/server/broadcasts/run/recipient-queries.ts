@@ -1,7 +1,7 @@
 import type { PartStory, Recipient, recipients, WhichRecipients } from '../../../core/api/sending/recipients';
 import type { Answer } from '../../../core/api/endpoint';
-import { fold } from '../../../core/people/fold';
-import { Binder } from '../../audience/rule-sql';
+import { fold } from '../../../core/text/fold';
+import { Binder } from '../../address-book/rule-sql';
 import type { Db, Queryable } from '../../db/db';
 import { outcomeSql } from '../../outcomes/run-outcome-sql';
 

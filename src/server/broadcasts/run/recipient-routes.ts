@@ -2,9 +2,8 @@ import { recipients, type Recipient, type WhichRecipients } from '../../../core/
 import { begun } from '../../files/begun';
 import { streamCsv } from '../../files/delimited';
 import { streamXlsx } from '../../files/write-xlsx';
-import type { App } from '../../http/app-context';
-import { idOf } from '../../http/problem';
-import { Download, route, type Route } from '../../http/route';
+import type { App } from '../../app-context';
+import { idOf, Download, route, type Route } from '../../http/route';
 import { kindsOfRecipients, partsOf, recipientsOf, streamRecipients } from './recipient-queries';
 
 const spoken = (state: string | undefined) => state?.replaceAll('_', ' ');

@@ -1,9 +1,9 @@
 import { alarms, runs } from '../../../core/api/sending/runs';
 import type { Tx } from '../../db/db';
 import { writeRecord } from '../../db/record';
-import type { App } from '../../http/app-context';
-import { idOf, nothingHere, Problem } from '../../http/problem';
-import { route, who, type Asked, type Route } from '../../http/route';
+import type { App } from '../../app-context';
+import { nothingHere, Refusal } from '../../../core/api/refusal';
+import { idOf, route, who, type Asked, type Route } from '../../http/route';
 import { agreeTo, moveRun, noteOnRun, runById, sayWhyStopped, seeAlarm, type RunState } from './run-queries';
 
 /** Moves a run from one state to another in one transaction, with a note on its course. */
@@ -19,7 +19,7 @@ async function move(
   await app.db.transaction(async (tx) => {
     const done = await moveRun(tx, id, from, to);
     if (done === undefined) throw nothingHere();
-    if (done !== 'moved') throw new Problem(409, 'state', `The run is ${done} already.`);
+    if (done !== 'moved') throw new Refusal('clash', 'state', `The run is ${done} already.`);
     await also?.(tx);
     await noteOnRun(tx, id, what, asked);
     await writeRecord(tx, asked, what, `run ${id}`);
@@ -45,7 +45,7 @@ export const runRoutes: Route[] = [
   route(runs.agree, async (app, asked) => {
     const id = idOf(asked.params.id);
     await app.db.transaction(async (tx) => {
-      if (!(await agreeTo(tx, id))) throw new Problem(409, 'state', 'The run does not wait for anyone any more.');
+      if (!(await agreeTo(tx, id))) throw new Refusal('clash', 'state', 'The run does not wait for anyone any more.');
       await noteOnRun(tx, id, 'agreed', asked);
       await writeRecord(tx, asked, 'agreed to a run that differs', `run ${id}`);
     });

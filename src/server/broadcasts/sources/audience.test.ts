@@ -4,7 +4,7 @@ import { EMPTY_DRAFT, type Draft, type Source } from '../../../core/plan/draft/d
 import type { Db } from '../../db/db';
 import { emptyDb, ENGINES } from '../../db/testing/engines';
 import { makeWorkspace, NOW } from '../../engine/testing/world';
-import { fieldTypes, insertPeople, peopleById, updatePeople, type StoredPerson } from '../../people/person/person-store';
+import { fieldTypes, insertPeople, peopleById, updatePeople, type StoredPerson } from '../../address-book/person-store';
 import { TAKEBACK_SECONDS } from '../../../core/plan/times/when';
 import { makePlan } from '../testing';
 

@@ -8,7 +8,7 @@ import type { Committed, LeasedText } from '../../../core/line/effects';
 import type { RunState } from '../../../core/outcome/states';
 import { isNumber } from '../../../core/phone/number';
 import { yearsBetween } from '../../../core/people/day';
-import { wallClock } from '../../../core/plan/times/zones';
+import { wallClock } from '../../../core/zones';
 import type { Alphabet } from '../../../core/text/measure';
 import type { Db, Queryable, Tx } from '../../db/db';
 import { keepEntries, writeEntries } from './journal';

@@ -4,10 +4,10 @@ import type { Answered, Receipt, Resolved } from '../../../core/line/entries';
 import { LINE_SETTINGS, type Effect, type LineEvent, type LineSettings, type Outgoing } from '../../../core/line/effects';
 import { Line } from '../../../core/line/line';
 import type { Db } from '../../db/db';
-import type { Bus } from '../bus';
+import type { Bus } from '../../desk/bus';
 import type { Gateway } from '../gateway';
 import { commitWindow, type Words } from './claim-texts';
-import { foldJournal, type FoldResult } from './fold-journal';
+import { postJournal, type PostResult } from './post-journal';
 import { keepEntries } from './journal';
 import { Fenced } from './fenced';
 import { beat, beginOwner, endOwner, takeOverDead } from './owner';
@@ -27,7 +27,7 @@ const BEGIN_AGAIN = 2000;
 const NOBODY = 0;
 
 /**
- * Carries out what the line's machine wants done: commits, socket writes, folds, sleep. Decides nothing itself; the order of
+ * Carries out what the line's machine wants done: commits, socket writes, postings, sleep. Decides nothing itself; the order of
  * things and what may be under way at once are the machine's, who may be texted is the gate's.
  */
 export class LineDriver {
@@ -173,8 +173,8 @@ export class LineDriver {
         return this.background(this.commit(effect));
       case 'keep':
         return this.background(this.keep(effect));
-      case 'fold':
-        return this.background(this.fold(effect));
+      case 'post':
+        return this.background(this.post(effect));
     }
   }
 
@@ -198,7 +198,7 @@ export class LineDriver {
   }
 
   /** Runs one transaction; when it fails nothing has been written, and the machine tries again. */
-  private async attempt(what: 'lease' | 'keep' | 'fold', work: (epoch: number) => Promise<LineEvent<Handle>>): Promise<void> {
+  private async attempt(what: 'lease' | 'keep' | 'post', work: (epoch: number) => Promise<LineEvent<Handle>>): Promise<void> {
     const { epoch } = this;
     let event: LineEvent<Handle>;
     try {
@@ -273,16 +273,16 @@ export class LineDriver {
     });
   }
 
-  private fold(effect: Extract<Effect, { do: 'fold' }>): Promise<void> {
-    return this.attempt('fold', async (epoch) => {
+  private post(effect: Extract<Effect, { do: 'post' }>): Promise<void> {
+    return this.attempt('post', async (epoch) => {
       let dropped: number[] = [];
-      const result: FoldResult = await this.db.transaction(async (tx) => {
-        const folded = await foldJournal(tx, { epoch, ended: false, now: this.clock.now() });
+      const result: PostResult = await this.db.transaction(async (tx) => {
+        const posted = await postJournal(tx, { epoch, ended: false, now: this.clock.now() });
         dropped = await dropEmptied(tx, epoch, effect.emptied);
-        return folded;
+        return posted;
       });
       for (const run of result.runs) this.bus.changed('run', run);
-      return { is: 'folded', more: result.more, dropped, again: result.again };
+      return { is: 'posted', more: result.more, dropped, again: result.again };
     });
   }
 

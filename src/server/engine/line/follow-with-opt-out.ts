@@ -1,5 +1,5 @@
 import { iso } from '../../../core/clock';
-import type { Folded } from '../../../core/line/fold';
+import type { Posted } from '../../../core/line/posting';
 import type { TextState } from '../../../core/outcome/states';
 import { measure } from '../../../core/text/measure';
 import type { Tx } from '../../db/db';
@@ -22,13 +22,13 @@ interface Followed {
 
 /**
  * Where a run's wording for opting out is a text of its own, it goes after the text it belongs to, as soon as the carrier has taken all of
- * that: in the fold's own transaction, and once, since nothing may follow the same text twice. What was never taken has none.
+ * that: in the posting's own transaction, and once, since nothing may follow the same text twice. What was never taken has none.
  *
- * @param before states as they were before this fold
+ * @param before states as they were before this posting
  */
 export async function followWithOptOut(
   tx: Tx,
-  moved: Folded['texts'],
+  moved: Posted['texts'],
   before: ReadonlyMap<number, { state: TextState; run_id: number | null }>,
   now: number,
 ): Promise<boolean> {

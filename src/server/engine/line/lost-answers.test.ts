@@ -11,7 +11,7 @@ closeAfterEach();
 
 /** What the simulator assumes of the real transactions: one whose answer was lost has happened, and nothing goes twice for it. */
 describe.each(ENGINES)('answers of the database that are lost, on %s', (kind) => {
-  test('leases, commits, receipts and folds: everyone once, paid once', async () => {
+  test('leases, commits, receipts and postings: everyone once, paid once', async () => {
     let forgetful: Forgetful | undefined;
     const through = (db: Db) => (forgetful = new Forgetful(db, /\bline_(journal|queue)\b/, 0.15));
     const { db, journal, engine } = await sendingWorld(

@@ -1,5 +1,5 @@
 import type { Db } from '../../db/db';
-import { foldJournal } from './fold-journal';
+import { postJournal } from './post-journal';
 
 /** After so long without a sign of life an owner is taken for dead, ms of the machine's time. */
 const DEAD_AFTER = 20_000;
@@ -43,7 +43,7 @@ export async function takeOverDead(
   return { runs: [...runs], taken: rows.length };
 }
 
-/** Ends an owner, in one transaction with the fold of all it has journaled. */
+/** Ends an owner, in one transaction with the posting of all it has journaled. */
 export async function endOwner(db: Db, epoch: number, now: number, silentSince?: string): Promise<number[]> {
   return db.transaction(async (tx) => {
     const ended = await tx.query(
@@ -51,7 +51,7 @@ export async function endOwner(db: Db, epoch: number, now: number, silentSince?:
       [epoch, silentSince ?? null],
     );
     if (ended.rowCount === 0) return [];
-    const { runs } = await foldJournal(tx, { epoch, ended: true, now });
+    const { runs } = await postJournal(tx, { epoch, ended: true, now });
     await tx.query(`UPDATE line_queue SET leased_by = NULL WHERE leased_by = $1`, [epoch]);
     return runs;
   });

@@ -6,7 +6,7 @@ import { endOfHead, LONGEST_HEAD, readHead, type MailHead } from '../../../core/
 import type { Db } from '../../db/db';
 import { OverBudget, type HandedIn } from '../../handed-in/handed-in';
 import type { ReadMail } from '../../handed-in/tasks';
-import type { Bus } from '../bus';
+import type { Bus } from '../../desk/bus';
 import { passBack } from './pass-back';
 
 /** An answer fits a text; a mail that is larger brings pictures and signatures, which are not read. */

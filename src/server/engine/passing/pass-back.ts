@@ -1,10 +1,11 @@
 import { iso } from '../../../core/clock';
 import { MARK_FOR, passedBackTo, readMark, whichOne } from '../../../core/passing/mark';
 import type { Tx } from '../../db/db';
-import { senderAnswering } from '../../replies/answering-sender';
-import { lockConversation } from '../../replies/conversation-acts';
+import { senderAnswering } from '../replies/answering-sender';
+import { lockConversation } from '../replies/conversation-acts';
 import { EngineError } from '../engine-error';
-import { isRegistered, queueText } from '../texts';
+import { queueText } from '../queue-text';
+import { isRegistered } from '../register';
 
 /** An answer of the desk is of use for so long, ms. */
 export const ANSWER_USEFUL = 12 * 3_600_000;

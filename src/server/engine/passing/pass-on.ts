@@ -2,9 +2,9 @@ import { iso } from '../../../core/clock';
 import { MARK_FOR, nextMark, passedText } from '../../../core/passing/mark';
 import type { Db, Queryable } from '../../db/db';
 import type { Work } from '../../desk/job-runner';
-import type { Bus } from '../bus';
+import type { Bus } from '../../desk/bus';
 import { EngineError } from '../engine-error';
-import { queueText } from '../texts';
+import { queueText } from '../queue-text';
 import { mailServer, sendMail } from './mail-out';
 import { WHO } from './pass-back';
 

@@ -9,14 +9,13 @@ import { raiseAlarm } from '../runs/alarms';
 import { awayWords } from './away';
 import { answerByItself, type OwnAnswer } from './by-itself';
 import { EngineError } from '../engine-error';
-import { optIn, optOut } from './opt-out';
+import { isRegistered, optIn, optOut } from '../register';
 import { wordsAfter } from './own-words';
 import { echoes, noteForPassing } from '../passing/note';
 import { answerByText } from '../passing/pass-back';
 import { REPLIES_UNTIL } from './reply-window-sql';
 import { questionOfRun } from './run-question';
 import { signUp } from './sign-up';
-import { isRegistered } from '../texts';
 import { whoHas } from './who-has';
 
 /** A reply as it was taken in. */

@@ -2,7 +2,7 @@ import { isNumber } from '../../../core/phone/number';
 import type { Queryable } from '../../db/db';
 import { BALANCE_LOCK, priceOf } from '../money';
 import { measure } from '../../../core/text/measure';
-import { queueText } from '../texts';
+import { queueText } from '../queue-text';
 
 /** What answers somebody by itself, right after they wrote. */
 export interface OwnAnswer {

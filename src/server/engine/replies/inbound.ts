@@ -1,15 +1,15 @@
 import { iso, type Clock } from '../../../core/clock';
 import { classifyReply, type ReplyKind } from '../../../core/outcome/keywords';
 import { isRedelivery, type Came } from '../../../core/outcome/redelivery';
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import type { Db, Tx } from '../../db/db';
 import { isPassing } from '../../db/db-error';
 import { wantActing } from './reply-work';
 import { want, type Wanted } from '../../desk/job-queries';
-import type { Bus } from '../bus';
+import type { Bus } from '../../desk/bus';
 import type { TextIn } from '../gateway';
 import { INCOMPLETE_AFTER, joinPart, keepPart, type WholeText } from './join-parts';
-import { optOutAll } from './opt-out';
+import { optOutAll } from '../register';
 
 const BATCH = 200;
 /** Between the tries of one that failed, ms. */

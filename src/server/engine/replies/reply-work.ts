@@ -3,8 +3,8 @@ import { isPassing } from '../../db/db-error';
 import { want, type Wanted } from '../../desk/job-queries';
 import { Lost, type Work } from '../../desk/job-runner';
 import { act, type Stored } from './act-on-reply';
-import type { Bus } from '../bus';
-import { REGISTER_LOCK } from './opt-out';
+import type { Bus } from '../../desk/bus';
+import { REGISTER_LOCK } from '../register';
 
 /** So often a reply is tried whose trouble does not pass by itself; then it is a person's. */
 const MOST_TRIES = 3;

@@ -4,9 +4,9 @@ import type { TextNumber } from '../../../core/phone/number';
 import { readPhone } from '../../../core/phone/read';
 import { guessZone } from '../../../core/phone/zone-guess';
 import type { Tx } from '../../db/db';
-import { fieldTypes, insertPeople, reserveIds } from '../../people/person/person-store';
+import { fieldTypes, insertPeople, reserveIds } from '../../address-book/person-store';
 import { senderWrittenTo } from './by-itself';
-import { isRegistered } from '../texts';
+import { isRegistered } from '../register';
 
 /** What was written, by whom, and what it may be about. */
 export interface Wrote {

@@ -3,9 +3,9 @@ import { alarmsOf, type AlarmKind } from '../../../core/outcome/alarms';
 import type { Db, Queryable } from '../../db/db';
 import { want } from '../../desk/job-queries';
 import type { Work } from '../../desk/job-runner';
-import type { Bus } from '../bus';
+import type { Bus } from '../../desk/bus';
 import { EngineError } from '../engine-error';
-import { queueText } from '../texts';
+import { queueText } from '../queue-text';
 
 const MINUTE = 60_000;
 const LOOK_EVERY = 15_000;

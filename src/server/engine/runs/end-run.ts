@@ -1,19 +1,21 @@
 import { iso } from '../../../core/clock';
-import { runById } from '../../broadcasts/run/run-queries';
-import type { Db } from '../../db/db';
+import type { Db, Queryable } from '../../db/db';
 import { want } from '../../desk/job-queries';
 import type { Work } from '../../desk/job-runner';
-import type { Bus } from '../bus';
+import type { Bus } from '../../desk/bus';
 import { cleanLists } from './clean-lists';
 import { settleRun } from '../money';
 import { returnUnsentCodes } from './return-codes';
-import { endWithoutNext } from './sweep';
+import { endWithoutNext } from './call-off';
+
+/** Counts what of a run is dear to count; given by whoever starts the engine, which knows nothing of pages. */
+export type CountAhead = (db: Queryable, run: number, at: string) => Promise<unknown>;
 
 /**
  * Ends one run of which every part has its answer, and pays for what was taken: the job of the kind `end run`, by run, made due by the
  * counters themselves (`run_tally_ends`, `run_goes_on`). One that cannot end holds up no other.
  */
-export function endRunWork(db: Db, bus: Bus): Work {
+export function endRunWork(db: Db, bus: Bus, countAhead: CountAhead): Work {
   return async ({ job, now, inOne }) => {
     const id = Number(job.key);
     let ended = false;
@@ -36,7 +38,7 @@ export function endRunWork(db: Db, bus: Bus): Work {
     });
     if (!ended) return undefined;
     // what is dear to count is counted before anybody opens it
-    await runById(db, id, iso(now()));
+    await countAhead(db, id, iso(now()));
     bus.changed('run', id);
     bus.changed('runs');
     bus.changed('balance');

@@ -1,9 +1,10 @@
 import { iso, type Clock } from '../../../core/clock';
 import type { Db } from '../../db/db';
-import type { Bus } from '../bus';
+import type { Bus } from '../../desk/bus';
 import { settleTexts } from '../money';
 import { Rounds } from '../rounds';
-import { clearCalledOff, sweepEnded } from './sweep';
+import { clearCalledOff } from './call-off';
+import { sweepEnded } from './sweep';
 
 const TICK = 1000;
 const MINUTE = 60_000;

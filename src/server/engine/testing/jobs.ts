@@ -1,8 +1,9 @@
+import { runById } from '../../broadcasts/run/run-queries';
 import type { Clock } from '../../../core/clock';
 import type { Db } from '../../db/db';
 import { JobRunner } from '../../desk/job-runner';
-import { worksOf } from '../../desk/kinds';
-import type { Bus } from '../bus';
+import { worksOf } from '../kinds';
+import type { Bus } from '../../desk/bus';
 import type { Gateway } from '../gateway';
 import { Inbound } from '../replies/inbound';
 import type { LineDriver } from '../line/driver';
@@ -16,7 +17,12 @@ export function jobsOf(
   line: Pick<LineDriver, 'resolved'> = { resolved: () => Promise.resolve() },
 ): JobRunner {
   const gateway = { state: { state: 'connecting', since: 0, why: '' } } as Gateway;
-  return new JobRunner(db, clock, worksOf({ db, bus, gateway, line: line as LineDriver, practiceMail: () => undefined }), failed);
+  return new JobRunner(
+    db,
+    clock,
+    worksOf({ db, bus, gateway, line: line as LineDriver, practiceMail: () => undefined, countAhead: runById }),
+    failed,
+  );
 }
 
 /** The same with replies taken in; settled together. */

@@ -1,3 +1,4 @@
+import { runById } from '../../broadcasts/run/run-queries';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,7 +7,7 @@ import { MessageCenter } from '../../../carrier/message-center';
 import { DEMO_PROFILE, type Profile } from '../../../carrier/profile';
 import type { Db } from '../../db/db';
 import { emptyDb, type ENGINES } from '../../db/testing/engines';
-import { Bus } from '../bus';
+import { Bus } from '../../desk/bus';
 import { startEngine } from '../engine';
 import { makeWorkspace, NOW, testClock } from './world';
 
@@ -58,6 +59,7 @@ export async function sendingWorld(
     bus,
     carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
     practiceMail,
+    countAhead: runById,
     failed: (error) => errors.push(error),
   });
   closing.push(async () => {

@@ -7,7 +7,7 @@ import { ROLES, type Role } from '../../../core/api/roles';
 import { localPlans } from '../../broadcasts/planning/plan-thread';
 import { machineClock } from '../../clock';
 import type { Db } from '../../db/db';
-import { Bus } from '../../engine/bus';
+import { Bus } from '../../desk/bus';
 import type { Engine } from '../../engine/engine';
 import { Gateway } from '../../engine/gateway';
 import { readHere } from '../../files/testing';
@@ -15,8 +15,10 @@ import { makeWorkspace } from '../../engine/testing/world';
 import { HandedIn } from '../../handed-in/handed-in';
 import { ImportDesk } from '../../people/imports/import-desk';
 import { rowsReadHere } from '../../people/imports/row-thread';
+import { accountOf } from '../../accounts/session-begin';
 import { httpApp } from '../app';
-import type { App } from '../app-context';
+import { allRoutes } from '../../routes';
+import type { App } from '../../app-context';
 import { Devices } from '../devices';
 import { hashToken } from '../passwords';
 
@@ -69,7 +71,7 @@ export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } =
     trustProxy,
     checkAnswers: true,
   };
-  const server = createServer(httpApp(app, undefined));
+  const server = createServer(httpApp(app, { routes: allRoutes, accountOf, webFolder: undefined }));
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const address = server.address();
   const base = `http://127.0.0.1:${address && typeof address === 'object' ? address.port : 0}`;

@@ -1,8 +1,8 @@
 import type { ExportQuery } from '../../../core/api/people/people';
-import { Binder } from '../../audience/rule-sql';
+import { Binder } from '../../address-book/rule-sql';
 import type { Db, Queryable } from '../../db/db';
 import { filterOf, REACH_CASE, todayOf, whereOf } from '../people-queries';
-import type { StoredPerson } from '../person/person-store';
+import type { StoredPerson } from '../../address-book/person-store';
 
 export type Exported = StoredPerson & {
   reach: string;

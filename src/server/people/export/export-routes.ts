@@ -1,6 +1,6 @@
 import { people, type ExportQuery } from '../../../core/api/people/people';
-import { fold } from '../../../core/people/fold';
-import type { App } from '../../http/app-context';
+import { fold } from '../../../core/text/fold';
+import type { App } from '../../app-context';
 import { streamCsv } from '../../files/delimited';
 import { writeVcards } from '../../files/write-vcard';
 import { streamXlsx } from '../../files/write-xlsx';

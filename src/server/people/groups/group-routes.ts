@@ -6,9 +6,9 @@ import { oneLine } from '../../../core/text/tidy';
 import type { Queryable } from '../../db/db';
 import { isDuplicate } from '../../db/db-error';
 import { writeRecord } from '../../db/record';
-import { refuseAlike } from '../../http/named-alike';
-import { idOf, nothingHere, Problem } from '../../http/problem';
-import { route, type Route } from '../../http/route';
+import { refuseAlike } from '../../db/named-alike';
+import { nothingHere, Refusal } from '../../../core/api/refusal';
+import { idOf, route, type Route } from '../../http/route';
 import { dropFieldIndex, indexField } from './field-index';
 import {
   changeField,
@@ -34,8 +34,8 @@ function uses(rule: Condition, what: (leaf: Condition) => boolean): boolean {
 async function refuseUsed(db: Queryable, thing: string, what: (leaf: Condition) => boolean): Promise<void> {
   const using = (await segmentRules(db)).filter((row) => uses(row.rule, what)).map((row) => row.name);
   if (using.length > 0)
-    throw new Problem(
-      409,
+    throw new Refusal(
+      'clash',
       'in-use',
       `${thing} is used by the segment “${using[0]}”${using.length > 1 ? ` and ${using.length - 1} more` : ''}.`,
       { act: 'Change the segment first.', kept: 'Nothing was deleted.' },
@@ -43,14 +43,14 @@ async function refuseUsed(db: Queryable, thing: string, what: (leaf: Condition) 
 }
 
 function taken(error: unknown, kind: string, name: string): never {
-  if (isDuplicate(error)) throw new Problem(409, kind, `There is a ${kind} “${name}” already.`, { place: 'name' });
+  if (isDuplicate(error)) throw new Refusal('clash', kind, `There is a ${kind} “${name}” already.`, { place: 'name' });
   throw error;
 }
 
 const grouped = (kind: 'list' | 'tag'): Route[] => [
   route(groups[kind].make, async (app, asked) => {
     const name = oneLine(asked.body.name);
-    if (name === '') throw new Problem(422, kind, `A ${kind} needs a name.`, { place: 'name' });
+    if (name === '') throw new Refusal('wrong', kind, `A ${kind} needs a name.`, { place: 'name' });
     await refuseAlike(app.db, kind, name, { place: 'name' });
     const id = await insertGroup(app.db, kind, name, asked.at).catch((error: unknown) => taken(error, kind, name));
     await writeRecord(app.db, asked, `made a ${kind}`, name);
@@ -58,7 +58,7 @@ const grouped = (kind: 'list' | 'tag'): Route[] => [
   }),
   route(groups[kind].rename, async (app, asked) => {
     const name = oneLine(asked.body.name);
-    if (name === '') throw new Problem(422, kind, `A ${kind} needs a name.`, { place: 'name' });
+    if (name === '') throw new Refusal('wrong', kind, `A ${kind} needs a name.`, { place: 'name' });
     const id = idOf(asked.params.id);
     await refuseAlike(app.db, kind, name, { place: 'name', self: id });
     if (!(await renameGroup(app.db, kind, id, name).catch((error: unknown) => taken(error, kind, name)))) throw nothingHere();
@@ -70,7 +70,7 @@ const grouped = (kind: 'list' | 'tag'): Route[] => [
     await refuseUsed(app.db, `This ${kind}`, (leaf) => 'on' in leaf && leaf.on === kind && leaf.ids.includes(id));
     const [keyword] = await keywordsOf(app.db, kind, id);
     if (keyword !== undefined)
-      throw new Problem(409, 'in-use', `The keyword “${keyword}” signs people up to this ${kind}.`, {
+      throw new Refusal('clash', 'in-use', `The keyword “${keyword}” signs people up to this ${kind}.`, {
         act: 'End the keyword first, or have it put them elsewhere.',
         kept: 'Nothing was deleted.',
       });
@@ -104,9 +104,9 @@ export const groupRoutes: Route[] = [
     const slug = slugOf(label);
     const { about = 'person', type, choices = [] } = asked.body;
     if (RESERVED.has(slug))
-      throw new Problem(422, 'field', `“${label}” is a word of our own; call the field something else.`, { place: 'label' });
+      throw new Refusal('wrong', 'field', `“${label}” is a word of our own; call the field something else.`, { place: 'label' });
     if (!(await insertField(app.db, { about, slug, label, type, choices })))
-      throw new Problem(409, 'field', `There is a field “${slug}” already.`, { place: 'label' });
+      throw new Refusal('clash', 'field', `There is a field “${slug}” already.`, { place: 'label' });
     if (about === 'person') await indexField(app.db.lane('bulk'), slug, type);
     await writeRecord(app.db, asked, 'added a field', slug);
     return { slug };

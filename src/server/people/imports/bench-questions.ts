@@ -3,7 +3,7 @@ import { choosePhone, whyPhone } from '../../../core/people/heading/phone-headin
 import { saidAboutTexts, saysStopped } from '../../../core/people/heading/texting-heading';
 import { openTextingColumns, phoneColumns, textingColumns } from '../../../core/people/match';
 import type { Queryable } from '../../db/db';
-import { Problem } from '../../http/problem';
+import { Refusal } from '../../../core/api/refusal';
 import { nextRows } from './file-rows';
 import { CELLS_TO_SHOW } from './import-store';
 
@@ -93,30 +93,30 @@ const kept = 'The file is still on the bench.';
 
 /**
  * What only a person can say is asked before anybody is texted: which column the numbers are, and what columns about texting mean.
- * @throws Problem 422 with the place of the first that is open
+ * @throws Refusal 422 with the place of the first that is open
  */
 export async function refuseUnanswered(db: Queryable, staged: OnBench): Promise<void> {
   if (!staged.settings.match.includes('number'))
-    throw new Problem(422, 'no-number', 'No column is matched to “text number”, so nobody could be texted.', {
+    throw new Refusal('wrong', 'no-number', 'No column is matched to “text number”, so nobody could be texted.', {
       place: 'match',
       act: 'Choose the column with the numbers.',
       kept,
     });
   const [open] = openTextingColumns(staged.facts.headings, await sampleOf(db, staged), staged.settings, staged.counts.stops);
   if (open)
-    throw new Problem(422, 'about-texts', `“${open.heading}” may say who does not want texts. Say what a yes in it means.`, {
+    throw new Refusal('wrong', 'about-texts', `“${open.heading}” may say who does not want texts. Say what a yes in it means.`, {
       place: `column ${open.column + 1}`,
       act: 'Match it to “consent” or to “said no to texts”, or say that it is not about texts.',
       kept,
     });
 }
 
-/** Own references that would join strangers in the address book. @throws Problem 422 until someone has said who they are */
+/** Own references that would join strangers in the address book. @throws Refusal 422 until someone has said who they are */
 export function refuseStrangers(staged: OnBench): void {
   const { reference_conflicts: conflicts = 0, conflict_examples: examples = [] } = staged.counts;
   if (conflicts === 0 || staged.settings.reference_conflict !== undefined) return;
-  throw new Problem(
-    422,
+  throw new Refusal(
+    'wrong',
     'reference-conflict',
     `${conflicts === 1 ? 'One row has' : `${conflicts} rows have`} the own reference of someone with another name and another number.`,
     { place: examples[0] ? `row ${examples[0].row + 1}` : undefined, act: 'Say whether they are one person.', kept },

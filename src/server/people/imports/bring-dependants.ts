@@ -1,9 +1,10 @@
-import { fold, sortName } from '../../../core/people/fold';
+import { sortName } from '../../../core/people/found-by';
+import { fold } from '../../../core/text/fold';
 import { foldedOf, type FieldTypes } from '../../../core/people/person-fields';
 import type { PreparedDependant } from '../../../core/people/prepare';
 import type { Param, Tx } from '../../db/db';
 import type { Placed } from './placed';
-import { reserveIds } from '../person/person-store';
+import { reserveIds } from '../../address-book/person-store';
 
 interface KnownDependant extends PreparedDependant {
   id: number;

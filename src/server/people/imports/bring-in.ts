@@ -2,14 +2,14 @@ import type { Prepared, PreparedRow } from '../../../core/people/prepare';
 import { oneLine } from '../../../core/text/tidy';
 import { iso, type Clock } from '../../../core/clock';
 import type { Db, Param, Tx } from '../../db/db';
-import { Pace } from '../../db/pace';
-import type { Bus } from '../../engine/bus';
+import { Chunks } from '../../db/chunks';
+import type { Bus } from '../../desk/bus';
 import { bringDependants } from './bring-dependants';
 import type { RowRules } from '../../../core/people/read-rows';
 import { nextRows } from './file-rows';
 import { rulesOf } from './import-rules';
 import { findKnown, identityOf, merged, strangers } from './joining';
-import { insertPeople, reserveIds, updatePeople, type StoredPerson } from '../person/person-store';
+import { insertPeople, reserveIds, updatePeople, type StoredPerson } from '../../address-book/person-store';
 import { rowsReadHere, type RowReading } from './row-thread';
 import type { Deciding, Placed } from './placed';
 
@@ -25,7 +25,7 @@ export async function rollForward(
   reading: RowReading = rowsReadHere(),
 ): Promise<void> {
   const bulk = db.lane('bulk');
-  const pace = new Pace(db);
+  const chunks = new Chunks(db);
   let rules: RowRules | undefined;
   for (;;) {
     const { rows } = await bulk.query<Deciding>(
@@ -36,7 +36,7 @@ export async function rollForward(
     const use = (rules ??= await rulesOf(bulk, rows[0].settings));
     // one moment for the whole import, however long it takes: that of its decision
     const at = rows[0].decided_at ?? iso(clock.now());
-    const done = await pace.take((size) => writeChunk(bulk, rows[0], use, at, size, reading));
+    const done = await chunks.take((size) => writeChunk(bulk, rows[0], use, at, size, reading));
     bus.changed('import', importId);
     if (done) {
       for (const table of ['person', 'list_member', 'consent_event', 'dependant', 'guardianship'])

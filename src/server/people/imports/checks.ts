@@ -2,7 +2,7 @@ import type { Logger } from 'pino';
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { ImportCounts } from '../../../core/api/people/imports';
 import type { Db } from '../../db/db';
-import type { Bus } from '../../engine/bus';
+import type { Bus } from '../../desk/bus';
 import { dryRun } from './dry-run';
 import type { RowReading } from './row-thread';
 

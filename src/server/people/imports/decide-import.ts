@@ -2,8 +2,8 @@ import type { ImportFacts, StagedImport } from '../../../core/api/people/imports
 import { EMPTY_DRAFT } from '../../../core/plan/draft/draft';
 import { oneLine } from '../../../core/text/tidy';
 import type { Tx } from '../../db/db';
-import { refuseAlike } from '../../http/named-alike';
-import { Problem } from '../../http/problem';
+import { refuseAlike } from '../../db/named-alike';
+import { Refusal } from '../../../core/api/refusal';
 import type { Asked } from '../../http/route';
 import { writeRecord } from '../../db/record';
 import { busy, importOf } from './import-store';
@@ -40,7 +40,7 @@ export async function decide(tx: Tx, staged: StagedImport, asked: Asked<unknown>
       [list, id],
     );
     if (filling.rowCount === 0)
-      throw new Problem(409, 'filling', `Another import is being written into “${list}” just now.`, {
+      throw new Refusal('clash', 'filling', `Another import is being written into “${list}” just now.`, {
         kept: 'The file is still on the bench.',
         act: 'Try again when it has ended.',
       });
@@ -53,7 +53,7 @@ export async function decide(tx: Tx, staged: StagedImport, asked: Asked<unknown>
   );
   // what is decided is what the counts were made from: not while they are being made anew, nor after someone changed the bench
   if (decided.rowCount === 0)
-    throw new Problem(409, 'decided', 'The bench has just been changed or decided by someone else. Nothing was brought in.', {
+    throw new Refusal('clash', 'decided', 'The bench has just been changed or decided by someone else. Nothing was brought in.', {
       act: 'Look at the counts again, then decide.',
     });
   await rememberMatch(tx, staged.facts.headings, settings.match, asked.at);

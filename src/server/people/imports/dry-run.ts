@@ -12,7 +12,7 @@ import {
 import { showPhone } from '../../../core/phone/read';
 import { REPAIR_WORDS } from '../../../core/phone/repair';
 import type { Db, Param } from '../../db/db';
-import { Pace } from '../../db/pace';
+import { Chunks } from '../../db/chunks';
 import { clearRows, nextRows } from './file-rows';
 import { rowRange, rulesOf } from './import-rules';
 import { changesOf, findKnown, identityOf, merged, strangers, type Joining } from './joining';
@@ -38,10 +38,10 @@ export async function dryRun(
   const seen: Seen = { rows: new Map(), bearers: new Map() };
   const refusals = new Refusals();
   await clearRows(bulk, importId, ['import_verdict']);
-  const pace = new Pace(db, 500);
+  const chunks = new Chunks(db, 500);
   let verdictsWritten = 0;
   for (let after = range.first - 1; ;) {
-    const rows = await nextRows(bulk, importId, { after, last: range.last }, pace.rows);
+    const rows = await nextRows(bulk, importId, { after, last: range.last }, chunks.rows);
     if (rows.length === 0) break;
     after = rows[rows.length - 1].row_no;
     const { rows: read, ambiguousDays, stops } = await reading.read(rules, rows);
@@ -103,7 +103,7 @@ export async function dryRun(
         result.blanks,
       ]);
     }
-    await pace.take(() =>
+    await chunks.take(() =>
       bulk.copyIn(
         'import_verdict',
         ['import_id', 'row_no', 'verdict', 'reason', 'fix', 'person_id', 'changes', 'blanks'],

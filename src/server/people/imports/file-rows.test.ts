@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { emptyDb, ENGINES } from '../../db/testing/engines';
-import { Bus } from '../../engine/bus';
+import { Bus } from '../../desk/bus';
 import { makeWorkspace } from '../../engine/testing/world';
 import { rollForward } from './bring-in';
 import { eraseFromFiles } from '../person/erase';

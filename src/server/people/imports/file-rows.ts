@@ -1,4 +1,4 @@
-import { Pace } from '../../db/pace';
+import { Chunks } from '../../db/chunks';
 import type { Db, Param, Queryable, Tx } from '../../db/db';
 import type { NumberedRow } from '../../files/table';
 import { isBroken } from '../../../core/text/tidy';
@@ -56,11 +56,11 @@ export async function nextRows(
 /** What a file has put down goes, piece by piece: its rows, what the dry run said of them, or both. */
 export async function clearRows(db: Db, importId: number, tables: readonly ('import_row' | 'import_verdict')[]): Promise<void> {
   const bulk = db.lane('bulk');
-  const pace = new Pace(db, 200, 5000);
+  const chunks = new Chunks(db, 200, 5000);
   for (const table of tables)
     for (let after: number | null = -1; after !== null;) {
       const from: number = after;
-      after = await pace.take(async (size) => {
+      after = await chunks.take(async (size) => {
         const { rows } = await bulk.query<{ last: number | null }>(
           `SELECT max(row_no) AS last FROM (SELECT row_no FROM ${table} WHERE import_id = $1 AND row_no > $2 ORDER BY row_no LIMIT $3::int) AS piece`,
           [importId, from, size],

@@ -4,7 +4,7 @@ import { isAmbiguousDay } from '../../../core/people/day';
 import { guessHeadingRow, guessMatch, type KnownFields } from '../../../core/people/match';
 import { SAFE_FIXES } from '../../../core/people/prepare';
 import type { Target } from '../../../core/people/targets';
-import { wallClock } from '../../../core/plan/times/zones';
+import { wallClock } from '../../../core/zones';
 import { oneLine } from '../../../core/text/tidy';
 import type { Db, Queryable } from '../../db/db';
 import type { NumberedRow } from '../../files/table';

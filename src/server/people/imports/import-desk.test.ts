@@ -9,7 +9,7 @@ import type { ImportCounts, ImportFacts } from '../../../core/api/people/imports
 import { machineClock } from '../../clock';
 import type { Db } from '../../db/db';
 import { emptyDb, ENGINES } from '../../db/testing/engines';
-import { Bus } from '../../engine/bus';
+import { Bus } from '../../desk/bus';
 import { makeWorkspace, NOW } from '../../engine/testing/world';
 import { readHere } from '../../files/testing';
 import { NOT_CHECKED } from './checks';

@@ -6,7 +6,7 @@ import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { ImportFacts, SourceChoice } from '../../../core/api/people/imports';
 import { iso, type Clock } from '../../../core/clock';
 import type { Db } from '../../db/db';
-import type { Bus } from '../../engine/bus';
+import type { Bus } from '../../desk/bus';
 import { GivenUp, Reading, type FileReading, type ReadingAsked } from '../../files/reading-thread';
 import { UnreadableFile, type NumberedRow } from '../../files/table';
 import { rollForward, unfinishedImports } from './bring-in';

@@ -3,9 +3,9 @@ import { readFile, rename } from 'node:fs/promises';
 import { iso } from '../../../core/clock';
 import type { Queryable } from '../../db/db';
 import { UnreadableFile } from '../../files/table';
-import type { App } from '../../http/app-context';
-import { idOf, Problem } from '../../http/problem';
-import { fileOf, route, type Asked, type Route } from '../../http/route';
+import type { App } from '../../app-context';
+import { Refusal } from '../../../core/api/refusal';
+import { idOf, fileOf, route, type Asked, type Route } from '../../http/route';
 import { writeRecord } from '../../db/record';
 import { questionsOf, refuseStrangers, refuseUnanswered } from './bench-questions';
 import { decide, useOnce } from './decide-import';
@@ -40,10 +40,15 @@ async function shown(db: Queryable, id: number): Promise<Staged> {
 
 const refuse = (name: string, error: unknown): never => {
   if (error instanceof UnreadableFile)
-    throw new Problem(422, 'file', name === '' ? error.message.replace('The file', 'The text') : `${name}: ${error.message}`, {
-      place: error.place,
-      kept: name === '' ? 'What you pasted is still there.' : 'Nothing was brought in.',
-    });
+    throw new Refusal(
+      'wrong',
+      'file',
+      name === '' ? error.message.replace('The file', 'The text') : `${name}: ${error.message}`,
+      {
+        place: error.place,
+        kept: name === '' ? 'What you pasted is still there.' : 'Nothing was brought in.',
+      },
+    );
   throw error;
 };
 
@@ -59,7 +64,7 @@ export const importRoutes: Route[] = [
   }),
   route(imports.text, async (app, asked) => {
     const text = await readFile(fileOf(asked).path, 'utf8');
-    if (text.trim() === '') throw new Problem(422, 'file', 'There is nothing in it.', { place: 'text' });
+    if (text.trim() === '') throw new Refusal('wrong', 'file', 'There is nothing in it.', { place: 'text' });
     const id = await begin(app, 'pasted text', asked, true);
     await app.imports.take(id).catch((error: unknown) => refuse('', error));
     return { id };
@@ -96,7 +101,7 @@ export const importRoutes: Route[] = [
     const id = idOf(asked.params.id);
     const staged = await openImport(app.db, id);
     if (staged.facts.pasted && (asked.body.sheet !== undefined || asked.body.encoding !== undefined))
-      throw new Problem(409, 'pasted', 'Pasted text has neither sheets nor an encoding.');
+      throw new Refusal('clash', 'pasted', 'Pasted text has neither sheets nor an encoding.');
     const begun = await app.imports.reread(id, asked.body).catch((error: unknown) => refuse(staged.file_name, error));
     // decided or given up in the meantime
     if (!begun) throw busy(await importOf(app.db, id));
@@ -109,15 +114,15 @@ export const importRoutes: Route[] = [
     if ((staged.state === 'writing' || staged.state === 'done') && staged.version === asked.body.version) return { id };
     if (staged.state !== 'open') throw busy(staged);
     if (staged.version !== asked.body.version)
-      throw new Problem(409, 'changed', 'The bench has been changed since these counts were made. Nothing was brought in.', {
+      throw new Refusal('clash', 'changed', 'The bench has been changed since these counts were made. Nothing was brought in.', {
         act: 'Look at the counts again, then decide.',
       });
     if (staged.at_row > 0)
-      throw new Problem(409, 'checking', 'The rows are still being checked.', { act: 'Decide when the counts are there.' });
+      throw new Refusal('clash', 'checking', 'The rows are still being checked.', { act: 'Decide when the counts are there.' });
     await refuseUnanswered(app.db, staged);
     refuseStrangers(staged);
     if (staged.counts.new + staged.counts.changed + staged.counts.unchanged === 0)
-      throw new Problem(422, 'nobody', 'There is nobody to bring in.', { kept: 'The file is still on the bench.' });
+      throw new Refusal('wrong', 'nobody', 'There is nobody to bring in.', { kept: 'The file is still on the bench.' });
     await app.db.transaction((tx) => decide(tx, staged, asked));
     for (const [target, field] of Object.entries(staged.settings.new_fields))
       if (target.startsWith('field:')) await indexField(app.db.lane('bulk'), target.slice('field:'.length), field.type);
@@ -140,10 +145,10 @@ export const importRoutes: Route[] = [
     const staged = await importOf(app.db, id);
     if (staged.state === 'undoing' || staged.state === 'undone') return { id };
     if (staged.state === 'open')
-      throw new Problem(409, 'not-done', 'Nobody has been brought in yet.', { act: 'Give it up instead.' });
+      throw new Refusal('clash', 'not-done', 'Nobody has been brought in yet.', { act: 'Give it up instead.' });
     if (staged.state !== 'done') throw busy(staged);
     if (Date.parse(staged.decided_at ?? asked.at) < asked.now - UNDO_DAYS * 86_400_000)
-      throw new Problem(409, 'too-late', `An import can be undone for ${UNDO_DAYS} days.`);
+      throw new Refusal('clash', 'too-late', `An import can be undone for ${UNDO_DAYS} days.`);
     await app.db.transaction(async (tx) => {
       if (await beginUndo(tx, id)) await writeRecord(tx, asked, 'undid an import', staged.file_name, { import: id });
     });

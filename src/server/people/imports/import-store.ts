@@ -2,7 +2,7 @@ import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { BenchRow, ImportFacts, ImportState, PastImport, StagedImport } from '../../../core/api/people/imports';
 import { showPhone } from '../../../core/phone/read';
 import type { Queryable } from '../../db/db';
-import { nothingHere, Problem } from '../../http/problem';
+import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { MOST_AT_ONCE } from './file-rows';
 import { headingsOf } from './first-settings';
 
@@ -10,7 +10,7 @@ import { headingsOf } from './first-settings';
 const SHOWN_CELL = 2000;
 export const CELLS_TO_SHOW = `ARRAY(SELECT left(cell, ${SHOWN_CELL}) FROM unnest(cells) WITH ORDINALITY AS c (cell, at) ORDER BY at)`;
 
-/** @throws Problem 404 */
+/** @throws Refusal 404 */
 export async function importOf(db: Queryable, id: number): Promise<StagedImport> {
   const { rows } = await db.query<StagedImport>(
     `SELECT id, file_name, state, facts, settings, counts, row_count, written_row, at_row, version, checked_version, created_at, decided_at, done_at, undone_at FROM import WHERE id = $1`,
@@ -20,7 +20,7 @@ export async function importOf(db: Queryable, id: number): Promise<StagedImport>
   return rows[0];
 }
 
-/** An import that is on the bench. @throws Problem 404, or 409 with what is going on instead */
+/** An import that is on the bench. @throws Refusal 404, or 409 with what is going on instead */
 export async function openImport(db: Queryable, id: number): Promise<StagedImport> {
   const staged = await importOf(db, id);
   if (staged.state !== 'open') throw busy(staged);
@@ -40,9 +40,9 @@ const GOING_ON: Record<ImportState, { title: string; act: string }> = {
 };
 
 /** What is going on with an import, and what can be done about it. */
-export function busy({ state }: { state: ImportState }): Problem {
+export function busy({ state }: { state: ImportState }): Refusal {
   const { title, act } = GOING_ON[state];
-  return new Problem(409, 'decided', title, { act });
+  return new Refusal('clash', 'decided', title, { act });
 }
 
 /** The history of imports; those decided after `undoableSince` can still be undone. */
@@ -108,7 +108,7 @@ export async function rowsOf(db: Queryable, id: number, wanted: RowsWanted): Pro
 
 /**
  * Changes the choices of a bench; its counts are to be made anew.
- * @throws Problem 409 when it has been decided in the meantime: what was decided stays as it was
+ * @throws Refusal 409 when it has been decided in the meantime: what was decided stays as it was
  */
 export async function changeBench(db: Queryable, id: number, settings: ImportSettings): Promise<void> {
   const before = await openImport(db, id);
@@ -130,7 +130,7 @@ export async function changeBench(db: Queryable, id: number, settings: ImportSet
   if (changed.rowCount === 0) throw busy(await importOf(db, id));
 }
 
-/** Marks an import as given up, also while it is read or checked: whoever does that sees the mark and stops. @throws Problem 409 */
+/** Marks an import as given up, also while it is read or checked: whoever does that sees the mark and stops. @throws Refusal 409 */
 export async function giveUp(db: Queryable, id: number): Promise<void> {
   const gone = await db.query(
     `UPDATE import SET state = 'given_up', at_row = 0 WHERE id = $1 AND state IN ('reading', 'open', 'failed')`,

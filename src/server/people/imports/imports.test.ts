@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { Db } from '../../db/db';
 import { emptyDb, ENGINES } from '../../db/testing/engines';
-import { Bus } from '../../engine/bus';
+import { Bus } from '../../desk/bus';
 import { makeWorkspace, NOW } from '../../engine/testing/world';
 import { clock, decideImport, stageRows } from '../testing';
 import { rollForward, unfinishedImports } from './bring-in';

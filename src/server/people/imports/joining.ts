@@ -1,9 +1,9 @@
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { Change } from '../../../core/api/people/imports';
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import type { Prepared } from '../../../core/people/prepare';
 import type { Queryable } from '../../db/db';
-import { STORED, type StoredPerson } from '../person/person-store';
+import { STORED, type StoredPerson } from '../../address-book/person-store';
 
 const fullName = (p: { given_name: string; family_name: string }) => fold(`${p.given_name} ${p.family_name}`);
 

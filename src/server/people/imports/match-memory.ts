@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import type { KnownFields } from '../../../core/people/match';
 import type { Target } from '../../../core/people/targets';
 import type { Queryable } from '../../db/db';

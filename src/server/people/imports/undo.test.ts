@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Db } from '../../db/db';
 import { emptyDb, ENGINES } from '../../db/testing/engines';
-import { Bus } from '../../engine/bus';
+import { Bus } from '../../desk/bus';
 import { makeWorkspace, NOW } from '../../engine/testing/world';
 import { rollForward } from './bring-in';
 import { bringRows, canonical, clock, decideImport, stageRows, undoImport } from '../testing';

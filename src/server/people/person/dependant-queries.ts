@@ -1,11 +1,12 @@
 import type { DependantBody, DependantListed, Guard } from '../../../core/api/people/dependants';
-import { fold, sortName } from '../../../core/people/fold';
+import { sortName } from '../../../core/people/found-by';
+import { fold } from '../../../core/text/fold';
 import { foldedOf } from '../../../core/people/person-fields';
 import { oneLine } from '../../../core/text/tidy';
 import type { Queryable, Tx } from '../../db/db';
-import { Problem } from '../../http/problem';
+import { Refusal } from '../../../core/api/refusal';
 import { readBorn, readFields } from './person-body';
-import { fieldTypes } from './person-store';
+import { fieldTypes } from '../../address-book/person-store';
 
 const PAGE = 100;
 
@@ -26,7 +27,7 @@ export async function listDependants(
 
 /**
  * Writes a dependant as they were typed: a new one, or the one of the id. Undefined when there is none of that id.
- * @throws Problem 422 with the place of what cannot be read
+ * @throws Refusal 422 with the place of what cannot be read
  */
 export async function saveDependant(
   db: Queryable,
@@ -42,7 +43,7 @@ export async function saveDependant(
     fields: await readFields(db, 'dependant', body.fields),
   };
   if (d.given_name === '' && d.family_name === '' && d.reference === null)
-    throw new Problem(422, 'nobody', 'A dependant needs a name or a reference.', { place: 'given_name' });
+    throw new Refusal('wrong', 'nobody', 'A dependant needs a name or a reference.', { place: 'given_name' });
   const values = [
     d.given_name,
     d.family_name,

@@ -1,7 +1,7 @@
 import { dependants } from '../../../core/api/people/dependants';
 import { writeRecord } from '../../db/record';
-import { idOf, nothingHere } from '../../http/problem';
-import { route, type Route } from '../../http/route';
+import { nothingHere } from '../../../core/api/refusal';
+import { idOf, route, type Route } from '../../http/route';
 import { deleteDependant, listDependants, putContact, saveDependant, takeContact } from './dependant-queries';
 
 export const dependantRoutes: Route[] = [

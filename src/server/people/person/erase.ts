@@ -1,6 +1,6 @@
 import { nanoid } from 'nanoid';
 import type { Db, Tx } from '../../db/db';
-import { Pace } from '../../db/pace';
+import { Chunks } from '../../db/chunks';
 import { removeByPerson, removeCopiesOf } from '../../engine/runs/removals';
 
 /** Digits of a number that are looked for in the cells of files; fewer would find others. */
@@ -72,11 +72,11 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
 export async function eraseFromFiles(db: Db, number: string): Promise<number> {
   const bulk = db.lane('bulk');
   const digits = number.replace(/\D/g, '').slice(-DIGITS);
-  const pace = new Pace(db, 500);
+  const chunks = new Chunks(db, 500);
   let [atImport, atRow, erased] = [0, -1, 0];
   const imports = new Set<number>();
   for (;;) {
-    const done = await pace.take(async (most) => {
+    const done = await chunks.take(async (most) => {
       const { rows } = await bulk.query<{ import_id: number; row_no: number; cells: string[] }>(
         `SELECT import_id, row_no, cells FROM import_row WHERE (import_id, row_no) > ($1::bigint, $2::int) ORDER BY import_id, row_no LIMIT $3::int`,
         [atImport, atRow, most],

@@ -1,7 +1,7 @@
 import { people } from '../../../core/api/people/people';
 import { balanceMicro } from '../../engine/money';
-import type { App } from '../../http/app-context';
-import { Problem } from '../../http/problem';
+import type { App } from '../../app-context';
+import { Refusal } from '../../../core/api/refusal';
 import { route, type Route } from '../../http/route';
 import { writeRecord } from '../../db/record';
 import { countUnknown, keepKinds, nextUnknown } from './lookup-queries';
@@ -11,10 +11,10 @@ import { filterOf, todayOf } from '../people-queries';
 export const LOOKUP_PRICE = 4000;
 const BATCH = 500;
 
-/** Asks the carrier what lines these are. @throws Problem when it does not answer, or is not the practice carrier */
+/** Asks the carrier what lines these are. @throws Refusal when it does not answer, or is not the practice carrier */
 async function kindsOf(app: App, numbers: readonly string[]): Promise<('mobile' | 'fixed')[]> {
   if (!app.practice)
-    throw new Problem(409, 'no-lookup', 'The carrier that is connected has no line lookup that we know how to ask.');
+    throw new Refusal('clash', 'no-lookup', 'The carrier that is connected has no line lookup that we know how to ask.');
   try {
     const answer = await fetch(`${app.practice.url}/lookup`, {
       method: 'POST',
@@ -23,8 +23,8 @@ async function kindsOf(app: App, numbers: readonly string[]): Promise<('mobile' 
     });
     return ((await answer.json()) as { kinds: ('mobile' | 'fixed')[] }).kinds;
   } catch {
-    throw new Problem(
-      503,
+    throw new Refusal(
+      'away',
       'practice-down',
       'The practice carrier does not answer just now. Nothing more was looked up or paid.',
       {},
@@ -42,8 +42,8 @@ export const lookupRoutes: Route[] = [
     const today = await todayOf(app.db, asked.now);
     const numbers = await countUnknown(app.db, filter, today);
     if (numbers > asked.body.agreed)
-      throw new Problem(
-        409,
+      throw new Refusal(
+        'clash',
         'moved',
         `By now there are ${numbers} numbers to look up, not ${asked.body.agreed}. Nothing was paid.`,
         {
@@ -51,7 +51,7 @@ export const lookupRoutes: Route[] = [
         },
       );
     if ((await balanceMicro(app.db)) < numbers * LOOKUP_PRICE)
-      throw new Problem(402, 'balance', 'The balance does not cover the lookup. Nothing was paid.', {
+      throw new Refusal('not paid for', 'balance', 'The balance does not cover the lookup. Nothing was paid.', {
         act: 'Add to the balance in Setup.',
       });
     let told = 0;

@@ -1,7 +1,7 @@
 import type { Tx } from '../../db/db';
 import { removeByPerson } from '../../engine/runs/removals';
-import { nothingHere, Problem } from '../../http/problem';
-import { fieldTypes, peopleById, updatePeople } from './person-store';
+import { nothingHere, Refusal } from '../../../core/api/refusal';
+import { fieldTypes, peopleById, updatePeople } from '../../address-book/person-store';
 
 /**
  * Makes one person of two. The one kept has its blanks filled from the other; lists, tags, dependants and texts come
@@ -15,7 +15,7 @@ export async function mergePeople(
   at: string,
   accountId: number | null,
 ): Promise<number[]> {
-  if (keepId === otherId) throw new Problem(422, 'same', 'These are the same person already.');
+  if (keepId === otherId) throw new Refusal('wrong', 'same', 'These are the same person already.');
   const both = await peopleById(tx, [keepId, otherId]);
   const keep = both.find((person) => person.id === keepId);
   const other = both.find((person) => person.id === otherId);

@@ -4,10 +4,10 @@ import { storedValue } from '../../../core/people/person-fields';
 import { readPhone, PHONE_PROBLEM_WORDS } from '../../../core/phone/read';
 import { guessZone } from '../../../core/phone/zone-guess';
 import { oneLine } from '../../../core/text/tidy';
-import { isZone } from '../../../core/plan/times/zones';
+import { isZone } from '../../../core/zones';
 import type { Queryable } from '../../db/db';
-import { Problem } from '../../http/problem';
-import { fieldTypes, type StoredPerson } from './person-store';
+import { Refusal } from '../../../core/api/refusal';
+import { fieldTypes, type StoredPerson } from '../../address-book/person-store';
 
 export const KEPT = 'Everything you typed is still here.';
 
@@ -23,8 +23,8 @@ export async function readFields(
     if (typed.trim() === '') continue;
     const stored = storedValue(types.get(slug) ?? 'text', typed.trim(), false);
     if (stored === undefined)
-      throw new Problem(
-        422,
+      throw new Refusal(
+        'wrong',
         'value',
         `“${typed}” is no ${types.get(slug) === 'date' ? 'date' : types.get(slug) === 'number' ? 'number' : 'yes or no'}.`,
         {
@@ -38,18 +38,24 @@ export async function readFields(
   return read;
 }
 
-/** A typed birth date. @throws Problem when it is none, lies ahead, or could be in two centuries */
+/** A typed birth date. @throws Refusal when it is none, lies ahead, or could be in two centuries */
 export function readBorn(typed: string, at: string): string | null {
   if (typed.trim() === '') return null;
   const born = bornOf(typed, false, at.slice(0, 10));
   if (born === 'two')
-    throw new Problem(422, 'born', `“${typed}” may be in two centuries. Write the year in full.`, { place: 'born', kept: KEPT });
+    throw new Refusal('wrong', 'born', `“${typed}” may be in two centuries. Write the year in full.`, {
+      place: 'born',
+      kept: KEPT,
+    });
   if (born === undefined)
-    throw new Problem(422, 'born', `“${typed}” is no birth date: nobody is born ahead of today.`, { place: 'born', kept: KEPT });
+    throw new Refusal('wrong', 'born', `“${typed}” is no birth date: nobody is born ahead of today.`, {
+      place: 'born',
+      kept: KEPT,
+    });
   return born;
 }
 
-/** A typed person as they are stored. @throws Problem that names the place */
+/** A typed person as they are stored. @throws Refusal that names the place */
 export async function readBody(
   db: Queryable,
   body: PersonBody,
@@ -59,9 +65,12 @@ export async function readBody(
   const country = (await db.query<{ country: string }>(`SELECT country FROM workspace`)).rows[0].country;
   const read = body.number.trim() === '' ? undefined : readPhone(body.number, { country });
   if (read && !read.ok)
-    throw new Problem(422, 'number', `“${body.number}”: ${PHONE_PROBLEM_WORDS[read.problem]}.`, { place: 'number', kept: KEPT });
+    throw new Refusal('wrong', 'number', `“${body.number}”: ${PHONE_PROBLEM_WORDS[read.problem]}.`, {
+      place: 'number',
+      kept: KEPT,
+    });
   if (body.zone !== '' && !isZone(body.zone))
-    throw new Problem(422, 'zone', `There is no time zone “${body.zone}”.`, { place: 'zone', kept: KEPT });
+    throw new Refusal('wrong', 'zone', `There is no time zone “${body.zone}”.`, { place: 'zone', kept: KEPT });
   const born = readBorn(body.born ?? '', at);
   const number = read?.ok ? read.number : null;
   const guessed = read?.ok && body.zone === '' ? (guessZone(read.number) ?? null) : null;

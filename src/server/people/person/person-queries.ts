@@ -1,10 +1,10 @@
 import type { KnownPerson } from '../../../core/api/people/people';
 import type { Answer } from '../../../core/api/endpoint';
 import { people as endpoints } from '../../../core/api/people/people';
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import type { Queryable, Tx } from '../../db/db';
 import { REACH_CASE } from '../people-queries';
-import { STORED } from './person-store';
+import { STORED } from '../../address-book/person-store';
 
 type Part<K extends keyof KnownPerson> = KnownPerson[K] extends (infer Row)[] ? Row : never;
 

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { people } from '../../../core/api/people/people';
 import { outcomes } from '../../../core/api/sending/outcomes';
 import { OUTCOME_WORDS, type RunOutcome } from '../../../core/outcome/outcomes';
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import type { Source } from '../../../core/plan/draft/draft';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';

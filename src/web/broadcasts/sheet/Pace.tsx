@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft } from '../../../core/plan/draft/draft';
-import { wallClock } from '../../../core/plan/times/zones';
+import { wallClock } from '../../../core/zones';
 import { useDesk } from '../../api/session';
 import { Choose, TypedValue } from '../../pieces/form/choices';
 import { DateField, TimeField } from '../../pieces/form/dates';

@@ -2,7 +2,7 @@ import { ButtonBase, Popover } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import emojis from 'emojibase-data/en/compact.json';
 import { useMemo, useState, type ReactNode } from 'react';
-import { fold } from '../../../core/people/fold';
+import { fold } from '../../../core/text/fold';
 import { Field } from '../../pieces/form/Field';
 import { Column, Words } from '../../pieces/layout';
 

@@ -5,7 +5,7 @@ import { templates } from '../../../core/api/sending/templates';
 import { BUILT_IN, type FieldType } from '../../../core/merge/compile';
 import { WRITER_FIELDS } from '../../../core/merge/writer-fields';
 import type { LinkSpec } from '../../../core/plan/draft/links';
-import { wallClock } from '../../../core/plan/times/zones';
+import { wallClock } from '../../../core/zones';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useNow } from '../../pieces/small';

@@ -10,7 +10,7 @@ import { Bit, Row, Words } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { Nothing } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
-import { COUNTRIES } from './countries';
+import { COUNTRIES } from '../../pieces/form/countries';
 import type { Change, RowFilter, Staged } from './staged';
 
 const FILTER_WORDS: Record<string, string> = {

@@ -1,6 +1,7 @@
 import tseslint from 'typescript-eslint';
 import { importX } from 'eslint-plugin-import-x';
 import hooks from 'eslint-plugin-react-hooks';
+import byTheDoor from './scripts/lint/by-the-door.js';
 import sqlByParameter from './scripts/lint/sql-by-parameter.js';
 
 /** Who may import whom; a crossing fails the build. See docs/house.md. */
@@ -18,6 +19,15 @@ const floor = (files, forbidden, ignores = []) => ({
       },
     ],
   },
+});
+
+const NOT_PRODUCT = ['**/*.test.ts', '**/*.test.tsx', '**/testing/**', '**/testing.ts', '**/testing.tsx'];
+/** Areas of a floor in their order: each knows those before it only, and those by what they have for others. */
+const areas = (room, ground, order) => ({
+  files: [`${room}/**/*.{ts,tsx}`],
+  ignores: NOT_PRODUCT,
+  plugins: { walls: { rules: { 'by-the-door': byTheDoor } } },
+  rules: { 'walls/by-the-door': ['error', { floor: room, ground, areas: order }] },
 });
 
 const BARE = 'A piece of src/web/pieces stands for this; bare controls are only there.';
@@ -78,9 +88,49 @@ export default tseslint.config(
   },
   {
     files: ['src/server/**/*.ts', 'src/demo/**/*.ts'],
-    ignores: ['**/*.test.ts', '**/testing/**', '**/testing.ts'],
+    ignores: NOT_PRODUCT,
     plugins: { own: { rules: { 'sql-by-parameter': sqlByParameter } } },
     rules: { 'own/sql-by-parameter': 'error' },
+  },
+  areas(
+    'src/server',
+    ['db', 'files', 'desk', 'http'],
+    [
+      'handed-in',
+      'address-book',
+      'engine',
+      'setup',
+      'codes',
+      'outcomes',
+      'people',
+      'broadcasts',
+      'templates',
+      'replies',
+      'accounts',
+      'calendar',
+      'links',
+      'practice',
+      'today',
+    ],
+  ),
+  areas(
+    'src/web',
+    ['theme', 'api', 'pieces'],
+    ['setup', 'frame', 'outcomes', 'people', 'broadcasts', 'codes', 'templates', 'replies', 'phones', 'today'],
+  ),
+  {
+    // areas refuse (core/api/refusal); only the HTTP floor speaks HTTP
+    files: ['src/server/**/*.ts'],
+    ignores: ['src/server/http/**', ...NOT_PRODUCT],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'ImportDeclaration[source.value=/http\\u002fproblem$/]',
+          message: 'An area says why in a Refusal; its status is decided in src/server/http/problem.',
+        },
+      ],
+    },
   },
   // what measures and what makes pictures knows nothing of the tests; all three use the harness
   floor(['bench/**', 'scripts/**', 'harness/**'], ['e2e']),

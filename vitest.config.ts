@@ -9,7 +9,7 @@ export default defineConfig({
         test: {
           ...shared,
           name: 'unit',
-          include: ['src/{core,smpp,carrier,web}/**/*.test.{ts,tsx}', 'src/server/files/**/*.test.ts'],
+          include: ['src/{core,smpp,carrier,web}/**/*.test.{ts,tsx}', 'src/server/files/**/*.test.ts', 'scripts/**/*.test.ts'],
           // what hangs ends; how fast the machine is decides nothing
           testTimeout: 120_000,
         },

@@ -20,7 +20,7 @@ import {
   useResetLink,
 } from './account-queries';
 import { closeWays, endSessions, managers } from './account-ways';
-import { insertInvitation } from '../setup/setup-queries';
+import { insertInvitation } from '../setup/for-others';
 
 const RESET_MS = 86_400_000;
 

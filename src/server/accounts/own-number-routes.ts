@@ -1,6 +1,6 @@
 import { session } from '../../core/api/session';
 import { readPhone } from '../../core/phone/read';
-import { countryOf } from '../setup/workspace';
+import { countryOf } from '../setup/for-others';
 import { setPlace } from './account-queries';
 import { proveNumber, textCode } from './own-number';
 import { oneLine } from '../../core/text/tidy';

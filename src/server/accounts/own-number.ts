@@ -1,7 +1,7 @@
 import { createHash, randomInt } from 'node:crypto';
 import { iso } from '../../core/clock';
 import type { Db } from '../db/db';
-import { queueText } from '../engine/queue-text';
+import { queueText } from '../engine/for-others';
 
 const VALID_MS = 10 * 60_000;
 const TRIES = 5;

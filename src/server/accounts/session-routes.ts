@@ -1,9 +1,9 @@
 import { session } from '../../core/api/session';
 import { oneLine } from '../../core/text/tidy';
-import { balanceMicro } from '../engine/money';
-import { countWaiting } from '../replies/conversation-queries';
+import { balanceMicro } from '../engine/for-others';
+import { countWaiting } from '../replies/for-others';
 import { accountOfAddress, insertAccount, useInvitation } from './account-queries';
-import { workspaceOf } from '../setup/workspace';
+import { workspaceOf } from '../setup/for-others';
 import { DEVICE_COOKIE, DEVICE_MS } from '../http/devices';
 import { addressOf } from '../http/limits';
 import { checkPassword, hashPassword, hashToken } from '../http/passwords';

@@ -5,7 +5,7 @@ import { writeRecord } from '../db/record';
 import { hashToken, newToken } from '../http/passwords';
 import { nothingHere } from '../../core/api/refusal';
 import { Download, route, who, type Route } from '../http/route';
-import { workspaceOf } from '../setup/workspace';
+import { workspaceOf } from '../setup/for-others';
 import { calendarFeed, type CalendarRun, type CalendarSeries } from './feed';
 
 const DAY = 86_400_000;

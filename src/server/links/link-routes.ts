@@ -1,5 +1,5 @@
 import { links } from '../../core/api/sending/links';
-import { optOut } from '../engine/register';
+import { optOut } from '../engine/for-others';
 import { addressOfLink, followLink, openedByMachine, optOutLink, pressOptOut } from './link-queries';
 import { optOutPage } from './opt-out-page';
 import { nothingHere, Refusal } from '../../core/api/refusal';

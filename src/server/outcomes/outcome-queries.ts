@@ -3,7 +3,7 @@ import type { RunFigures } from '../../core/outcome/over-time';
 import { addDays } from '../../core/people/day';
 import { iso } from '../../core/clock';
 import { localInstant } from '../../core/zones';
-import { Binder } from '../address-book/rule-sql';
+import { Binder } from '../address-book/for-others';
 import type { Db, Queryable } from '../db/db';
 import { countFigures } from './run-figures';
 

@@ -6,7 +6,7 @@ import { begun } from '../files/begun';
 import { streamCsv } from '../files/delimited';
 import { nothingHere } from '../../core/api/refusal';
 import { idOf, Download, route, type Route } from '../http/route';
-import { workspaceOf } from '../setup/workspace';
+import { workspaceOf } from '../setup/for-others';
 import { historyOf } from './person-history';
 import { sayChoice, tallyOfRun } from './tally';
 import { figuresOf, listOutcomes, outcomesOf, streamOutcomes, whichOutcomes } from './outcome-queries';

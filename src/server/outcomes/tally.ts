@@ -1,7 +1,7 @@
 import type { RunTally } from '../../core/api/sending/runs';
 import { readChoice, type Counted } from '../../core/outcome/question';
 import type { Queryable, Tx } from '../db/db';
-import { questionOfRun } from '../engine/replies/run-question';
+import { questionOfRun } from '../engine/for-others';
 
 /** So many doubtful answers are shown at once. */
 const SHOWN = 5;

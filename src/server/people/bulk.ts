@@ -1,12 +1,11 @@
 import type { BulkAct as Asked } from '../../core/api/people/people';
 import type { Today } from '../../core/audience/decide';
 import { storedValue } from '../../core/people/person-fields';
-import { Binder } from '../address-book/rule-sql';
+import { Binder, fieldTypes, peopleById, updatePeople } from '../address-book/for-others';
 import type { Db, Queryable, Tx } from '../db/db';
 import { refuseAlike } from '../db/named-alike';
 import { Refusal } from '../../core/api/refusal';
 import { whereOf, type PeopleFilter } from './people-queries';
-import { fieldTypes, peopleById, updatePeople } from '../address-book/person-store';
 
 const CHUNK = 2000;
 

@@ -1,5 +1,5 @@
 import { RUN_OUTCOMES, type RunOutcome } from '../../core/outcome/outcomes';
-import { outcomeSql } from '../outcomes/run-outcome-sql';
+import { outcomeSql } from '../outcomes/for-others';
 import type { PersonRow } from '../../core/api/people/people';
 import { Check } from 'typebox/value';
 import { Condition, ruleProblem } from '../../core/audience/condition';
@@ -7,10 +7,9 @@ import type { Today } from '../../core/audience/decide';
 import { DEPENDANT_FIELDS, PERSON_FIELDS } from '../../core/people/person-fields';
 import { fold } from '../../core/text/fold';
 import { wallClock } from '../../core/zones';
-import { Binder, ruleSql } from '../address-book/rule-sql';
+import { Binder, ruleSql, fieldTypes } from '../address-book/for-others';
 import type { Param, Queryable } from '../db/db';
 import { Refusal } from '../../core/api/refusal';
-import { fieldTypes } from '../address-book/person-store';
 
 /** Why a person can or cannot be texted, the same words everywhere people are listed. */
 export const REACH_CASE = `CASE

@@ -1,19 +1,15 @@
 import { people } from '../../core/api/people/people';
 import { writeRecord } from '../db/record';
-import { optOut } from '../engine/register';
-import { removeByPerson } from '../engine/runs/removals';
-import { queueText } from '../engine/queue-text';
+import { optOut, removeByPerson, queueText, senderAnswering, closeUpTo, lockConversation } from '../engine/for-others';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, who, type Route } from '../http/route';
-import { senderAnswering } from '../engine/replies/answering-sender';
-import { closeUpTo, lockConversation } from '../engine/replies/conversation-acts';
 import { changeMany, undoMany } from './bulk';
 import { eraseFromFiles, erasePerson } from './person/erase';
 import { insertConsent, knownPerson, lockPerson, reachOf, twinsOf } from './person/person-queries';
 import { mergePeople } from './person/merge-people';
 import { countPeople, filterOf, pageOfPeople, todayOf } from './people-queries';
 import { KEPT, readBody } from './person/person-body';
-import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople } from '../address-book/person-store';
+import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople } from '../address-book/for-others';
 import { sourcesOf } from './groups/source-queries';
 
 export const peopleRoutes: Route[] = [

@@ -3,8 +3,8 @@ import { iso } from '../../core/clock';
 import type { App } from '../app-context';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, type Route } from '../http/route';
-import { namesOfNumbers } from '../people/person/person-queries';
-import { keepDemoClock } from '../setup/workspace';
+import { namesOfNumbers } from '../people/for-others';
+import { keepDemoClock } from '../setup/for-others';
 
 /** The practice carrier's desk, passed on: only while the practice carrier is the one connected. */
 async function desk(app: App, path: string, body?: unknown): Promise<unknown> {

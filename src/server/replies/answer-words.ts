@@ -2,11 +2,9 @@ import { EMPTY_DRAFT } from '../../core/plan/draft/draft';
 import { makeWriter } from '../../core/plan/words/writer';
 import { wallClock } from '../../core/zones';
 import { MOST_PARTS, measure } from '../../core/text/measure';
-import { dependantsOf, peopleWithConsent } from '../broadcasts/sources/load-people';
-import { surroundings } from '../broadcasts/planning/plan-surroundings';
+import { dependantsOf, peopleWithConsent, surroundings } from '../broadcasts/for-others';
 import type { Queryable } from '../db/db';
-import { priceOf } from '../engine/money';
-import { senderAnswering } from '../engine/replies/answering-sender';
+import { priceOf, senderAnswering } from '../engine/for-others';
 import { answerGoesAt } from './goes-at';
 
 /** An answer as it would be received. */

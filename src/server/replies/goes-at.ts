@@ -4,7 +4,7 @@ import { plausibleZones } from '../../core/gate/plausible';
 import { isNumber } from '../../core/phone/number';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
-import { ANSWER_USEFUL } from '../engine/passing/pass-back';
+import { ANSWER_USEFUL } from '../engine/for-others';
 
 /**
  * When an answer that is sent now would go, by the gate that is asked again when it does: at once to somebody who has just written

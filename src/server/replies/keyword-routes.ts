@@ -7,7 +7,7 @@ import { writeRecord } from '../db/record';
 import { refuseAlike } from '../db/named-alike';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, who, type Route } from '../http/route';
-import { workspaceOf } from '../setup/workspace';
+import { workspaceOf } from '../setup/for-others';
 import { allKeywords, changeKeyword, endKeyword, insertKeyword, whatIsThere } from './keyword-queries';
 
 const KEPT = 'What you typed is still here.';

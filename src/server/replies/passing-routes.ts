@@ -5,10 +5,10 @@ import { PHONE_PROBLEM_WORDS, readPhone } from '../../core/phone/read';
 import { oneLine } from '../../core/text/tidy';
 import type { App } from '../app-context';
 import { writeRecord } from '../db/record';
-import { mailServer } from '../engine/passing/mail-out';
+import { mailServer } from '../engine/for-others';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, who, type Route } from '../http/route';
-import { countryOf } from '../setup/workspace';
+import { countryOf } from '../setup/for-others';
 import { allPassOn, endPassOn, insertPassOn, lateBroadcasts, lookAtPassOn, passAgain, settleAnswer } from './passing-queries';
 
 const KEPT = 'What you typed is still here.';

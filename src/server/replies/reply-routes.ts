@@ -1,14 +1,10 @@
 import { replies } from '../../core/api/desk/replies';
 import { writeRecord } from '../db/record';
-import { optOut } from '../engine/register';
-import { ANSWER_USEFUL } from '../engine/passing/pass-back';
-import { queueText } from '../engine/queue-text';
-import { nothingHere, Refusal } from '../../core/api/refusal';
-import { route, who, type Asked, type Route } from '../http/route';
-import { detachNumber } from '../address-book/person-store';
-import { answerProof } from './answer-words';
-import { senderAnswering } from '../engine/replies/answering-sender';
 import {
+  optOut,
+  ANSWER_USEFUL,
+  queueText,
+  senderAnswering,
   accountsOfDesk,
   bringBack,
   claim,
@@ -17,7 +13,11 @@ import {
   lockConversation,
   notAStop,
   refuseOvertaken,
-} from '../engine/replies/conversation-acts';
+} from '../engine/for-others';
+import { nothingHere, Refusal } from '../../core/api/refusal';
+import { route, who, type Asked, type Route } from '../http/route';
+import { detachNumber } from '../address-book/for-others';
+import { answerProof } from './answer-words';
 import {
   allConversations,
   conversationsOfRun,

@@ -1,8 +1,6 @@
 import type { Thread, ThreadText } from '../../core/api/desk/replies';
 import type { Queryable } from '../db/db';
-import { whoHas } from '../engine/replies/who-has';
-import { ANSWERED } from '../engine/replies/conversation-acts';
-import { senderAnswering } from '../engine/replies/answering-sender';
+import { whoHas, ANSWERED, senderAnswering } from '../engine/for-others';
 import { heldAnswers } from './passing-queries';
 
 const PAGE = 40;

@@ -2,7 +2,7 @@ import { nanoid } from 'nanoid';
 import { desk } from '../../core/api/desk/desk';
 import { isMailAddress } from '../../core/passing/mail';
 import { writeRecord } from '../db/record';
-import { mailServer, sendMail } from '../engine/passing/mail-out';
+import { mailServer, sendMail } from '../engine/for-others';
 import { Refusal } from '../../core/api/refusal';
 import { route, who, type Route } from '../http/route';
 import { deskOf, mailOf, saveDesk, saveMail } from './desk-queries';

@@ -4,7 +4,7 @@ import { isZone } from '../../core/zones';
 import { encodeGsm7 } from '../../core/text/gsm7';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
-import { balanceMicro } from '../engine/money';
+import { balanceMicro } from '../engine/for-others';
 import { newToken } from '../http/passwords';
 import { refuseAlike } from '../db/named-alike';
 import { nothingHere, Refusal } from '../../core/api/refusal';

@@ -2,7 +2,7 @@ import { templates, type PreparedKind, type PreparedText } from '../../core/api/
 import { oneLine } from '../../core/text/tidy';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, who, type Route } from '../http/route';
-import { workspaceOf } from '../setup/workspace';
+import { workspaceOf } from '../setup/for-others';
 import {
   deletePrepared,
   earlierTexts,

@@ -3,8 +3,8 @@ import type { Queryable } from '../db/db';
 import { iso } from '../../core/clock';
 import { failingJobs } from '../desk/job-queries';
 import { shownJob } from '../desk/job-words';
-import { countFigures } from '../outcomes/run-figures';
-import { countWaiting, waitingConversations, type Asker } from '../replies/conversation-queries';
+import { countFigures } from '../outcomes/for-others';
+import { countWaiting, waitingConversations, type Asker } from '../replies/for-others';
 
 type Part<K extends keyof TodayAnswer> = TodayAnswer[K] extends (infer Row)[] ? Row : never;
 

@@ -2,8 +2,7 @@ import { today } from '../../core/api/desk/today';
 import { iso } from '../../core/clock';
 import { localInstant, wallClock } from '../../core/zones';
 import { route, who, type Route } from '../http/route';
-import { missingFor } from '../setup/missing';
-import { workspaceOf } from '../setup/workspace';
+import { missingFor, workspaceOf } from '../setup/for-others';
 import { coming, nextRun, runsOfDay, runUnderWay, todayOf } from './today-queries';
 
 export const todayRoutes: Route[] = [

@@ -13,7 +13,7 @@ import { InFlow } from '../pieces/InFlow';
 import { Bit, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { useSettled } from '../pieces/small';
-import { PARTS } from '../setup/parts';
+import { PARTS } from '../setup/for-others';
 import { AREAS } from './areas';
 
 interface Command {

@@ -5,7 +5,7 @@ import type { LinkSpec } from '../../core/plan/draft/links';
 import type { Draft } from '../../core/plan/draft/draft';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { inPlainWords } from '../broadcasts/words/plain-words';
+import { inPlainWords } from '../broadcasts/for-others';
 import { dayOf, people } from '../pieces/format';
 import { Column, Words } from '../pieces/layout';
 import { Pressed } from '../pieces/ways';

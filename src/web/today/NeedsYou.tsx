@@ -17,8 +17,7 @@ import { Ring } from '../pieces/chart/Ring';
 import { useSay } from '../pieces/Said';
 import { Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
-import { wayTo } from '../setup/parts';
-import { Failing } from '../setup/Failing';
+import { wayTo, Failing } from '../setup/for-others';
 
 /** What waits for a person: answered and decided in place. */
 export function NeedsYou({ today }: { today: TodayAnswer }) {

@@ -1,8 +1,7 @@
-import { workspaceOf } from '../../setup/workspace';
+import { workspaceOf, countryOf } from '../../setup/for-others';
 import { reach } from './reach-address';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
-import { holderOf } from '../../codes/code-store';
-import { countryOf } from '../../setup/workspace';
+import { holderOf } from '../../codes/for-others';
 import { PHONE_PROBLEM_WORDS, readPhone, type PhoneRead } from '../../../core/phone/read';
 import { idOf, route, type Route } from '../../http/route';
 

@@ -1,6 +1,6 @@
 import { iso } from '../../../core/clock';
 import type { Tx } from '../../db/db';
-import { BALANCE_LOCK } from '../../engine/money';
+import { BALANCE_LOCK } from '../../engine/for-others';
 import { Refusal } from '../../../core/api/refusal';
 
 const DAY = 86_400_000;

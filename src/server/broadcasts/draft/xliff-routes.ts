@@ -4,7 +4,7 @@ import { writeXliff } from '../../../core/xliff/write';
 import type { Queryable } from '../../db/db';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { idOf, Download, fileOf, route, type Route } from '../../http/route';
-import { workspaceOf } from '../../setup/workspace';
+import { workspaceOf } from '../../setup/for-others';
 import { broadcastById } from './broadcast-queries';
 
 async function labelsOf(db: Queryable): Promise<(slug: string) => string> {

@@ -7,9 +7,9 @@ import type { Draft } from '../../../core/plan/draft/draft';
 import type { PlanSender, PlanWorkspace } from '../../../core/plan/reach/person';
 import { mergeBusy, type Busy } from '../../../core/plan/times/timetable';
 import { wallClock } from '../../../core/zones';
-import { codesFor } from '../../codes/code-store';
+import { codesFor } from '../../codes/for-others';
 import type { Queryable } from '../../db/db';
-import { whoGetsCopies } from '../../setup/tester-queries';
+import { whoGetsCopies } from '../../setup/for-others';
 import { outcomeVersion } from '../sources/named-by-run';
 
 /** What every plan of the office is made in: its settings, senders, rate card, fields, and who gets copies. */

@@ -3,9 +3,9 @@ import { nextRun, upcomingAfter, upcomingOn, type Upcoming } from '../../../core
 import { iso } from '../../../core/clock';
 import type { Db, Tx } from '../../db/db';
 import { writeRecord } from '../../db/record';
-import { holderOf } from '../../codes/code-store';
+import { holderOf } from '../../codes/for-others';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
-import { workspaceOf } from '../../setup/workspace';
+import { workspaceOf } from '../../setup/for-others';
 import { beginRun, storeRun, type Beginning } from './begin-run';
 import type { Presser } from './presser';
 import type { OpenedPlan } from '../planning/plan-desk';

@@ -3,9 +3,8 @@ import { differsMuch, type RunFigures } from '../../../core/plan/picture/differs
 import type { Draft } from '../../../core/plan/draft/draft';
 import { runOn, upcomingAfter } from '../../../core/plan/times/upcoming';
 import type { Tx } from '../../db/db';
-import { Rounds } from '../../engine/rounds';
-import { callOffIn, dismantle, endWithoutNext } from '../../engine/runs/call-off';
-import { workspaceOf } from '../../setup/workspace';
+import { Rounds, callOffIn, dismantle, endWithoutNext } from '../../engine/for-others';
+import { workspaceOf } from '../../setup/for-others';
 import { beginRun, openWithCodes, storeRun, type Beginning, type Origin } from './begin-run';
 import type { Presser } from './presser';
 

@@ -3,7 +3,7 @@ import { iso } from '../../../core/clock';
 import { LINK_TOKEN, type DummyLink } from '../../../core/plan/draft/links';
 import type { Db, Param } from '../../db/db';
 import { Chunks } from '../../db/chunks';
-import { takeCodes, type TakenCode } from '../../codes/code-store';
+import { takeCodes, type TakenCode } from '../../codes/for-others';
 import type { Presser } from './presser';
 import type { OpenedPlan, PlanRow } from '../planning/plan-desk';
 

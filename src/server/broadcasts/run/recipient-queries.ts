@@ -1,9 +1,9 @@
 import type { PartStory, Recipient, recipients, WhichRecipients } from '../../../core/api/sending/recipients';
 import type { Answer } from '../../../core/api/endpoint';
 import { fold } from '../../../core/text/fold';
-import { Binder } from '../../address-book/rule-sql';
+import { Binder } from '../../address-book/for-others';
 import type { Db, Queryable } from '../../db/db';
-import { outcomeSql } from '../../outcomes/run-outcome-sql';
+import { outcomeSql } from '../../outcomes/for-others';
 
 const PAGE = 100;
 /** The text for opting out that followed, and what became of it. */

@@ -1,6 +1,6 @@
 import type { RunAnswer } from '../../../core/api/sending/runs';
 import type { Queryable, Tx } from '../../db/db';
-import { countFigures } from '../../outcomes/run-figures';
+import { countFigures } from '../../outcomes/for-others';
 import { plannedCourse } from './run-course';
 import { slowParts } from './run-slow';
 

@@ -1,8 +1,7 @@
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { PreparedRow } from '../../../core/people/prepare';
 import type { Queryable } from '../../db/db';
-import { nextRows, type StagedRow } from '../../people/imports/file-rows';
-import { readerOf } from '../../people/imports/import-rules';
+import { nextRows, type StagedRow, readerOf } from '../../people/for-others';
 
 export interface OnceRow extends PreparedRow {
   /** What the file says about being texted for this purpose. */

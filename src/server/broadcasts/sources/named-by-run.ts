@@ -1,7 +1,6 @@
 import type { Source } from '../../../core/plan/draft/draft';
 import type { Queryable } from '../../db/db';
-import { outcomeSql } from '../../outcomes/run-outcome-sql';
-import { numbersThatChose } from '../../outcomes/tally';
+import { outcomeSql, numbersThatChose } from '../../outcomes/for-others';
 import type { Naming } from './named';
 
 type RunSource = Extract<Source, { kind: 'run' }>;

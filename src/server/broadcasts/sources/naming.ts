@@ -1,7 +1,7 @@
 import type { Condition } from '../../../core/audience/condition';
 import type { Today } from '../../../core/audience/decide';
 import type { Source } from '../../../core/plan/draft/draft';
-import { Binder, guardianSql, ruleSql } from '../../address-book/rule-sql';
+import { Binder, guardianSql, ruleSql } from '../../address-book/for-others';
 import type { Param, Queryable } from '../../db/db';
 import { onceRows } from './file-used-once';
 import type { Naming } from './named';

@@ -4,8 +4,7 @@ import type { Clock } from '../../../core/clock';
 import { mailByItself, tokenOf, withoutQuoted } from '../../../core/passing/mail';
 import { endOfHead, LONGEST_HEAD, readHead, type MailHead } from '../../../core/passing/mail-head';
 import type { Db } from '../../db/db';
-import { OverBudget, type HandedIn } from '../../handed-in/handed-in';
-import type { ReadMail } from '../../handed-in/tasks';
+import { OverBudget, type HandedIn, type ReadMail } from '../../handed-in/for-others';
 import type { Bus } from '../../desk/bus';
 import { passBack } from './pass-back';
 

@@ -4,7 +4,7 @@ import type { TextNumber } from '../../../core/phone/number';
 import { readPhone } from '../../../core/phone/read';
 import { guessZone } from '../../../core/phone/zone-guess';
 import type { Tx } from '../../db/db';
-import { fieldTypes, insertPeople, reserveIds } from '../../address-book/person-store';
+import { fieldTypes, insertPeople, reserveIds } from '../../address-book/for-others';
 import { senderWrittenTo } from './by-itself';
 import { isRegistered } from '../register';
 

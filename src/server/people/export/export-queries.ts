@@ -1,8 +1,7 @@
 import type { ExportQuery } from '../../../core/api/people/people';
-import { Binder } from '../../address-book/rule-sql';
+import { Binder, type StoredPerson } from '../../address-book/for-others';
 import type { Db, Queryable } from '../../db/db';
 import { filterOf, REACH_CASE, todayOf, whereOf } from '../people-queries';
-import type { StoredPerson } from '../../address-book/person-store';
 
 export type Exported = StoredPerson & {
   reach: string;

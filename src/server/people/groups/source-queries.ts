@@ -1,6 +1,6 @@
 import type { Sources } from '../../../core/api/people/people';
 import type { Queryable } from '../../db/db';
-import { fieldDefs } from '../../setup/setup-queries';
+import { fieldDefs } from '../../setup/for-others';
 
 /** Lists, tags and segments with how many are in them (but for segments), and the fields. */
 export async function sourcesOf(db: Queryable): Promise<Omit<Sources, 'everyone' | 'cannot'>> {

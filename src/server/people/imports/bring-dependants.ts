@@ -4,7 +4,7 @@ import { foldedOf, type FieldTypes } from '../../../core/people/person-fields';
 import type { PreparedDependant } from '../../../core/people/prepare';
 import type { Param, Tx } from '../../db/db';
 import type { Placed } from './placed';
-import { reserveIds } from '../../address-book/person-store';
+import { reserveIds } from '../../address-book/for-others';
 
 interface KnownDependant extends PreparedDependant {
   id: number;

@@ -9,7 +9,7 @@ import type { RowRules } from '../../../core/people/read-rows';
 import { nextRows } from './file-rows';
 import { rulesOf } from './import-rules';
 import { findKnown, identityOf, merged, strangers } from './joining';
-import { insertPeople, reserveIds, updatePeople, type StoredPerson } from '../../address-book/person-store';
+import { insertPeople, reserveIds, updatePeople, type StoredPerson } from '../../address-book/for-others';
 import { rowsReadHere, type RowReading } from './row-thread';
 import type { Deciding, Placed } from './placed';
 

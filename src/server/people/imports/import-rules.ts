@@ -1,7 +1,7 @@
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import { readerWith, type RowReader, type RowRules } from '../../../core/people/read-rows';
 import type { Queryable } from '../../db/db';
-import { fieldTypes } from '../../address-book/person-store';
+import { fieldTypes } from '../../address-book/for-others';
 
 /** How the rows of one import are read, by its bench's settings and the fields there are. */
 export async function rulesOf(db: Queryable, settings: ImportSettings): Promise<RowRules> {

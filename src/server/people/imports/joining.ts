@@ -3,7 +3,7 @@ import type { Change } from '../../../core/api/people/imports';
 import { fold } from '../../../core/text/fold';
 import type { Prepared } from '../../../core/people/prepare';
 import type { Queryable } from '../../db/db';
-import { STORED, type StoredPerson } from '../../address-book/person-store';
+import { STORED, type StoredPerson } from '../../address-book/for-others';
 
 const fullName = (p: { given_name: string; family_name: string }) => fold(`${p.given_name} ${p.family_name}`);
 

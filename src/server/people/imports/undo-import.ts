@@ -2,7 +2,7 @@ import type { Kept } from '../../../core/api/people/imports';
 import { iso, type Clock } from '../../../core/clock';
 import type { Db, Tx } from '../../db/db';
 import type { Bus } from '../../desk/bus';
-import { fieldTypes, peopleById, STORED, updatePeople, type StoredPerson } from '../../address-book/person-store';
+import { fieldTypes, peopleById, STORED, updatePeople, type StoredPerson } from '../../address-book/for-others';
 
 const CHUNK = 1000;
 export const UNDO_DAYS = 30;

@@ -6,7 +6,7 @@ import { oneLine } from '../../../core/text/tidy';
 import type { Queryable, Tx } from '../../db/db';
 import { Refusal } from '../../../core/api/refusal';
 import { readBorn, readFields } from './person-body';
-import { fieldTypes } from '../../address-book/person-store';
+import { fieldTypes } from '../../address-book/for-others';
 
 const PAGE = 100;
 

@@ -1,7 +1,7 @@
 import { nanoid } from 'nanoid';
 import type { Db, Tx } from '../../db/db';
 import { Chunks } from '../../db/chunks';
-import { removeByPerson, removeCopiesOf } from '../../engine/runs/removals';
+import { removeByPerson, removeCopiesOf } from '../../engine/for-others';
 
 /** Digits of a number that are looked for in the cells of files; fewer would find others. */
 const DIGITS = 9;

@@ -1,7 +1,6 @@
-import { Binder } from '../../address-book/rule-sql';
+import { Binder, fieldTypes, peopleById, updatePeople } from '../../address-book/for-others';
 import type { Queryable, Tx } from '../../db/db';
 import { whereOf, type PeopleFilter } from '../people-queries';
-import { fieldTypes, peopleById, updatePeople } from '../../address-book/person-store';
 
 // where the numbering plan does not tell, and nobody has told since
 const UNKNOWN = `person.number_kind = 'either' AND person.kind_source IS NULL`;

@@ -1,5 +1,5 @@
 import { people } from '../../../core/api/people/people';
-import { balanceMicro } from '../../engine/money';
+import { balanceMicro } from '../../engine/for-others';
 import type { App } from '../../app-context';
 import { Refusal } from '../../../core/api/refusal';
 import { route, type Route } from '../../http/route';

@@ -1,7 +1,7 @@
 import type { Tx } from '../../db/db';
-import { removeByPerson } from '../../engine/runs/removals';
+import { removeByPerson } from '../../engine/for-others';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
-import { fieldTypes, peopleById, updatePeople } from '../../address-book/person-store';
+import { fieldTypes, peopleById, updatePeople } from '../../address-book/for-others';
 
 /**
  * Makes one person of two. The one kept has its blanks filled from the other; lists, tags, dependants and texts come

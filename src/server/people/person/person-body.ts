@@ -7,7 +7,7 @@ import { oneLine } from '../../../core/text/tidy';
 import { isZone } from '../../../core/zones';
 import type { Queryable } from '../../db/db';
 import { Refusal } from '../../../core/api/refusal';
-import { fieldTypes, type StoredPerson } from '../../address-book/person-store';
+import { fieldTypes, type StoredPerson } from '../../address-book/for-others';
 
 export const KEPT = 'Everything you typed is still here.';
 

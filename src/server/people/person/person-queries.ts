@@ -4,7 +4,7 @@ import { people as endpoints } from '../../../core/api/people/people';
 import { fold } from '../../../core/text/fold';
 import type { Queryable, Tx } from '../../db/db';
 import { REACH_CASE } from '../people-queries';
-import { STORED } from '../../address-book/person-store';
+import { STORED } from '../../address-book/for-others';
 
 type Part<K extends keyof KnownPerson> = KnownPerson[K] extends (infer Row)[] ? Row : never;
 

@@ -7,7 +7,7 @@ import { refuseAlike } from '../../db/named-alike';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { idOf, route, type Route } from '../../http/route';
 import { checkedRule, countPeople, todayOf } from '../people-queries';
-import { peopleById } from '../../address-book/person-store';
+import { peopleById } from '../../address-book/for-others';
 import { factsOf } from './facts';
 import { changeSegment, deleteSegment, insertSegment, listSegments, namesOf, valuesOf } from './segment-queries';
 

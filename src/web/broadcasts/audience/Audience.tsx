@@ -4,7 +4,7 @@ import { segments } from '../../../core/api/people/groups';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft, Source } from '../../../core/plan/draft/draft';
 import { useGet } from '../../api/client';
-import type { Sources } from '../../people/sources';
+import type { Sources } from '../../people/for-others';
 import { Tick } from '../../pieces/form/choices';
 import { count, people } from '../../pieces/format';
 import { Bit, Column, Row, Words } from '../../pieces/layout';

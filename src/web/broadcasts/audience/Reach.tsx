@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { broadcasts, type StepPerson } from '../../../core/api/sending/broadcasts';
 import { ask } from '../../api/client';
-import { heading } from '../../people/sources';
+import { heading } from '../../people/for-others';
 import { Field } from '../../pieces/form/Field';
 import { DataTable, type Column as TableColumn } from '../../pieces/table/DataTable';
 import { count, people as peopleWords } from '../../pieces/format';

@@ -1,7 +1,7 @@
 import { people as peopleApi } from '../../../core/api/people/people';
 import type { Source } from '../../../core/plan/draft/draft';
 import { useGet } from '../../api/client';
-import { nameOf, type Sources } from '../../people/sources';
+import { nameOf, type Sources } from '../../people/for-others';
 import { count } from '../../pieces/format';
 import { Bit, Row } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';

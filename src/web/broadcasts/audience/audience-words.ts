@@ -1,7 +1,7 @@
 import { OUTCOME_WORDS } from '../../../core/outcome/outcomes';
 import type { Draft, Source } from '../../../core/plan/draft/draft';
 import { DROP_WORDS } from '../../../core/plan/reach/reach';
-import type { Sources } from '../../people/sources';
+import type { Sources } from '../../people/for-others';
 
 /** The ledger's steps in the order in which people leave. */
 export const ORDER = [

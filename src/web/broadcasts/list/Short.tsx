@@ -17,7 +17,7 @@ import { Bit, Column, End, Head, Pane, Row, TextBox, Words } from '../../pieces/
 import { showPhone } from '../../pieces/phone';
 import { Trouble, useNow, useTitle, Waiting } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
-import { A_DOZEN } from '../../people/a-dozen';
+import { A_DOZEN } from '../../people/for-others';
 import { AudiencePicker } from '../audience/AudiencePicker';
 import { Different } from '../last-look/Different';
 import { Counting } from '../sheet/Counting';

@@ -3,7 +3,7 @@ import { fixFor } from '../../../core/plan/ready/fixes';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { Row, Words } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
-import { wayTo } from '../../setup/parts';
+import { wayTo } from '../../setup/for-others';
 import { linkRemarks, useLinkCheck } from '../words/link-check';
 
 /** Checks that are put right elsewhere, and where. */

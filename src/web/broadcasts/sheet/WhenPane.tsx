@@ -12,8 +12,8 @@ import { count, dayOf, people, wallTime, when, zoneName } from '../../pieces/for
 import { Bit, Column, Facts, Row, Words } from '../../pieces/layout';
 import { useNow } from '../../pieces/small';
 import { Value, Way } from '../../pieces/ways';
-import { wayTo } from '../../setup/parts';
-import { heading } from '../../people/sources';
+import { wayTo } from '../../setup/for-others';
+import { heading } from '../../people/for-others';
 import { kindOf, whenOf } from '../when/kinds';
 import { Allowed } from './Allowed';
 import { Pace } from './Pace';

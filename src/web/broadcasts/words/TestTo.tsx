@@ -11,7 +11,7 @@ import { Bit, Column, Words } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { Trouble } from '../../pieces/small';
 import { Value, Way } from '../../pieces/ways';
-import { OwnNumber } from '../../setup/OwnNumber';
+import { OwnNumber } from '../../setup/for-others';
 import { SinceTest } from '../last-look/SinceTest';
 
 /** Texts the proof that is shown to one's own number, to named testers, or to both; and says what has changed since the last time. */

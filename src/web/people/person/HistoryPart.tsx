@@ -1,7 +1,7 @@
 import { outcomes } from '../../../core/api/sending/outcomes';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
-import { percent, ShareFigure } from '../../outcomes/ShareFigure';
+import { percent, ShareFigure } from '../../outcomes/for-others';
 import { ago, count, dayOf } from '../../pieces/format';
 import { Bit, Row, Words } from '../../pieces/layout';
 

@@ -1,0 +1,44 @@
+import { ESLint } from 'eslint';
+import { expect, test } from 'vitest';
+
+/** Each wall that docs/house.md and docs/areas name, broken on purpose in a file that is there. */
+const BROKEN: readonly (readonly [what: string, file: string, code: string, said: RegExp])[] = [
+  ['core knows no server', 'src/core/clock.ts', `import '../server/db/db';`, /may not import from server/],
+  ['core knows no web', 'src/core/clock.ts', `import '../web/main';`, /may not import from web/],
+  ['the SMPP codec knows nothing of ours', 'src/smpp/pdu.ts', `import '../core/clock';`, /may not import from core/],
+  ['the carrier knows no server', 'src/carrier/main.ts', `import '../server/db/db';`, /may not import from server/],
+  ['the server knows no demo', 'src/server/main.ts', `import '../demo/seed';`, /may not import from demo/],
+  ['the web knows no server', 'src/web/main.tsx', `import '../server/db/db';`, /may not import from server/],
+  ['what measures knows no tests', 'bench/main.ts', `import '../e2e/look.test';`, /may not import from e2e/],
+  ['an area stands below', 'src/server/codes/code-store.ts', `import '../people/for-others';`, /stands above it/],
+  ['an area has one door', 'src/server/people/bulk.ts', `import '../engine/money';`, /used by its `for-others` only/],
+  ['also on the web', 'src/web/people/People.tsx', `import '../setup/parts';`, /used by its `for-others` only/],
+  ['an area has a place', 'src/server/people/bulk.ts', `import '../elsewhere/it';`, /has no place in the order/],
+  ['areas speak no HTTP', 'src/server/people/bulk.ts', `import '../http/problem';`, /says why in a Refusal/],
+  [
+    'values reach SQL by parameter',
+    'src/server/people/bulk.ts',
+    'declare const name: string;\nexport const asked = `SELECT id FROM person WHERE family_name = ${name}`;',
+    /by parameter/,
+  ],
+  ['a bare control', 'src/web/people/People.tsx', `export const It = () => <button />;`, /bare controls/],
+  ['a color', 'src/web/people/People.tsx', `export const it = '#ff0000';`, /Colors are tokens/],
+  ['an address', 'src/web/people/People.tsx', `export const it = '/api/people';`, /stand in the contract/],
+  ['asking by hand', 'src/web/people/People.tsx', `export const it = () => fetch('x');`, /asked through src\/web\/api/],
+  ['any', 'src/core/clock.ts', `export const it = (a: any) => a as string;`, /any/],
+  ['a promise left alone', 'src/core/clock.ts', `Promise.resolve();`, /Promises must be awaited/],
+];
+
+test('what breaks a wall is refused', async () => {
+  const lint = new ESLint({
+    // circles are looked for over the whole tree, by the lint itself
+    overrideConfig: { rules: { 'import-x/no-cycle': 'off' } },
+  });
+  for (const [what, file, code, said] of BROKEN) {
+    const [{ messages }] = await lint.lintText(code, { filePath: file });
+    expect(
+      messages.map((each) => each.message),
+      what,
+    ).toContainEqual(expect.stringMatching(said));
+  }
+});

@@ -1,0 +1,23 @@
+/** What other areas may use of this one; the rest of it is its own (lint). */
+export { BALANCE_LOCK, balanceMicro, priceOf } from './money';
+export { mailServer, sendMail } from './passing/mail-out';
+export { ANSWER_USEFUL } from './passing/pass-back';
+export { queueText } from './queue-text';
+export { optOut } from './register';
+export { senderAnswering } from './replies/answering-sender';
+export {
+  ANSWERED,
+  accountsOfDesk,
+  bringBack,
+  claim,
+  closeAll,
+  closeUpTo,
+  lockConversation,
+  notAStop,
+  refuseOvertaken,
+} from './replies/conversation-acts';
+export { questionOfRun } from './replies/run-question';
+export { whoHas } from './replies/who-has';
+export { Rounds } from './rounds';
+export { callOff, callOffIn, dismantle, endWithoutNext } from './runs/call-off';
+export { removeByPerson, removeCopiesOf } from './runs/removals';

@@ -1,0 +1,4 @@
+/** What other areas may use of this one; the rest of it is its own (lint). */
+export { type StagedRow, nextRows } from './imports/file-rows';
+export { readerOf } from './imports/import-rules';
+export { namesOfNumbers } from './person/person-queries';

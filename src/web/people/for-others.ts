@@ -1,0 +1,3 @@
+/** What other areas may use of this one; the rest of it is its own (lint). */
+export { A_DOZEN } from './a-dozen';
+export { type Sources, heading, nameOf } from './sources';

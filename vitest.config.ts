@@ -2,6 +2,15 @@ import { defineConfig } from 'vitest/config';
 
 const shared = { environment: 'node', env: { TZ: 'UTC' } } as const;
 
+const web = { environment: 'jsdom', setupFiles: 'src/web/testing-setup.ts', testTimeout: 120_000 } as const;
+/** Files that put something else in the place of a module: what they load is theirs alone. */
+const REPLACES = [
+  'src/web/broadcasts/list/Short.test.tsx',
+  'src/web/broadcasts/when/Rehearse.test.tsx',
+  'src/web/outcomes/OverTime.test.tsx',
+  'src/web/replies/Replies.test.tsx',
+];
+
 export default defineConfig({
   test: {
     projects: [
@@ -9,11 +18,25 @@ export default defineConfig({
         test: {
           ...shared,
           name: 'unit',
-          include: ['src/{core,smpp,carrier,web}/**/*.test.{ts,tsx}', 'src/server/files/**/*.test.ts', 'scripts/**/*.test.ts'],
+          include: ['src/{core,smpp,carrier}/**/*.test.ts', 'src/server/files/**/*.test.ts', 'scripts/**/*.test.ts'],
+          // what is pure leaves nothing behind for the next file
+          isolate: false,
           // what hangs ends; how fast the machine is decides nothing
           testTimeout: 120_000,
         },
       },
+      {
+        test: {
+          ...shared,
+          ...web,
+          name: 'web',
+          include: ['src/web/**/*.test.{ts,tsx}'],
+          exclude: REPLACES,
+          // the theme, the pieces and the page they stand on are loaded once; the set-up takes away what a test leaves on it
+          isolate: false,
+        },
+      },
+      { test: { ...shared, ...web, name: 'web, apart', include: REPLACES } },
       {
         test: {
           ...shared,
@@ -22,9 +45,9 @@ export default defineConfig({
           exclude: ['src/server/files/**'],
           globalSetup: ['src/server/db/testing/global.ts'],
           pool: 'forks',
-          maxWorkers: 1,
+          // each with a database of its own on either engine, kept over its files
+          maxWorkers: 2,
           isolate: false,
-          fileParallelism: false,
           testTimeout: 300_000,
           hookTimeout: 300_000,
         },

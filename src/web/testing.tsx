@@ -13,13 +13,6 @@ import { themeOf } from './theme/theme';
 // what is waited for comes or does not; how fast the machine is decides nothing
 configure({ asyncUtilTimeout: 60_000 });
 
-// jsdom has none; what is drawn as wide as its place is drawn as wide as it begins with
-globalThis.ResizeObserver ??= class {
-  observe() {}
-  unobserve() {}
-  disconnect() {}
-};
-
 /** A desk at which somebody who may manage sits, in Eastern time. */
 export const DESK: Desk = {
   account: { id: 1, name: 'Ana Reyes', email: 'ana@ottermere.example', role: 'manage', own_number: null, place: '' },

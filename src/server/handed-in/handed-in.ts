@@ -14,12 +14,16 @@ const MOST_WAITING = 40;
 
 /** Reading it would take more than it may; `busy`: others are being read, and it may be tried again. */
 export class OverBudget extends Refusal {
-  constructor(readonly of: 'time' | 'memory' | 'busy') {
-    if (of === 'busy') super('away', 'busy', 'Too much is being read at once.', { act: 'Try once more in a moment.' });
-    else
-      super('wrong', 'too-much', `It was given up: reading it takes more ${of} than it may. Nothing was kept.`, {
-        act: 'Split it, or save it anew from the program it comes from.',
-      });
+  readonly of: 'time' | 'memory' | 'busy';
+  constructor(of: 'time' | 'memory' | 'busy') {
+    const busy = of === 'busy';
+    super(
+      busy ? 'away' : 'wrong',
+      busy ? 'busy' : 'too-much',
+      busy ? 'Too much is being read at once.' : `It was given up: reading it takes more ${of} than it may. Nothing was kept.`,
+      { act: busy ? 'Try once more in a moment.' : 'Split it, or save it anew from the program it comes from.' },
+    );
+    this.of = of;
     this.name = 'OverBudget';
   }
 }

@@ -13,7 +13,7 @@ import { mayDo } from '../../core/api/roles';
 import { iso } from '../../core/clock';
 import type { App } from '../app-context';
 import { refuseBoundless } from './bounded';
-import { checkAnswer, checkBody, checkQuery, refuseBroken, type Check } from './checked';
+import { checksOf, refuseBroken } from './checked';
 import { limited } from './limits';
 import { LiveStreams } from './live';
 import type { Db } from '../db/db';
@@ -112,11 +112,6 @@ export function httpApp(app: App, { routes, accountOf, webFolder }: Served): Exp
   });
 
   for (const each of routes) {
-    const checks = {
-      body: checkBody(each.body),
-      query: checkQuery(each.query, !each.path.startsWith('/api/')),
-      answer: app.checkAnswers && each.gives === 'answer' ? checkAnswer(each) : undefined,
-    };
     const parsers =
       each.upload !== undefined || each.method === 'get'
         ? []
@@ -126,7 +121,7 @@ export function httpApp(app: App, { routes, accountOf, webFolder }: Served): Exp
       ...parsers,
       ...(each.limits ?? []).map((limit) => limited(limit, app.devices)),
       (request, response, next) => {
-        serve(app, accountOf, each, checks, request, response)
+        serve(app, accountOf, each, request, response)
           .then(() => each.path === '/api/sign-out' && streams.end(cookieOf(request) ?? ''))
           .catch(next);
       },
@@ -183,14 +178,7 @@ function hostOf(origin: string): string | undefined {
   return URL.canParse(origin) ? new URL(origin).host : undefined;
 }
 
-async function serve(
-  app: App,
-  accountOf: AccountOf,
-  each: Route,
-  checks: { body: Check; query: ReturnType<typeof checkQuery>; answer: Check | undefined },
-  request: Request,
-  response: Response,
-): Promise<void> {
+async function serve(app: App, accountOf: AccountOf, each: Route, request: Request, response: Response): Promise<void> {
   const now = app.clock.now();
   const at = iso(now);
   const token = cookieOf(request);
@@ -200,9 +188,10 @@ async function serve(
     if (!mayDo(account.role, each.role))
       throw new Problem(403, 'role', `Your role is “${account.role}”; this needs “${each.role}”.`, {});
   }
+  const checks = checksOf(each);
   refuseBroken(request.params);
-  const query = checks.query(request.query);
-  if (each.upload === undefined) checks.body(request.body);
+  const query = checks.query()(request.query);
+  if (each.upload === undefined) checks.body()(request.body);
   const upload = each.upload !== undefined ? await receive(request, app.imports.uploads, each.upload) : undefined;
   const asked: Asked = {
     params: request.params as Record<string, string>,
@@ -231,7 +220,7 @@ async function serve(
     response.type('html').send(answer.html(String(response.locals.nonce)));
   } else if (answer instanceof URL) response.redirect(302, answer.href);
   else {
-    checks.answer?.(answer);
+    if (app.checkAnswers) checks.answer()(answer);
     for (const topic of each.changes) app.bus.changed(topic);
     response.json(answer ?? {});
   }

@@ -5,16 +5,43 @@ import { brokenPlace } from '../../core/text/tidy';
 import { ownKey } from './bounded';
 import { closed } from './closed';
 import { Problem } from './problem';
+import type { Route } from './route';
 
 const bodies = addFormats.default(new Ajv({ allErrors: false, coerceTypes: false }));
 // what stands in an address is text: numbers are read from it
 const queries = addFormats.default(new Ajv({ allErrors: false, coerceTypes: true }));
 
+/** What a route is checked by, each compiled when it is first needed and kept: there are hundreds, and few are asked in a day. */
+export interface Checks {
+  body: () => Check;
+  query: () => ReturnType<typeof checkQuery>;
+  answer: () => Check;
+}
+const kept = new WeakMap<Route, Checks>();
+
+export function checksOf(route: Route): Checks {
+  const known = kept.get(route);
+  if (known) return known;
+  const checks: Checks = {
+    body: once(() => checkBody(route.body)),
+    query: once(() => checkQuery(route.query, !route.path.startsWith('/api/'))),
+    // what is sent as a file or a page has no schema
+    answer: once(() => (route.gives === 'answer' ? checkAnswer(route) : () => undefined)),
+  };
+  kept.set(route, checks);
+  return checks;
+}
+
+function once<T>(make: () => T): () => T {
+  let made: { value: T } | undefined;
+  return () => (made ??= { value: make() }).value;
+}
+
 /** Checks what was asked against its schema. @throws Problem 400 with the place, or 422 for text that no text may hold */
 export type Check = (asked: unknown) => void;
 
 /** Holds an answer against what its endpoint says it answers. @throws Error that names the place */
-export function checkAnswer(endpoint: { method: string; path: string; answer: TSchema }): Check {
+function checkAnswer(endpoint: { method: string; path: string; answer: TSchema }): Check {
   const validate = bodies.compile(endpoint.answer);
   return (answer) => {
     // as it goes over the wire: what is undefined is left out

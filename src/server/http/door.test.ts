@@ -8,6 +8,7 @@ import { Bus } from '../desk/bus';
 import { LiveStreams } from './live';
 import { hashToken } from './passwords';
 import { openDesk, type Desk } from './testing/desk';
+import { cheapPasswords } from './testing/cheap-passwords';
 
 /** The door: whatever is asked, in whatever shape, is answered or refused with a sentence; nothing is a fault of ours. */
 let desk: Desk;
@@ -86,6 +87,8 @@ async function sound(answer: Response, what: string): Promise<void> {
     '',
   ]);
 }
+
+cheapPasswords();
 
 // signing out ends the session of the tests after it; the carrier's desk is not there in tests
 const routes = allRoutes.filter(({ path }) => path !== '/api/sign-out' && !path.startsWith('/api/phones'));

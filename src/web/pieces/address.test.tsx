@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { act, cleanup, screen } from '@testing-library/react';
 import { Link } from 'react-router';
 import { afterEach, expect, test } from 'vitest';

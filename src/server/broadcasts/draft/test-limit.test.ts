@@ -25,14 +25,14 @@ describe.each(ENGINES)('tests of a day, on %s', (engine) => {
     const queued = async () => (await db.query(`SELECT 1 FROM outbound WHERE kind = 'test'`)).rowCount;
     await tests(2, 2);
     await expect(tests(2, 2)).rejects.toMatchObject({
-      status: 429,
+      why: 'too often',
       title: expect.stringContaining('more than 3 tests of yours') as string,
     });
     expect(await queued()).toBe(2);
     await tests(2, 1);
     await tests(3, 2);
     await expect(tests(3, 1)).rejects.toMatchObject({
-      status: 429,
+      why: 'too often',
       title: expect.stringContaining('all tests may cost') as string,
     });
     expect(await queued()).toBe(5);

@@ -67,7 +67,7 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     const { db, draft } = await world(engine);
     const { digest } = await makePlan(db, draft, NOW);
     await db.exec(sql);
-    expect(await refused(press(app(db), pressing(digest), asked))).toMatchObject({ status: 409 });
+    expect(await refused(press(app(db), pressing(digest), asked))).toMatchObject({ why: 'clash' });
     expect((await db.query(`SELECT 1 FROM run`)).rowCount).toBe(0);
     expect(await outbound(db)).toEqual([]);
     expect(await balanceMicro(db)).toBe(TOP_UP);
@@ -95,7 +95,7 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     ['the sender takes one a second', `UPDATE sender SET parts_per_second = 1`],
     ['somebody is not to be disturbed now', `UPDATE person SET quiet = '15:00-22:00' WHERE id = 101`],
   ])('a start at once, and since the last look %s: nothing goes', async (_what, sql) => {
-    expect(await shownThenPressed((db) => db.query(sql))).toMatchObject({ status: 409 });
+    expect(await shownThenPressed((db) => db.query(sql))).toMatchObject({ why: 'clash' });
   });
   test('a start at once may shift by the seconds that passed; what they explain is not said to differ', async () => {
     expect(await shownThenPressed(() => Promise.resolve(), {}, 50_000)).toBeUndefined();
@@ -120,16 +120,16 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     const at = NOW + 1000;
     expect(
       await refused(press(presser(db, at, plans), pressing(digest), { ...asked, now: at, at: new Date(at).toISOString() })),
-    ).toMatchObject({ status: 409 });
+    ).toMatchObject({ why: 'clash' });
   });
 
   test('an older version of the draft, an empty balance, a past time and nobody are refused', async () => {
     const { db, draft } = await world(engine);
     const { digest } = await makePlan(db, draft, NOW);
-    expect(await refused(press(app(db), pressing(digest, 'press-old', 2), asked))).toMatchObject({ status: 409 });
+    expect(await refused(press(app(db), pressing(digest, 'press-old', 2), asked))).toMatchObject({ why: 'clash' });
     await db.query(`INSERT INTO balance_entry (at, kind, amount_micro) VALUES ($1::timestamptz, 'spend', $2)`, [AT, -TOP_UP]);
     expect(await refused(press(app(db), pressing(digest), asked))).toMatchObject({
-      status: 422,
+      why: 'wrong',
       title: expect.stringContaining('balance does not cover it: $0.0225'),
     });
     const must = async (part: Partial<Draft>) =>
@@ -262,10 +262,10 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
       [JSON.stringify(draft), AT],
     );
     expect(await refused(press(app(db), { ...pressing(digest), broadcastId: 2 }, asked))).toMatchObject({
-      status: 409,
+      why: 'clash',
       kind: 'other-press',
     });
-    expect(await refused(press(app(db), pressing('0'.repeat(64)), asked))).toMatchObject({ status: 409, kind: 'other-press' });
+    expect(await refused(press(app(db), pressing('0'.repeat(64)), asked))).toMatchObject({ why: 'clash', kind: 'other-press' });
   });
 
   test('two broadcasts pressed at the same moment are both stored, each with its own words', async () => {
@@ -363,7 +363,7 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
         press(presser(db, evening, plans), pressing(again.digest, 'press-late'), { ...asked, now: evening + 60_000 }),
       ),
     ).toMatchObject({
-      status: 409,
+      why: 'clash',
     });
   });
 
@@ -403,7 +403,7 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
       [AT],
     );
     expect(await refused(press(presser(db, night), pressing(digest), { ...at, account: { id: 1, role: 'send' } }))).toMatchObject(
-      { status: 403 },
+      { why: 'not allowed' },
     );
     await press(presser(db, night), pressing(digest), { ...at, account: { id: 1, role: 'manage' } });
     expect((await db.query<{ act: string }>(`SELECT act FROM record`)).rows[0].act).toContain('Boil the water');

@@ -106,11 +106,14 @@ export default async function setup(project: TestProject): Promise<() => Promise
   const server = await startPostgres();
   const admin = await openPostgres(server.url);
   await admin.exec('CREATE DATABASE test');
-  await admin.close();
   const url = server.url.replace(/postgres$/, 'test');
   const db = await openPostgres(url);
   await migrate(db);
   await db.close();
+  // one for each worker (VITEST_POOL_ID counts from 1)
+  for (let worker = 1; worker <= project.config.maxWorkers; worker += 1)
+    await admin.exec(`CREATE DATABASE test${worker} TEMPLATE test`);
+  await admin.close();
   project.provide('postgresUrl', url);
   project.provide('snapshotFolder', '.cache');
   project.provide('pgliteVersion', version);

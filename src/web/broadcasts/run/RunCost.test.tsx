@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { cleanup, screen } from '@testing-library/react';
 import { afterEach, expect, test } from 'vitest';
 import { show } from '../../testing';

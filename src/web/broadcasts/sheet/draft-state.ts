@@ -1,7 +1,5 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { broadcasts, type BroadcastAnswer } from '../../../core/api/sending/broadcasts';
-import type { Topic } from '../../../core/api/topics';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { mergeDrafts, type Clash, type NamedDraft } from '../../../core/plan/draft/merge-drafts';
@@ -9,9 +7,7 @@ import { ask, Refused, useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useSettled } from '../../pieces/small';
 import { DraftKeeper, type Kept } from './draft-keeper';
-
-/** What a plan is made from beside its draft: when one of these changes, it is counted anew. */
-const MOVES_A_PLAN: readonly Topic[] = ['people', 'runs', 'balance', 'setup', 'codes'];
+import { usePlanOf } from './plan-of-draft';
 
 export interface DraftState {
   answer: BroadcastAnswer | undefined;
@@ -109,20 +105,7 @@ export function useDraft(id: number): DraftState {
     if (keeper.unsaved) save().catch(() => undefined);
   }, [touched, touchedName, save, keeper]);
 
-  const wanted = useSettled(draft, 180);
-  const editable = data?.state === 'draft' || data?.state === 'set_aside';
-  const counted = useQuery({
-    // of one that is set aside the plan is another: its own run no longer fills the line
-    queryKey: ['plan of a draft', id, data?.state, wanted],
-    queryFn: () => ask(broadcasts.plan, { params: { id }, body: { draft: wanted as Draft } }),
-    enabled: wanted !== undefined && editable,
-    placeholderData: keepPreviousData,
-    meta: { live: MOVES_A_PLAN },
-    // a time that was to come is over, quiet hours draw nearer
-    refetchInterval: 60_000,
-    gcTime: 20_000,
-    retry: false,
-  });
+  const { wanted, counted } = usePlanOf(id, data?.state, draft);
 
   return {
     answer: data,

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { act, cleanup, render } from '@testing-library/react';
 import { ThemeProvider } from '@mui/material/styles';
 import { afterEach, expect, test } from 'vitest';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { cleanup, screen } from '@testing-library/react';
 import { afterEach, expect, test, vi } from 'vitest';
 import type { PersonHistory } from '../../../core/api/sending/outcomes';

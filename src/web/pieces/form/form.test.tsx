@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { Button } from '@mui/material';
 import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
 import { useState } from 'react';

@@ -1,0 +1,112 @@
+import type { BroadcastRow } from '../../../core/api/sending/broadcasts';
+import { count, money, when } from '../../pieces/format';
+import { Bit, Row } from '../../pieces/layout';
+import type { Column } from '../../pieces/table/DataTable';
+import { Way } from '../../pieces/ways';
+import { inPlainWords } from '../words/plain-words';
+import { Labels } from './Labels';
+
+const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';
+const wayOf = (row: BroadcastRow) =>
+  isDraft(row) || row.state === 'scheduled' || row.goes_on || row.run_id === null
+    ? `/broadcasts/${row.id}`
+    : `/runs/${row.run_id}`;
+
+/** The columns of the table of broadcasts, for whoever looks at them. */
+export function broadcastColumns(at: {
+  zone: string;
+  currency: string;
+  now: number;
+  mayWrite: boolean;
+  copy: (id: number) => void;
+}): Column<BroadcastRow>[] {
+  const { zone, currency, now, mayWrite, copy } = at;
+  return [
+    {
+      key: 'name',
+      heading: 'Name',
+      stays: true,
+      cell: (row) => (
+        <Row base nowrap>
+          <Way nobreak to={wayOf(row)}>
+            {row.name || 'no name'}
+          </Way>
+          <Bit soft small cut>
+            {inPlainWords(row.words).slice(0, 90)}
+          </Bit>
+        </Row>
+      ),
+    },
+    {
+      key: 'state',
+      heading: 'State',
+      nobreak: true,
+      width: 110,
+      cell: (row) =>
+        row.goes_on
+          ? row.next_at
+            ? 'again and again'
+            : 'with imports'
+          : row.run_state && !isDraft(row)
+            ? row.run_state === 'waiting'
+              ? 'scheduled'
+              : row.run_state
+            : row.state.replace('_', ' '),
+    },
+    {
+      key: 'people',
+      heading: 'People',
+      num: true,
+      width: 90,
+      cell: (row) => (row.people !== null && !isDraft(row) ? count(row.people) : ''),
+    },
+    {
+      key: 'parts',
+      heading: 'Parts',
+      num: true,
+      width: 90,
+      cell: (row) => (row.parts !== null && !isDraft(row) ? count(row.parts) : ''),
+    },
+    {
+      key: 'cost',
+      heading: 'Cost',
+      num: true,
+      width: 100,
+      cell: (row) => (row.cost_micro !== null && !isDraft(row) ? money(row.cost_micro, currency) : ''),
+    },
+    {
+      key: 'when',
+      heading: 'When',
+      nobreak: true,
+      width: 190,
+      cell: (row) =>
+        row.next_at ? (
+          <>next {when(row.next_at, zone, now)}</>
+        ) : row.due_at && !isDraft(row) ? (
+          when(row.due_at, zone, now)
+        ) : (
+          <Bit soft>saved {when(row.updated_at, zone, now)}</Bit>
+        ),
+    },
+    {
+      key: 'labels',
+      heading: 'Labels',
+      width: 130,
+      cell: (row) => <Labels id={row.id} labels={row.labels} may={mayWrite} />,
+    },
+    { key: 'by', heading: 'By', width: 130, cell: (row) => <Bit soft>{row.by}</Bit> },
+    {
+      key: 'acts',
+      heading: '',
+      said: 'Copy',
+      num: true,
+      width: 60,
+      cell: (row) =>
+        mayWrite && (
+          <Way small aria-label={`Copy ${row.name || 'it'}`} onClick={() => copy(row.id)}>
+            copy
+          </Way>
+        ),
+    },
+  ];
+}

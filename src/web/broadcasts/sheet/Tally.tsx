@@ -47,70 +47,8 @@ export function Tally({
   const said = plan ? remarksInShort(plan, draft) : '';
   return (
     <TallyPane aria-label="Tally">
-      <TallyFacts aria-live="polite" aria-busy={planning}>
-        <div>
-          <Words fig figure="big" data-hero>
-            <Stale stale={planning}>{plan ? count(plan.people) : '…'}</Stale>
-          </Words>
-          <Words soft pad="2px 0 12px">
-            {!plan
-              ? uncounted
-                ? 'not counted'
-                : 'counting who will get it'
-              : plan.people === 1
-                ? 'person will get it'
-                : 'people will get it'}
-            {plan && planning ? ', counting anew' : ''}
-          </Words>
-        </div>
-        <Fact>
-          <Bit wideOnly>text parts</Bit>
-          <Bit fig figure="line">
-            <Stale stale={planning}>{plan ? count(plan.parts) : '…'}</Stale>
-            <Bit smallOnly soft small>
-              {' '}
-              parts
-            </Bit>
-          </Bit>
-        </Fact>
-        <Fact>
-          <Bit wideOnly>cost</Bit>
-          <Bit fig figure="line">
-            <Stale stale={planning}>{plan ? money(plan.cost_micro, plan.currency) : '…'}</Stale>
-          </Bit>
-        </Fact>
-        <Fact wideOnly>
-          <span>first</span>
-          <Bit fig figure={first.length > 9 ? undefined : 'line'}>
-            {first}
-          </Bit>
-        </Fact>
-        <Fact wideOnly under>
-          <span>last</span>
-          <Bit fig figure={last.length > 9 ? undefined : 'line'}>
-            {last}
-          </Bit>
-        </Fact>
-      </TallyFacts>
-      {plan && plan.destinations.length > 1 && (
-        <Column wideOnly small above={8} gap={2}>
-          {plan.destinations.slice(0, 3).map((each) => (
-            <Row key={each.prefix} nowrap between base gap={6}>
-              <Bit soft cut>
-                {each.name}
-              </Bit>
-              <Way
-                nobreak
-                aria-label={`${money(each.cost_micro, plan.currency)} to ${each.name}: see those ${count(each.people)} texts`}
-                onClick={() => seeProofs(`to_${each.prefix}`)}
-              >
-                {money(each.cost_micro, plan.currency)}
-              </Way>
-            </Row>
-          ))}
-          {plan.destinations.length > 3 && <Bit soft>and {plan.destinations.length - 3} more destinations</Bit>}
-        </Column>
-      )}
+      <Figures planning={planning} plan={plan} uncounted={uncounted} first={first} last={last} />
+      {plan && plan.destinations.length > 1 && <Destinations plan={plan} seeProofs={seeProofs} />}
       <Column wideOnly small above={10} gap={6} grow scrolls aria-live="polite">
         {remarks}
       </Column>
@@ -140,5 +78,97 @@ export function Tally({
         </Words>
       </Column>
     </TallyPane>
+  );
+}
+
+/** How many, how much, from when until when. */
+function Figures({
+  planning,
+  plan,
+  uncounted,
+  first,
+  last,
+}: {
+  planning: boolean;
+  plan: PlanSummary | undefined;
+  uncounted: boolean;
+  first: string;
+  last: string;
+}) {
+  return (
+    <TallyFacts aria-live="polite" aria-busy={planning}>
+      <div>
+        <Words fig figure="big" data-hero>
+          <Stale stale={planning}>{plan ? count(plan.people) : '…'}</Stale>
+        </Words>
+        <Words soft pad="2px 0 12px">
+          {!plan
+            ? uncounted
+              ? 'not counted'
+              : 'counting who will get it'
+            : plan.people === 1
+              ? 'person will get it'
+              : 'people will get it'}
+          {plan && planning ? ', counting anew' : ''}
+        </Words>
+      </div>
+      <Fact>
+        <Bit wideOnly>text parts</Bit>
+        <Bit fig figure="line">
+          <Stale stale={planning}>{plan ? count(plan.parts) : '…'}</Stale>
+          <Bit smallOnly soft small>
+            {' '}
+            parts
+          </Bit>
+        </Bit>
+      </Fact>
+      <Fact>
+        <Bit wideOnly>cost</Bit>
+        <Bit fig figure="line">
+          <Stale stale={planning}>{plan ? money(plan.cost_micro, plan.currency) : '…'}</Stale>
+        </Bit>
+      </Fact>
+      <Fact wideOnly>
+        <span>first</span>
+        <Bit fig figure={first.length > 9 ? undefined : 'line'}>
+          {first}
+        </Bit>
+      </Fact>
+      <Fact wideOnly under>
+        <span>last</span>
+        <Bit fig figure={last.length > 9 ? undefined : 'line'}>
+          {last}
+        </Bit>
+      </Fact>
+    </TallyFacts>
+  );
+}
+
+/** What the dearest countries cost; each a way to their texts. */
+function Destinations({
+  plan,
+  seeProofs,
+}: {
+  plan: PlanSummary;
+  seeProofs: (which: string) => void;
+}) {
+  return (
+    <Column wideOnly small above={8} gap={2}>
+      {plan.destinations.slice(0, 3).map((each) => (
+        <Row key={each.prefix} nowrap between base gap={6}>
+          <Bit soft cut>
+            {each.name}
+          </Bit>
+          <Way
+            nobreak
+            aria-label={`${money(each.cost_micro, plan.currency)} to ${each.name}: see those ${count(each.people)} texts`}
+            onClick={() => seeProofs(`to_${each.prefix}`)}
+          >
+            {money(each.cost_micro, plan.currency)}
+          </Way>
+        </Row>
+      ))}
+      {plan.destinations.length > 3 && <Bit soft>and {plan.destinations.length - 3} more destinations</Bit>}
+    </Column>
   );
 }

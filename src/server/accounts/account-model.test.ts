@@ -7,7 +7,7 @@ import { cheapPasswords } from '../http/testing/cheap-passwords';
 import { openDesk, type Desk } from '../http/testing/desk';
 
 /** `npm run trial:accounts` plays ten thousand. */
-const STEPS = Number(process.env.ACCOUNT_STEPS ?? 1000);
+const STEPS = Number(process.env.ACCOUNT_STEPS ?? 300);
 const SEED = 72345;
 const ROLES: readonly Role[] = ['look', 'write', 'send', 'manage'];
 

@@ -10,11 +10,14 @@ import { balanceMicro } from './money';
 import { queueText } from './queue-text';
 import { closeAfterEach, sendingWorld, until } from './testing/sending';
 import { makeRun, NOW } from './testing/world';
+import { rounds } from '../db/testing/rounds';
 
 /** Faults that were found by trying to break it, a test each. */
 closeAfterEach();
 const one = async <T>(db: Db, sql: string) => (await db.query<{ v: T }>(sql)).rows[0]?.v;
 const text = (number: string, words: string) => ({ number, to: '72345', text: words });
+
+const STORM = rounds(600, 2000);
 
 describe.each(ENGINES)('found, on %s', (kind) => {
   test('a STOP from a number without a price is an opt-out, and the replies after it are applied', async () => {
@@ -54,11 +57,11 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     ]);
   });
 
-  test('a storm of 2,000 replies: all applied, in order, none lost', async () => {
+  test('a storm of replies: all applied, in order, none lost', async () => {
     const { db, engine } = await sendingWorld(kind);
     const words = ['STOP', 'start', 'ok', '\u{1f6d1}', '%', ''];
     const takes: Promise<void>[] = [];
-    for (let i = 0; i < 2000; i += 1) {
+    for (let i = 0; i < STORM; i += 1) {
       const number = i % 5 === 4 ? `+44207946${String(i % 1000).padStart(4, '0')}` : `+1207${2_000_000 + (i % 400)}`;
       const join = i % 7 === 6 ? { reference: i & 0xff, total: 2, index: 1 } : undefined;
       takes.push(engine.inbound.take({ ...text(number, words[i % 6]), join }));
@@ -66,13 +69,13 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     }
     await Promise.all(takes);
     await engine.inbound.settle();
-    expect(await one<number>(db, `SELECT count(*) AS v FROM inbound WHERE applied`)).toBe(2000);
+    expect(await one<number>(db, `SELECT count(*) AS v FROM inbound WHERE applied`)).toBe(STORM);
     // who said stop last is on the register, who said start last is not
     const { rows } = await db.query<{ number: string; kind: string; on: boolean }>(
       `SELECT DISTINCT ON (number) number, kind, EXISTS (SELECT 1 FROM suppression s WHERE s.number = inbound.number) AS on
        FROM inbound WHERE kind IN ('stop', 'start') ORDER BY number, id DESC`,
     );
-    expect(rows.length).toBeGreaterThan(200);
+    expect(rows.length).toBeGreaterThan(100);
     expect(rows.filter((row) => row.on !== (row.kind === 'stop'))).toEqual([]);
   });
 

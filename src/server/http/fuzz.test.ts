@@ -12,7 +12,7 @@ import { quietCarrier, type QuietCarrier } from './testing/quiet-carrier';
 import { bytesNear, neighborOf, partOfAddress, pick, sampleOf, WEIRD } from './testing/fuzz';
 
 /** Of each round and engine; `npm run trial:door` asks twenty thousand in all, and says how long others waited meanwhile. */
-const ROUND = Number(process.env.FUZZ ?? 1000);
+const ROUND = Number(process.env.FUZZ ?? 300);
 const SEED = 72345;
 /** What says so by its own name is no fault: a carrier that is not there, a busy moment. */
 const ALLOWED = /urn:yellow-bell:(?:practice-down|busy|away|no-carrier)/;

@@ -13,6 +13,7 @@ import { MailIn } from './mail-in';
 
 import { MOST_PASSED } from './note';
 import { MOST_ANSWERS } from './pass-back';
+import { rounds } from '../../db/testing/rounds';
 
 closeAfterEach();
 const handedIn = new HandedIn();
@@ -146,13 +147,14 @@ describe.each(ENGINES)('passing on by text, on %s', (kind) => {
     expect(screen(world, MABEL)).toEqual([]);
   });
 
-  test('a thousand from one number: some are passed on, all are kept', async () => {
+  test('hundreds from one number: some are passed on, all are kept', async () => {
+    const many = rounds(300, 1000);
     const world = await begin();
     await Promise.all(
-      Array.from({ length: 1000 }, (_, i) => world.engine.inbound.take({ number: MABEL, to: '72345', text: `Hello ${i}` })),
+      Array.from({ length: many }, (_, i) => world.engine.inbound.take({ number: MABEL, to: '72345', text: `Hello ${i}` })),
     );
     await world.engine.inbound.settle();
-    expect(await rows(world.db, `SELECT count(*) AS n FROM inbound WHERE done_at IS NULL`)).toEqual([{ n: 1000 }]);
+    expect(await rows(world.db, `SELECT count(*) AS n FROM inbound WHERE done_at IS NULL`)).toEqual([{ n: many }]);
     expect(await rows(world.db, `SELECT count(*) AS n FROM passed`)).toEqual([{ n: MOST_PASSED }]);
     expect(await rows(world.db, `SELECT trouble FROM pass_on`)).toEqual([
       { trouble: `More than ${MOST_PASSED} within an hour from ${MABEL}: the rest is in Replies only.` },

@@ -30,32 +30,17 @@ const same = (a: Source, b: Source) =>
 const ASKED: readonly RunOutcome[] = ['not_delivered', 'not_answered', 'answered', 'clicked', 'not_clicked', 'delivered'];
 const RUNS = 6;
 
-/** Everything that can be chosen, found by typing; several at once, each pressed again to take it away. */
-export function AudiencePicker({
-  anchor,
-  side,
-  chosen,
-  sources,
-  counted,
-  change,
-  paste,
-  close,
-}: {
-  anchor: HTMLElement;
-  side: 'to' | 'leave_out';
-  chosen: readonly Source[];
-  sources: Sources | undefined;
-  counted: readonly { id: number; people: number }[] | undefined;
-  change: (sources: Source[]) => void;
-  /** Numbers are pasted elsewhere; left out where there is no place for them. */
-  paste?: () => void;
-  close: () => void;
-}) {
+/** What can be chosen and fits what is typed; people and earlier broadcasts are found by the server. */
+function useChoosable(
+  side: 'to' | 'leave_out',
+  typed: string,
+  sources: Sources | undefined,
+  counted: readonly { id: number; people: number }[] | undefined,
+): Choosable[] {
   const { workspace } = useDesk();
-  const [typed, setTyped] = useState('');
-  const search = useSettled(typed.trim(), 150);
+  const search = useSettled(typed, 150);
   const found = useGet(people.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.people ?? [];
-  const fits = (words: string) => fold(words).includes(fold(typed.trim()));
+  const fits = (words: string) => fold(words).includes(fold(typed));
   const numbered = (n: number | undefined) => (n === undefined ? 'counting…' : count(n));
   const options: Choosable[] = [
     ...(side === 'to'
@@ -105,6 +90,32 @@ export function AudiencePicker({
         source: { kind: 'person', id: person.id } as const,
       })),
     );
+  return options;
+}
+
+/** Everything that can be chosen, found by typing; several at once, each pressed again to take it away. */
+export function AudiencePicker({
+  anchor,
+  side,
+  chosen,
+  sources,
+  counted,
+  change,
+  paste,
+  close,
+}: {
+  anchor: HTMLElement;
+  side: 'to' | 'leave_out';
+  chosen: readonly Source[];
+  sources: Sources | undefined;
+  counted: readonly { id: number; people: number }[] | undefined;
+  change: (sources: Source[]) => void;
+  /** Numbers are pasted elsewhere; left out where there is no place for them. */
+  paste?: () => void;
+  close: () => void;
+}) {
+  const [typed, setTyped] = useState('');
+  const options = useChoosable(side, typed.trim(), sources, counted);
   const is = (option: Choosable) => chosen.some((each) => same(each, option.source));
   return (
     <Popover

@@ -27,6 +27,46 @@ const TITLES: Record<string, string> = {
 };
 const PAGE = 200;
 
+/** The columns of a step. @param untick takes somebody out of this broadcast, where that can be */
+function columnsOf(
+  rows: readonly StepPerson[],
+  calling: boolean,
+  untick: ((person: StepPerson) => void) | undefined,
+): TableColumn<StepPerson>[] {
+  const withDependants = rows.some((person) => person.dependants.length > 0);
+  return [
+    {
+      key: 'name',
+      heading: 'Name',
+      cell: (person) =>
+        person.id === null ? (
+          person.name || <Bit soft>nobody in the address book</Bit>
+        ) : (
+          <Way to={`/people/${person.id}`}>{person.name || 'no name'}</Way>
+        ),
+    },
+    { key: 'number', heading: calling ? 'Number' : 'Text number', nobreak: true, cell: (person) => showPhone(person.number) },
+    ...(calling ? [{ key: 'others', heading: 'Other numbers', cell: (person: StepPerson) => person.other_numbers }] : []),
+    ...(withDependants ? [{ key: 'about', heading: 'About', cell: (person: StepPerson) => person.dependants.join(', ') }] : []),
+    { key: 'why', heading: 'Why', cell: (person) => <Bit soft>{person.why}</Bit> },
+    ...(untick
+      ? [
+          {
+            key: 'untick',
+            heading: '',
+            said: 'Untick',
+            num: true,
+            cell: (person: StepPerson) => (
+              <Way small screenOnly onClick={() => untick(person)}>
+                untick for this one
+              </Way>
+            ),
+          },
+        ]
+      : []),
+  ];
+}
+
 /** The reach ledger as a view of its own: every chosen person accounted for, step by step. */
 export default function Reach() {
   const id = Number(useParams().id);
@@ -65,39 +105,13 @@ export default function Reach() {
     TITLES[step] ?? STEP_WORDS[step as Step] ?? (step.startsWith('missing_') ? `No “${step.slice('missing_'.length)}”` : step),
   );
   const editable = state.answer?.state === 'draft' || state.answer?.state === 'set_aside';
-  const withDependants = (page?.people ?? []).some((person) => person.dependants.length > 0);
   const calling = step === 'call_list';
-  const columns: TableColumn<StepPerson>[] = [
-    {
-      key: 'name',
-      heading: 'Name',
-      cell: (person) =>
-        person.id === null ? (
-          person.name || <Bit soft>nobody in the address book</Bit>
-        ) : (
-          <Way to={`/people/${person.id}`}>{person.name || 'no name'}</Way>
-        ),
-    },
-    { key: 'number', heading: calling ? 'Number' : 'Text number', nobreak: true, cell: (person) => showPhone(person.number) },
-    ...(calling ? [{ key: 'others', heading: 'Other numbers', cell: (person: StepPerson) => person.other_numbers }] : []),
-    ...(withDependants ? [{ key: 'about', heading: 'About', cell: (person: StepPerson) => person.dependants.join(', ') }] : []),
-    { key: 'why', heading: 'Why', cell: (person) => <Bit soft>{person.why}</Bit> },
-    ...(step === 'will_get' && editable
-      ? [
-          {
-            key: 'untick',
-            heading: '',
-            said: 'Untick',
-            num: true,
-            cell: (person: StepPerson) => (
-              <Way small screenOnly onClick={() => state.draft && state.change(untick(state.draft, person))}>
-                untick for this one
-              </Way>
-            ),
-          },
-        ]
-      : []),
-  ];
+  const { draft: current, change } = state;
+  const columns = columnsOf(
+    page?.people ?? [],
+    calling,
+    step === 'will_get' && editable ? (person) => change(untick(current, person)) : undefined,
+  );
   return (
     <>
       <Head>

@@ -4,7 +4,7 @@ import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { people as peopleApi } from '../../../core/api/people/people';
-import type { PlanSummary } from '../../../core/api/sending/plan';
+import type { PlanSummary, ProofText } from '../../../core/api/sending/plan';
 import { mayDo } from '../../../core/api/roles';
 import { reasonWords } from '../../../core/plan/picture/differences';
 import type { Draft } from '../../../core/plan/draft/draft';
@@ -204,31 +204,7 @@ function Ending({ id, state, draft }: { id: number; state: ReturnType<typeof use
   return (
     <section aria-label="Send">
       <Column gap={10}>
-        {few && !whole && (
-          <Column as="ul" gap={6} aria-label="Texts">
-            {(texts ?? []).map((text) => (
-              <li key={text.number}>
-                <Row small soft between>
-                  <span>
-                    {text.name || 'no name'}, {showPhone(text.number)}
-                  </span>
-                  <span>
-                    {text.parts + (text.after?.parts ?? 0)} {text.parts === 1 && !text.after ? 'part' : 'parts'},{' '}
-                    {when(text.due, workspace.zone, now)}
-                  </span>
-                </Row>
-                <TextBox pad="6px 10px">
-                  {text.text}
-                  {text.after && (
-                    <Words soft above={6}>
-                      then, as a text of its own: {text.after.text}
-                    </Words>
-                  )}
-                </TextBox>
-              </li>
-            ))}
-          </Column>
-        )}
+        {few && !whole && <Texts texts={texts} now={now} />}
         {left.length > 0 && (
           <Words small>
             Will not get it:{' '}
@@ -289,5 +265,35 @@ function Ending({ id, state, draft }: { id: number; state: ReturnType<typeof use
         </Words>
       </Column>
     </section>
+  );
+}
+
+/** Each text as it goes. */
+function Texts({ texts, now }: { texts: readonly ProofText[] | undefined; now: number }) {
+  const { workspace } = useDesk();
+  return (
+    <Column as="ul" gap={6} aria-label="Texts">
+      {(texts ?? []).map((text) => (
+        <li key={text.number}>
+          <Row small soft between>
+            <span>
+              {text.name || 'no name'}, {showPhone(text.number)}
+            </span>
+            <span>
+              {text.parts + (text.after?.parts ?? 0)} {text.parts === 1 && !text.after ? 'part' : 'parts'},{' '}
+              {when(text.due, workspace.zone, now)}
+            </span>
+          </Row>
+          <TextBox pad="6px 10px">
+            {text.text}
+            {text.after && (
+              <Words soft above={6}>
+                then, as a text of its own: {text.after.text}
+              </Words>
+            )}
+          </TextBox>
+        </li>
+      ))}
+    </Column>
   );
 }

@@ -13,7 +13,7 @@ import { Bit, Row } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { State } from '../../pieces/chart/Ring';
 import { Nothing, useSettled } from '../../pieces/small';
-import { useTableLayout } from '../../pieces/table/table-layout';
+import { useTableLayout, type TableLayout } from '../../pieces/table/table-layout';
 import { Way } from '../../pieces/ways';
 import { ByKind } from './ByKind';
 import { RecipientStory } from './RecipientStory';
@@ -76,60 +76,17 @@ export function RunRecipients({
   ];
   return (
     <>
-      <Row between line pad="12px 0 4px">
-        <Row base>
-          <h2>Recipients</h2>
-          <Bit soft small>
-            {filter.state ? filter.state.replaceAll('_', ' ') : filter.outcome || filter.search ? '' : 'all'}
-            {filter.reason ? `, ${filter.reason}` : ''}
-          </Bit>
-          {(filter.state || filter.reason || filter.outcome || filter.language || filter.zone) && (
-            <Way small onClick={() => setFilter({})}>
-              all
-            </Way>
-          )}
-        </Row>
-        <Row gap={12}>
-          <Choose
-            label="Which recipients"
-            value={filter.outcome ?? ''}
-            options={[
-              ['', 'everyone'],
-              ...(links ? ASKED_WITH_LINK : ASKED).map((outcome) => [outcome, OUTCOME_WORDS[outcome]] as const),
-            ]}
-            onChange={(outcome) =>
-              setFilter({
-                search: filter.search,
-                language: filter.language,
-                zone: filter.zone,
-                outcome: outcome === '' ? undefined : outcome,
-              })
-            }
-          />
-          {byKind ? (
-            <ByKind id={id} filter={filter} setFilter={setFilter} />
-          ) : (
-            <Way small onClick={() => setByKind(true)}>
-              language, zone
-            </Way>
-          )}
-          <Bit width={170}>
-            <Field
-              label="Find recipients"
-              placeholder="Name or number"
-              value={filter.search ?? ''}
-              onChange={(next) => setFilter({ ...filter, search: next === '' ? undefined : next })}
-            />
-          </Bit>
-          <ColumnsMenu columns={columns} layout={layout} />
-          <Button component="a" href={fileAt(recipients.csv, { params: { id }, query: wanted })} download>
-            Export
-          </Button>
-          <Way small href={fileAt(recipients.xlsx, { params: { id }, query: wanted })} download>
-            as a workbook
-          </Way>
-        </Row>
-      </Row>
+      <Narrow
+        filter={filter}
+        setFilter={setFilter}
+        links={links}
+        byKind={byKind}
+        id={id}
+        setByKind={setByKind}
+        columns={columns}
+        layout={layout}
+        wanted={wanted}
+      />
       <DataTable
         label="Recipients"
         columns={columns}
@@ -149,5 +106,85 @@ export function RunRecipients({
         </Row>
       )}
     </>
+  );
+}
+
+/** Which recipients, and their file. */
+function Narrow({
+  filter,
+  setFilter,
+  links,
+  byKind,
+  id,
+  setByKind,
+  columns,
+  layout,
+  wanted,
+}: {
+  filter: RunFilter;
+  setFilter: (filter: RunFilter) => void;
+  links: boolean;
+  byKind: boolean;
+  id: number;
+  setByKind: (by: boolean) => void;
+  columns: TableColumn<Recipient>[];
+  layout: TableLayout;
+  wanted: Omit<RunFilter, 'search'> & { search: string | undefined };
+}) {
+  return (
+    <Row between line pad="12px 0 4px">
+      <Row base>
+        <h2>Recipients</h2>
+        <Bit soft small>
+          {filter.state ? filter.state.replaceAll('_', ' ') : filter.outcome || filter.search ? '' : 'all'}
+          {filter.reason ? `, ${filter.reason}` : ''}
+        </Bit>
+        {(filter.state || filter.reason || filter.outcome || filter.language || filter.zone) && (
+          <Way small onClick={() => setFilter({})}>
+            all
+          </Way>
+        )}
+      </Row>
+      <Row gap={12}>
+        <Choose
+          label="Which recipients"
+          value={filter.outcome ?? ''}
+          options={[
+            ['', 'everyone'],
+            ...(links ? ASKED_WITH_LINK : ASKED).map((outcome) => [outcome, OUTCOME_WORDS[outcome]] as const),
+          ]}
+          onChange={(outcome) =>
+            setFilter({
+              search: filter.search,
+              language: filter.language,
+              zone: filter.zone,
+              outcome: outcome === '' ? undefined : outcome,
+            })
+          }
+        />
+        {byKind ? (
+          <ByKind id={id} filter={filter} setFilter={setFilter} />
+        ) : (
+          <Way small onClick={() => setByKind(true)}>
+            language, zone
+          </Way>
+        )}
+        <Bit width={170}>
+          <Field
+            label="Find recipients"
+            placeholder="Name or number"
+            value={filter.search ?? ''}
+            onChange={(next) => setFilter({ ...filter, search: next === '' ? undefined : next })}
+          />
+        </Bit>
+        <ColumnsMenu columns={columns} layout={layout} />
+        <Button component="a" href={fileAt(recipients.csv, { params: { id }, query: wanted })} download>
+          Export
+        </Button>
+        <Way small href={fileAt(recipients.xlsx, { params: { id }, query: wanted })} download>
+          as a workbook
+        </Way>
+      </Row>
+    </Row>
   );
 }

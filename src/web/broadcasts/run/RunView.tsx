@@ -26,6 +26,8 @@ import { STATES, stillOpen, type RunFilter } from './run-words';
 /** What is older than this is said with its time, ms. */
 const COUNTED_LATELY = 5000;
 
+const OVER: readonly string[] = ['finished', 'stopped', 'missed'];
+
 /** One run, live: what became of everyone, with pause and cancel while it goes. */
 export default function RunView() {
   const id = Number(useParams().id);
@@ -36,11 +38,8 @@ export default function RunView() {
   const [leaving, setLeaving] = useState(false);
   const answer = useGet(runs.get, leaving ? undefined : { params: { id } }, { keep: true });
   const [filter, setFilter] = useState<RunFilter>({});
-  const { work, busy, error } = useWork();
-  const make = useAct(broadcasts.make);
-  const pause = useAct(runs.pause);
-  const resume = useAct(runs.resume);
-  const cancelRest = useAct(runs.cancelRest);
+  const doing = useWork();
+  const { work, busy, error } = doing;
   const setAside = useAct(broadcasts.setAside);
   useTitle(answer.data?.run.name ?? 'Run');
   const broadcastId = answer.data?.run.broadcast_id;
@@ -55,7 +54,6 @@ export default function RunView() {
   if (!answer.data) return <Waiting what="Opening the run…" />;
   const { run, tally, delays, events } = answer.data;
   const zone = workspace.zone;
-  const notGone = tally.planned ?? 0;
   const maySend = mayDo(account.role, 'send');
   const series = run.goes_on || run.origin === 'repeat' || run.origin === 'import';
   const takeBack = (as: 'draft' | 'skipped') =>
@@ -72,7 +70,7 @@ export default function RunView() {
     });
   const waiting = run.state === 'waiting';
   const planning = run.state === 'planning';
-  const over = ['finished', 'stopped', 'missed'].includes(run.state);
+  const over = OVER.includes(run.state);
   return (
     <>
       <Head>
@@ -88,42 +86,7 @@ export default function RunView() {
           {run.by ? `, by ${run.by}` : ''} · from {run.sender}
         </Bit>
         <Labels id={run.broadcast_id} labels={run.labels} may={mayDo(account.role, 'write')} />
-        <End>
-          {maySend && run.state === 'sending' && (
-            <Button disabled={busy} onClick={() => void work(() => pause({ params: { id } }))}>
-              Pause
-            </Button>
-          )}
-          {maySend && run.state === 'paused' && (
-            <Button variant="contained" disabled={busy} onClick={() => void work(() => resume({ params: { id } }))}>
-              Go on with {count(notGone)}
-            </Button>
-          )}
-          {maySend && (run.state === 'sending' || run.state === 'paused') && notGone > 0 && (
-            <Button color="error" disabled={busy} onClick={() => void work(() => cancelRest({ params: { id } }))}>
-              Cancel the other {count(notGone)}
-            </Button>
-          )}
-          {run.started_at !== null && mayDo(account.role, 'write') && <FollowUp answer={answer.data} maySend={maySend} />}
-          {run.started_at !== null && (
-            <Button component={Link} to={`/runs/${id}/summary`}>
-              Summary
-            </Button>
-          )}
-          {over && mayDo(account.role, 'write') && (
-            <Button
-              disabled={busy}
-              onClick={() =>
-                void work(async () => {
-                  const made = await make({ body: { name: '', copy: run.broadcast_id } });
-                  await navigate(`/broadcasts/${made.id}`);
-                })
-              }
-            >
-              Copy it
-            </Button>
-          )}
-        </End>
+        <Acts answer={answer.data} doing={doing} />
       </Head>
       {run.asks && <Asks run={run} may={maySend} />}
       {(waiting || planning) && maySend && <TakeBack run={run} now={now} busy={busy} series={series} takeBack={takeBack} />}
@@ -161,6 +124,58 @@ export default function RunView() {
         <RunAside answer={answer.data} see={setFilter} />
       </Panes>
     </>
+  );
+}
+
+/** What can be done with the run as it is. */
+function Acts({ answer, doing: { work, busy } }: { answer: RunAnswer; doing: ReturnType<typeof useWork> }) {
+  const { account } = useDesk();
+  const navigate = useNavigate();
+  const make = useAct(broadcasts.make);
+  const pause = useAct(runs.pause);
+  const resume = useAct(runs.resume);
+  const cancelRest = useAct(runs.cancelRest);
+  const { run, tally } = answer;
+  const { id } = run;
+  const notGone = tally.planned ?? 0;
+  const maySend = mayDo(account.role, 'send');
+  return (
+    <End>
+      {maySend && run.state === 'sending' && (
+        <Button disabled={busy} onClick={() => void work(() => pause({ params: { id } }))}>
+          Pause
+        </Button>
+      )}
+      {maySend && run.state === 'paused' && (
+        <Button variant="contained" disabled={busy} onClick={() => void work(() => resume({ params: { id } }))}>
+          Go on with {count(notGone)}
+        </Button>
+      )}
+      {maySend && (run.state === 'sending' || run.state === 'paused') && notGone > 0 && (
+        <Button color="error" disabled={busy} onClick={() => void work(() => cancelRest({ params: { id } }))}>
+          Cancel the other {count(notGone)}
+        </Button>
+      )}
+      {run.started_at !== null && mayDo(account.role, 'write') && <FollowUp answer={answer} maySend={maySend} />}
+      {run.started_at !== null && (
+        <Button component={Link} to={`/runs/${id}/summary`}>
+          Summary
+        </Button>
+      )}
+      {OVER.includes(run.state) && mayDo(account.role, 'write') && (
+        <Button
+          disabled={busy}
+          onClick={() =>
+            void work(async () => {
+              const made = await make({ body: { name: '', copy: run.broadcast_id } });
+              await navigate(`/broadcasts/${made.id}`);
+            })
+          }
+        >
+          Copy it
+        </Button>
+      )}
+    </End>
   );
 }
 

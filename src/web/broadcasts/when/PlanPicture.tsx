@@ -131,23 +131,7 @@ export function PlanPicture({
   return (
     <Drawing ref={box}>
       {!compact && (
-        <Row between base below={4}>
-          <Row base>
-            <Words as="h2">{dayOf(first, zone)}</Words>
-            <Bit soft small>
-              as it would go now: first {clockTime(first, zone)}, last{' '}
-              {dayOf(last, zone) === dayOf(first, zone) ? '' : `${dayOf(last, zone)}, `}
-              {clockTime(last, zone)}
-            </Bit>
-          </Row>
-          {(moveStart ?? moveEnd) && (
-            <Bit soft small wideOnly>
-              {dragged
-                ? `${dragged.edge === 'start' ? 'starts' : 'evenly until'} ${when(new Date(dragged.to).toISOString(), zone, now)}`
-                : 'drag an edge to change the start or the end'}
-            </Bit>
-          )}
-        </Row>
+        <Heading first={first} zone={zone} last={last} moveStart={moveStart} moveEnd={moveEnd} dragged={dragged} now={now} />
       )}
       <svg height={height} role="group" aria-label={`Texts over time, ${plan.zones.length} zones`}>
         <defs>
@@ -225,6 +209,45 @@ export function PlanPicture({
         </Words>
       )}
     </Drawing>
+  );
+}
+
+/** Which day, from when until when; and what a drag would make of it. */
+function Heading({
+  first,
+  zone,
+  last,
+  moveStart,
+  moveEnd,
+  dragged,
+  now,
+}: {
+  first: number;
+  zone: string;
+  last: number;
+  moveStart: ((to: number) => void) | undefined;
+  moveEnd: ((to: number) => void) | undefined;
+  dragged: { edge: 'start' | 'end'; to: number } | undefined;
+  now: number;
+}) {
+  return (
+    <Row between base below={4}>
+      <Row base>
+        <Words as="h2">{dayOf(first, zone)}</Words>
+        <Bit soft small>
+          as it would go now: first {clockTime(first, zone)}, last{' '}
+          {dayOf(last, zone) === dayOf(first, zone) ? '' : `${dayOf(last, zone)}, `}
+          {clockTime(last, zone)}
+        </Bit>
+      </Row>
+      {(moveStart ?? moveEnd) && (
+        <Bit soft small wideOnly>
+          {dragged
+            ? `${dragged.edge === 'start' ? 'starts' : 'evenly until'} ${when(new Date(dragged.to).toISOString(), zone, now)}`
+            : 'drag an edge to change the start or the end'}
+        </Bit>
+      )}
+    </Row>
   );
 }
 

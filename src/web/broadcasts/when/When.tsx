@@ -1,3 +1,5 @@
+import type { Draft } from '../../../core/plan/draft/draft';
+import type { PlanSummary } from '../../../core/api/sending/plan';
 import { Button } from '@mui/material';
 import { Link, useNavigate, useParams } from 'react-router';
 import { people } from '../../../core/api/people/people';
@@ -21,6 +23,37 @@ import { NextDates } from './NextDates';
 import { PlanPicture } from './PlanPicture';
 import { Rehearse } from './Rehearse';
 import { Sentence } from './Sentence';
+
+/** What dragging an edge of the picture does: the start, and until when it is spread. */
+function movesOf(
+  draft: Draft,
+  plan: PlanSummary | undefined,
+  zone: string,
+  now: number,
+  change: (part: Partial<Draft>) => void,
+): { moveStart: (to: number) => void; moveEnd: (to: number) => void } {
+  const { when } = draft;
+  const moveStart = (to: number) => {
+    if (when.kind !== 'at' || to <= now) return;
+    const { date, time } = wallClock(to, zone);
+    // of one that is repeated only the hour moves
+    change({ when: when.repeats ? { ...when, time: time.slice(0, 5) } : { ...when, date, time: time.slice(0, 5) } });
+  };
+  const moveEnd = (to: number) => {
+    if (!plan?.first || to <= Date.parse(plan.first)) return;
+    const { date, time } = wallClock(to, zone);
+    change({ pace: { kind: 'until', date: runDate(date), time: time.slice(0, 5) } });
+  };
+  /** What is said of the end of the pace is said of the first date. */
+  function runDate(date: string): string {
+    if (when.kind !== 'at' || !plan?.first) return date;
+    const firstDay = wallClock(Date.parse(plan.first), zone).date;
+    if (firstDay === when.date) return date;
+    const days = Date.parse(firstDay) - Date.parse(when.date);
+    return new Date(Date.parse(date) - days).toISOString().slice(0, 10);
+  }
+  return { moveStart, moveEnd };
+}
 
 /** When, opened: how it goes as one sentence of values, the run that comes next as a picture, and the dates after it. */
 export default function When() {
@@ -57,23 +90,7 @@ export default function When() {
       Date.parse(run.first) < Date.parse(plan.last) + 3_600_000 &&
       Date.parse(run.last) > Date.parse(plan.first) - 3_600_000,
   );
-  const moveStart = (to: number) => {
-    if (when.kind !== 'at' || to <= now) return;
-    const { date, time } = wallClock(to, zone);
-    // of one that is repeated only the hour moves
-    state.change({ when: repeats ? { ...when, time: time.slice(0, 5) } : { ...when, date, time: time.slice(0, 5) } });
-  };
-  const moveEnd = (to: number) => {
-    if (!plan?.first || to <= Date.parse(plan.first)) return;
-    const { date, time } = wallClock(to, zone);
-    state.change({ pace: { kind: 'until', date: runDate(date), time: time.slice(0, 5) } });
-  };
-  /** What is said of the end of the pace is said of the first date. */
-  function runDate(date: string): string {
-    if (when.kind !== 'at' || !firstDay || firstDay === when.date) return date;
-    const days = Date.parse(firstDay) - Date.parse(when.date);
-    return new Date(Date.parse(date) - days).toISOString().slice(0, 10);
-  }
+  const { moveStart, moveEnd } = movesOf(draft, plan, zone, now, state.change);
   const look = () =>
     void work(async () => {
       await state.flush();

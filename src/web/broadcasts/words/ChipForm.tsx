@@ -73,71 +73,7 @@ export function ChipForm({
       <Column pad="12px 14px" width={320} most="90vw" gap={10}>
         <Words strong>{label}</Words>
         {type === 'date' && (
-          <>
-            <Row base gap={6}>
-              written
-              <Choose
-                label="How the date is written"
-                value={pattern}
-                options={[...new Set([...PATTERNS, pattern])].map((each) => [each, formatDay(day, each, language)] as const)}
-                onChange={(next) => change({ ...node, pattern: next })}
-              />
-            </Row>
-            {node.name === REPLY_UNTIL && (
-              <Words soft small>
-                Set with the sender, in Setup.
-              </Words>
-            )}
-            {node.name !== REPLY_UNTIL && (
-              <Row base gap={6}>
-                <Choose
-                  label="Which day"
-                  value={wayOf(move)}
-                  options={[
-                    ['on', 'that very day'],
-                    ['after', 'later by'],
-                    ['before', 'earlier by'],
-                    ['next', 'the next'],
-                  ]}
-                  onChange={setWay}
-                />
-                {move && 'by' in move && (
-                  <>
-                    <TypedValue
-                      label="How many"
-                      type="number"
-                      value={Math.abs(move.by)}
-                      input={{ min: 1, max: 999 }}
-                      onChange={(typed) => {
-                        const many = Math.round(Number(typed));
-                        if (many >= 1 && many <= 999) change({ ...node, move: { ...move, by: Math.sign(move.by) * many } });
-                      }}
-                    />
-                    <Choose
-                      label="Days, weeks or months"
-                      value={move.unit}
-                      options={[
-                        ['day', 'days'],
-                        ['week', 'weeks'],
-                        ['month', 'months'],
-                      ]}
-                      onChange={(unit) => change({ ...node, move: { ...move, unit } })}
-                    />
-                  </>
-                )}
-                {move && 'next' in move && (
-                  <Choose
-                    label="Weekday"
-                    value={String(move.next)}
-                    options={WEEKDAYS.map(
-                      (name, i) => [String(i + 1), `${name.charAt(0).toUpperCase()}${name.slice(1)}`] as const,
-                    )}
-                    onChange={(next) => change({ ...node, move: { next: Number(next) } })}
-                  />
-                )}
-              </Row>
-            )}
-          </>
+          <DateWays pattern={pattern} day={day} language={language} change={change} node={node} move={move} setWay={setWay} />
         )}
         {!NEVER_MISSING.has(node.name) && (
           <TextField
@@ -164,5 +100,92 @@ export function ChipForm({
         </Row>
       </Column>
     </Popover>
+  );
+}
+
+/** How a date is written, and which day it is. */
+function DateWays({
+  pattern,
+  day,
+  language,
+  change,
+  node,
+  move,
+  setWay,
+}: {
+  pattern: string;
+  day: string;
+  language: string;
+  change: (node: FieldNode | undefined) => void;
+  node: FieldNode;
+  move: Move | undefined;
+  setWay: (way: Way) => void;
+}) {
+  return (
+    <>
+      <>
+        <Row base gap={6}>
+          written
+          <Choose
+            label="How the date is written"
+            value={pattern}
+            options={[...new Set([...PATTERNS, pattern])].map((each) => [each, formatDay(day, each, language)] as const)}
+            onChange={(next) => change({ ...node, pattern: next })}
+          />
+        </Row>
+        {node.name === REPLY_UNTIL && (
+          <Words soft small>
+            Set with the sender, in Setup.
+          </Words>
+        )}
+        {node.name !== REPLY_UNTIL && (
+          <Row base gap={6}>
+            <Choose
+              label="Which day"
+              value={wayOf(move)}
+              options={[
+                ['on', 'that very day'],
+                ['after', 'later by'],
+                ['before', 'earlier by'],
+                ['next', 'the next'],
+              ]}
+              onChange={setWay}
+            />
+            {move && 'by' in move && (
+              <>
+                <TypedValue
+                  label="How many"
+                  type="number"
+                  value={Math.abs(move.by)}
+                  input={{ min: 1, max: 999 }}
+                  onChange={(typed) => {
+                    const many = Math.round(Number(typed));
+                    if (many >= 1 && many <= 999) change({ ...node, move: { ...move, by: Math.sign(move.by) * many } });
+                  }}
+                />
+                <Choose
+                  label="Days, weeks or months"
+                  value={move.unit}
+                  options={[
+                    ['day', 'days'],
+                    ['week', 'weeks'],
+                    ['month', 'months'],
+                  ]}
+                  onChange={(unit) => change({ ...node, move: { ...move, unit } })}
+                />
+              </>
+            )}
+            {move && 'next' in move && (
+              <Choose
+                label="Weekday"
+                value={String(move.next)}
+                options={WEEKDAYS.map((name, i) => [String(i + 1), `${name.charAt(0).toUpperCase()}${name.slice(1)}`] as const)}
+                onChange={(next) => change({ ...node, move: { next: Number(next) } })}
+              />
+            )}
+          </Row>
+        )}
+      </>
+    </>
   );
 }

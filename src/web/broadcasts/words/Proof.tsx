@@ -109,34 +109,60 @@ export function Proof({
         <Shown label="Which recipient" value={which} options={views} onChange={setWhich} />
       </Row>
       {proof && (
-        <Row nowrap starts gap={16}>
-          <Column grow gap={8}>
-            <TextBox data-proof>{proof.text}</TextBox>
-            {proof.after && (
-              <Column gap={2}>
-                <Bit soft small>
-                  then, as a text of its own
-                </Bit>
-                <TextBox data-proof-after>{proof.after.text}</TextBox>
-              </Column>
-            )}
-          </Column>
-          <Column small width={160} gap={3} fixed>
-            <b>{proof.name || 'no name'}</b>
-            <Bit soft>{showPhone(proof.number)}</Bit>
-            <span>
-              {proof.parts + (proof.after?.parts ?? 0)} {proof.parts === 1 && !proof.after ? 'part' : 'parts'},{' '}
-              {money(proof.cost_micro, plan?.currency)}
-            </span>
-            <span>
-              at {clockTime(proof.due, proof.zone)} {zoneName(proof.zone)}
-              {proof.zone_guessed ? <Bit soft>, a guess</Bit> : ''}
-            </span>
-            <TestTo id={id} draft={draft} which={which} index={answer?.index ?? 0} tested={tested} now={now} />
-          </Column>
-        </Row>
+        <OneProof proof={proof} plan={plan} id={id} draft={draft} which={which} index={answer.index} tested={tested} now={now} />
       )}
     </Words>
+  );
+}
+
+/** One person’s text, with what it costs and when it comes. */
+function OneProof({
+  proof,
+  plan,
+  id,
+  draft,
+  which,
+  index,
+  tested,
+  now,
+}: {
+  proof: ProofText;
+  plan: PlanSummary | undefined;
+  id: number;
+  draft: Draft;
+  which: string;
+  /** Which of those. */
+  index: number;
+  tested: TestedAnswer | null;
+  now: number;
+}) {
+  return (
+    <Row nowrap starts gap={16}>
+      <Column grow gap={8}>
+        <TextBox data-proof>{proof.text}</TextBox>
+        {proof.after && (
+          <Column gap={2}>
+            <Bit soft small>
+              then, as a text of its own
+            </Bit>
+            <TextBox data-proof-after>{proof.after.text}</TextBox>
+          </Column>
+        )}
+      </Column>
+      <Column small width={160} gap={3} fixed>
+        <b>{proof.name || 'no name'}</b>
+        <Bit soft>{showPhone(proof.number)}</Bit>
+        <span>
+          {proof.parts + (proof.after?.parts ?? 0)} {proof.parts === 1 && !proof.after ? 'part' : 'parts'},{' '}
+          {money(proof.cost_micro, plan?.currency)}
+        </span>
+        <span>
+          at {clockTime(proof.due, proof.zone)} {zoneName(proof.zone)}
+          {proof.zone_guessed ? <Bit soft>, a guess</Bit> : ''}
+        </span>
+        <TestTo id={id} draft={draft} which={which} index={index} tested={tested} now={now} />
+      </Column>
+    </Row>
   );
 }
 

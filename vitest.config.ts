@@ -60,7 +60,7 @@ export default defineConfig({
           globalSetup: ['e2e/support/prepare.ts'],
           pool: 'forks',
           // each file has a demo of its own; mostly they wait for what it does
-          maxWorkers: 2,
+          maxWorkers: 3,
           testTimeout: 600_000,
           hookTimeout: 600_000,
         },

@@ -11,7 +11,9 @@ globalThis.ResizeObserver ??= class {
 
 // what lies over what is for a real browser to say (e2e): here each press would ask jsdom for the styles of a whole page, a third of the time
 const { setup } = userEvent;
-userEvent.setup = (options) => setup({ pointerEventsCheck: 0, ...options });
+Object.assign(userEvent, {
+  setup: (options?: Parameters<typeof setup>[0]) => setup({ pointerEventsCheck: 0, ...options }),
+});
 
 // files share a page: what a test shows, replaces and keeps is gone before the next
 afterEach(() => {

@@ -1,3 +1,4 @@
+import type { Day } from '../../core/api/desk/today';
 import ChevronLeft from '@mui/icons-material/ChevronLeft';
 import ChevronRight from '@mui/icons-material/ChevronRight';
 import { Box, Button, IconButton } from '@mui/material';
@@ -65,7 +66,6 @@ function hoursOf(clock: string): number {
 /** The day as one strip on every page: what went, what will go, what comes next. Nights are compressed and hatched. */
 export function BellLine() {
   const { workspace, offset } = useDesk();
-  const navigate = useNavigate();
   const now = useNow(offset, 1000);
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1280);
@@ -136,61 +136,8 @@ export function BellLine() {
             quiet
           </text>
         )}
-        {day.runs.map((run) => {
-          const x = at(run.first);
-          const w = Math.max(8, at(run.last) - x);
-          const h = heightOf(Math.sqrt(run.people));
-          const done = ['finished', 'stopped', 'missed'].includes(run.state);
-          const live = run.state === 'sending' || run.state === 'paused';
-          const path = `/runs/${run.id}`;
-          const words = `${clockTime(run.first, day.zone)}, ${run.name}, ${people(run.people)}, ${run.state}${run.alarm ? `. Wrong: ${run.alarm}` : ''}`;
-          return (
-            <a key={run.id} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
-              <title>{words}</title>
-              <rect
-                x={x}
-                y={BASE - h}
-                width={w}
-                height={h}
-                rx={1}
-                fill={done ? 'var(--frame-soft)' : live ? 'var(--yellow)' : 'var(--frame)'}
-                fillOpacity={live ? 0.45 : 1}
-                stroke={live ? 'var(--yellow)' : done ? 'none' : 'var(--on-frame)'}
-              />
-              {/* a broken ring over it: something is wrong, and nobody has seen it */}
-              {run.alarm && (
-                <circle
-                  cx={x + w / 2}
-                  cy={Math.max(6, BASE - h - 7)}
-                  r={4}
-                  fill="none"
-                  stroke="var(--frame-brick)"
-                  strokeWidth={2.2}
-                  strokeDasharray="19 6"
-                />
-              )}
-            </a>
-          );
-        })}
-        {day.coming.map((each) => {
-          const path = `/broadcasts/${each.broadcast_id}`;
-          const words = `${clockTime(each.at, day.zone)}, ${each.name}, again, ${people(each.people)} the last time`;
-          const h = heightOf(Math.sqrt(each.people));
-          return (
-            <a key={path} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
-              <title>{words}</title>
-              <rect
-                x={at(each.at)}
-                y={BASE - h}
-                width={9}
-                height={h}
-                fill="var(--frame)"
-                stroke="var(--on-frame)"
-                strokeDasharray="3 2"
-              />
-            </a>
-          );
-        })}
+        <Runs day={day} at={at} heightOf={heightOf} />
+        <Coming day={day} heightOf={heightOf} at={at} />
         {isToday && <rect x={nowX - 1} y={0} width={2.5} height={HEIGHT} fill="var(--yellow)" />}
       </svg>
       <Saying style={rightSide && isToday ? { right: width - nowX + 8 } : { left: isToday ? nowX + 8 : 12 }}>{saidNow}</Saying>
@@ -209,5 +156,78 @@ export function BellLine() {
       </Days>
       <Spoken>{workspace.name}</Spoken>
     </Line>
+  );
+}
+
+/** The runs of the day, each from its first text to its last. */
+function Runs({ day, at, heightOf }: { day: Day; at: (instant: string | number) => number; heightOf: (n: number) => number }) {
+  const navigate = useNavigate();
+  return (
+    <>
+      {day.runs.map((run) => {
+        const x = at(run.first);
+        const w = Math.max(8, at(run.last) - x);
+        const h = heightOf(Math.sqrt(run.people));
+        const done = ['finished', 'stopped', 'missed'].includes(run.state);
+        const live = run.state === 'sending' || run.state === 'paused';
+        const path = `/runs/${run.id}`;
+        const words = `${clockTime(run.first, day.zone)}, ${run.name}, ${people(run.people)}, ${run.state}${run.alarm ? `. Wrong: ${run.alarm}` : ''}`;
+        return (
+          <a key={run.id} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
+            <title>{words}</title>
+            <rect
+              x={x}
+              y={BASE - h}
+              width={w}
+              height={h}
+              rx={1}
+              fill={done ? 'var(--frame-soft)' : live ? 'var(--yellow)' : 'var(--frame)'}
+              fillOpacity={live ? 0.45 : 1}
+              stroke={live ? 'var(--yellow)' : done ? 'none' : 'var(--on-frame)'}
+            />
+            {/* a broken ring over it: something is wrong, and nobody has seen it */}
+            {run.alarm && (
+              <circle
+                cx={x + w / 2}
+                cy={Math.max(6, BASE - h - 7)}
+                r={4}
+                fill="none"
+                stroke="var(--frame-brick)"
+                strokeWidth={2.2}
+                strokeDasharray="19 6"
+              />
+            )}
+          </a>
+        );
+      })}
+    </>
+  );
+}
+
+/** What comes again on this day. */
+function Coming({ day, heightOf, at }: { day: Day; heightOf: (n: number) => number; at: (instant: string | number) => number }) {
+  const navigate = useNavigate();
+  return (
+    <>
+      {day.coming.map((each) => {
+        const path = `/broadcasts/${each.broadcast_id}`;
+        const words = `${clockTime(each.at, day.zone)}, ${each.name}, again, ${people(each.people)} the last time`;
+        const h = heightOf(Math.sqrt(each.people));
+        return (
+          <a key={path} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
+            <title>{words}</title>
+            <rect
+              x={at(each.at)}
+              y={BASE - h}
+              width={9}
+              height={h}
+              fill="var(--frame)"
+              stroke="var(--on-frame)"
+              strokeDasharray="3 2"
+            />
+          </a>
+        );
+      })}
+    </>
   );
 }

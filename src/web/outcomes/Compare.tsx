@@ -66,99 +66,121 @@ export default function Compare() {
         <Way to="/outcomes">all runs</Way>
       </Head>
       <Pane grow pad="8px 20px" tabIndex={0} role="region" aria-label="Runs beside one another">
-        <Table size="small">
-          <TableHead>
-            <TableRow>
-              <TableCell>
-                <Bit soft>run</Bit>
-              </TableCell>
-              {runs.map((run) => (
-                <TableCell key={run.id} scope="col">
-                  <Way to={`/runs/${run.id}`} strong>
-                    {run.name || 'no name'}
-                  </Way>
-                  <Words soft small>
-                    {when(run.due_at, zone, now)}, {count(run.people)} {run.people === 1 ? 'person' : 'people'}
-                  </Words>
-                </TableCell>
-              ))}
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {MEASURES.map((measure) => (
-              <TableRow key={measure}>
-                <TableCell component="th" scope="row">
-                  <Bit soft>{NAMES[measure]}</Bit>
-                </TableCell>
-                {all.map((run, i) => {
-                  const share = shareOf(run, measure);
-                  const range = share && shareInterval(share.k, share.n);
-                  const differs = i > 0 ? differenceWords(measure, run, base) : undefined;
-                  return (
-                    <TableCell key={runs[i].id}>
-                      {share && range ? (
-                        <>
-                          <Bit fig figure="mid">
-                            {percent(share.k / share.n)}
-                          </Bit>{' '}
-                          <Bit soft small>
-                            {count(share.k)} of {count(share.n)}; {percent(range.from)} to {percent(range.to)}
-                          </Bit>
-                          {differs && <Words small>{differs}</Words>}
-                        </>
-                      ) : (
-                        <Bit soft>{measure === 'clicked' ? 'no link' : 'nothing to count'}</Bit>
-                      )}
-                    </TableCell>
-                  );
-                })}
-              </TableRow>
-            ))}
-            <TableRow>
-              <TableCell component="th" scope="row">
-                <Bit soft>cost</Bit>
-              </TableCell>
-              {runs.map((run) => (
-                <TableCell key={run.id}>
-                  <Bit fig>{money(run.cost_micro, workspace.currency)}</Bit>{' '}
-                  <Bit soft small>
-                    {count(run.parts)} parts
-                    {run.people > 0 && `, ${money(Math.round(run.cost_micro / run.people), workspace.currency)} a person`}
-                  </Bit>
-                </TableCell>
-              ))}
-            </TableRow>
-            <TableRow>
-              <TableCell component="th" scope="row">
-                <Bit soft>otherwise</Bit>
-              </TableCell>
-              {all.map((run, i) => (
-                <TableCell key={runs[i].id}>
-                  {i === 0 ? (
-                    <Bit soft>the one the others are held against</Bit>
-                  ) : (
-                    otherwise(run, base, wall).join('; ') || 'nothing else that is known'
-                  )}
-                </TableCell>
-              ))}
-            </TableRow>
-            <TableRow>
-              <TableCell component="th" scope="row">
-                <Bit soft>words</Bit>
-              </TableCell>
-              {runs.map((run) => (
-                <TableCell key={run.id}>
-                  <TextBox small>{run.words || 'not kept'}</TextBox>
-                </TableCell>
-              ))}
-            </TableRow>
-          </TableBody>
-        </Table>
+        <Beside runs={runs} zone={zone} now={now} all={all} base={base} wall={wall} />
         <Words soft small above={10}>
           Ranges hold the true share nineteen times of twenty (Wilson’s interval; differences by Newcombe’s method). Where a range
           of a difference has nought in it, chance alone explains it, and it is said to be alike.
         </Words>
       </Pane>
     </>
+  );
+}
+
+/** The runs as columns, each figure beside the first one’s. */
+function Beside({
+  runs,
+  zone,
+  now,
+  all,
+  base,
+  wall,
+}: {
+  runs: readonly OutcomeRow[];
+  zone: string;
+  now: number;
+  all: readonly Compared[];
+  base: Compared;
+  wall: (at: string) => { weekday: string; date: string; time: string; minutes: number };
+}) {
+  const { workspace } = useDesk();
+  return (
+    <Table size="small">
+      <TableHead>
+        <TableRow>
+          <TableCell>
+            <Bit soft>run</Bit>
+          </TableCell>
+          {runs.map((run) => (
+            <TableCell key={run.id} scope="col">
+              <Way to={`/runs/${run.id}`} strong>
+                {run.name || 'no name'}
+              </Way>
+              <Words soft small>
+                {when(run.due_at, zone, now)}, {count(run.people)} {run.people === 1 ? 'person' : 'people'}
+              </Words>
+            </TableCell>
+          ))}
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {MEASURES.map((measure) => (
+          <TableRow key={measure}>
+            <TableCell component="th" scope="row">
+              <Bit soft>{NAMES[measure]}</Bit>
+            </TableCell>
+            {all.map((run, i) => {
+              const share = shareOf(run, measure);
+              const range = share && shareInterval(share.k, share.n);
+              const differs = i > 0 ? differenceWords(measure, run, base) : undefined;
+              return (
+                <TableCell key={runs[i].id}>
+                  {share && range ? (
+                    <>
+                      <Bit fig figure="mid">
+                        {percent(share.k / share.n)}
+                      </Bit>{' '}
+                      <Bit soft small>
+                        {count(share.k)} of {count(share.n)}; {percent(range.from)} to {percent(range.to)}
+                      </Bit>
+                      {differs && <Words small>{differs}</Words>}
+                    </>
+                  ) : (
+                    <Bit soft>{measure === 'clicked' ? 'no link' : 'nothing to count'}</Bit>
+                  )}
+                </TableCell>
+              );
+            })}
+          </TableRow>
+        ))}
+        <TableRow>
+          <TableCell component="th" scope="row">
+            <Bit soft>cost</Bit>
+          </TableCell>
+          {runs.map((run) => (
+            <TableCell key={run.id}>
+              <Bit fig>{money(run.cost_micro, workspace.currency)}</Bit>{' '}
+              <Bit soft small>
+                {count(run.parts)} parts
+                {run.people > 0 && `, ${money(Math.round(run.cost_micro / run.people), workspace.currency)} a person`}
+              </Bit>
+            </TableCell>
+          ))}
+        </TableRow>
+        <TableRow>
+          <TableCell component="th" scope="row">
+            <Bit soft>otherwise</Bit>
+          </TableCell>
+          {all.map((run, i) => (
+            <TableCell key={runs[i].id}>
+              {i === 0 ? (
+                <Bit soft>the one the others are held against</Bit>
+              ) : (
+                otherwise(run, base, wall).join('; ') || 'nothing else that is known'
+              )}
+            </TableCell>
+          ))}
+        </TableRow>
+        <TableRow>
+          <TableCell component="th" scope="row">
+            <Bit soft>words</Bit>
+          </TableCell>
+          {runs.map((run) => (
+            <TableCell key={run.id}>
+              <TextBox small>{run.words || 'not kept'}</TextBox>
+            </TableCell>
+          ))}
+        </TableRow>
+      </TableBody>
+    </Table>
   );
 }

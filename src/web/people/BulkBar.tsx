@@ -100,67 +100,128 @@ export function BulkBar({
           Write to {n}
         </Button>
       )}
-      <Row gap={6} nowrap>
-        <Choose
-          label="What to do with them"
-          value={kind}
-          options={[
-            ['tag', 'tag'],
-            ['untag', 'take the tag'],
-            ['put_on', 'put on list'],
-            ['take_off', 'take off list'],
-            ['set', 'set field'],
-          ]}
-          onChange={setKind}
-        />
-        {(kind === 'untag' || kind === 'take_off') && (
-          <Choose
-            label="Which"
-            value={id}
-            options={among.map((each) => [String(each.id), each.name] as const)}
-            onChange={setTarget}
-          />
-        )}
-        {kind === 'set' && (
-          <Choose
-            label="Field"
-            value={field}
-            options={fields.map((each) => [each.slug, each.label] as const)}
-            onChange={setTarget}
-          />
-        )}
-        {(kind === 'tag' || kind === 'put_on') && (
-          <Autocomplete
-            freeSolo
-            options={(kind === 'tag' ? tags : lists).map((each) => each.name)}
-            inputValue={name}
-            onInputChange={(_event, next) => setName(next)}
-            renderInput={(params) => (
-              <Row width={190}>
-                <TextField
-                  {...params}
-                  hiddenLabel
-                  placeholder={kind === 'tag' ? 'a tag, or a new one' : 'a list, or a new one'}
-                  slotProps={{
-                    ...params.slotProps,
-                    htmlInput: { ...params.slotProps.htmlInput, 'aria-label': kind === 'tag' ? 'Tag' : 'List' },
-                  }}
-                />
-              </Row>
-            )}
-          />
-        )}
-        {kind === 'set' && (
-          <Row width={140}>
-            <Field label="Value" placeholder="empty" value={value} onChange={setValue} />
-          </Row>
-        )}
-        <Button variant="contained" disabled={busy || n === 0 || unsaid} onClick={run}>
-          {busy ? 'Working…' : `Do it for ${people(n)}`}
-        </Button>
-      </Row>
+      <OneAct
+        kind={kind}
+        setKind={setKind}
+        id={id}
+        among={among}
+        setTarget={setTarget}
+        field={field}
+        fields={fields}
+        tags={tags}
+        lists={lists}
+        name={name}
+        setName={setName}
+        value={value}
+        setValue={setValue}
+        busy={busy}
+        n={n}
+        unsaid={unsaid}
+        run={run}
+      />
       <Way onClick={clear}>choose nobody</Way>
       <Trouble error={error} />
+    </Row>
+  );
+}
+
+/** What is done with them, and with what. */
+function OneAct({
+  kind,
+  setKind,
+  id,
+  among,
+  setTarget,
+  field,
+  fields,
+  tags,
+  lists,
+  name,
+  setName,
+  value,
+  setValue,
+  busy,
+  n,
+  unsaid,
+  run,
+}: {
+  kind: Kind;
+  setKind: (kind: Kind) => void;
+  id: string;
+  among: readonly { id: number; name: string }[];
+  setTarget: (target: string) => void;
+  field: string;
+  fields: Sources['fields'];
+  tags: Sources['tags'];
+  lists: Sources['lists'];
+  name: string;
+  setName: (name: string) => void;
+  value: string;
+  setValue: (value: string) => void;
+  busy: boolean;
+  n: number;
+  unsaid: boolean;
+  run: () => void;
+}) {
+  return (
+    <Row gap={6} nowrap>
+      <Choose
+        label="What to do with them"
+        value={kind}
+        options={[
+          ['tag', 'tag'],
+          ['untag', 'take the tag'],
+          ['put_on', 'put on list'],
+          ['take_off', 'take off list'],
+          ['set', 'set field'],
+        ]}
+        onChange={setKind}
+      />
+      {(kind === 'untag' || kind === 'take_off') && (
+        <Choose
+          label="Which"
+          value={id}
+          options={among.map((each) => [String(each.id), each.name] as const)}
+          onChange={setTarget}
+        />
+      )}
+      {kind === 'set' && (
+        <Choose
+          label="Field"
+          value={field}
+          options={fields.map((each) => [each.slug, each.label] as const)}
+          onChange={setTarget}
+        />
+      )}
+      {(kind === 'tag' || kind === 'put_on') && (
+        <Autocomplete
+          freeSolo
+          options={(kind === 'tag' ? tags : lists).map((each) => each.name)}
+          inputValue={name}
+          onInputChange={(_event, next) => setName(next)}
+          renderInput={(params) => (
+            <Row width={190}>
+              <TextField
+                {...params}
+                hiddenLabel
+                placeholder={kind === 'tag' ? 'a tag, or a new one' : 'a list, or a new one'}
+                slotProps={{
+                  ...params.slotProps,
+                  htmlInput: { ...params.slotProps.htmlInput, 'aria-label': kind === 'tag' ? 'Tag' : 'List' },
+                }}
+              />
+            </Row>
+          )}
+        />
+      )}
+      {kind === 'set' && (
+        <Row width={140}>
+          <Field label="Value" placeholder="empty" value={value} onChange={setValue} />
+        </Row>
+      )}
+      <Button variant="contained" disabled={busy || n === 0 || unsaid} onClick={run}>
+        {busy ? 'Working…' : `Do it for ${people(n)}`}
+      </Button>
     </Row>
   );
 }

@@ -133,22 +133,7 @@ export function SourceList({
           </Words>
         )}
         <Trouble error={error} />
-        <Row between pad="14px 8px 4px">
-          <h3>Segments</h3>
-          {mayWrite && (
-            <Button aria-label="New segment" onClick={() => go({ segment: 'new' })}>
-              New
-            </Button>
-          )}
-        </Row>
-        {(sources?.segments ?? []).map((each) =>
-          source(
-            each.name,
-            counted?.find((one) => one.id === each.id)?.people,
-            { segment: String(each.id) },
-            segment === String(each.id),
-          ),
-        )}
+        <Segments mayWrite={mayWrite} go={go} sources={sources} source={source} counted={counted} segment={segment} />
         {title('Lists', 'list')}
         {(sources?.lists ?? []).map((each) =>
           source(each.name, each.people, { list: String(each.id) }, list === String(each.id)),
@@ -157,5 +142,49 @@ export function SourceList({
         {(sources?.tags ?? []).map((each) => source(each.name, each.people, { tag: String(each.id) }, tag === String(each.id)))}
       </Words>
     </Pane>
+  );
+}
+
+/** Segments with how many fit them, and the way to a new one. */
+function Segments({
+  mayWrite,
+  go,
+  sources,
+  source,
+  counted,
+  segment,
+}: {
+  mayWrite: boolean;
+  go: (next: Record<string, string>) => void;
+  sources: Sources | undefined;
+  source: (
+    words: string,
+    n: number | undefined,
+    next: Record<string, string>,
+    on: boolean,
+    trouble?: boolean,
+  ) => React.JSX.Element;
+  counted: readonly { id: number; people: number }[] | undefined;
+  segment: string;
+}) {
+  return (
+    <>
+      <Row between pad="14px 8px 4px">
+        <h3>Segments</h3>
+        {mayWrite && (
+          <Button aria-label="New segment" onClick={() => go({ segment: 'new' })}>
+            New
+          </Button>
+        )}
+      </Row>
+      {(sources?.segments ?? []).map((each) =>
+        source(
+          each.name,
+          counted?.find((one) => one.id === each.id)?.people,
+          { segment: String(each.id) },
+          segment === String(each.id),
+        ),
+      )}
+    </>
   );
 }

@@ -1,3 +1,5 @@
+import type { ImportCounts } from '../../../core/api/people/imports';
+import type { ImportSettings } from '../../../core/api/people/import-settings';
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
@@ -153,31 +155,68 @@ export function BenchOutcome({
         )}
       </Reading>
       {open && (
-        <Foot>
-          <Trouble error={error} />
-          {!settings.match.includes('number') && going > 0 && (
-            <Words as="p" small brick role="status">
-              No column is the text number, so nobody new can be texted. Choose it above its column.
-            </Words>
-          )}
-          <Button
-            variant="contained"
-            size="medium"
-            disabled={busy || checking || going + (counts.unchanged ?? 0) === 0}
-            onClick={() => void decide()}
-          >
-            {busy ? 'Working…' : `Bring in ${people(going)}`}
-          </Button>
-          <Words as="p" soft small centered>
-            all or nothing; undo within 30 days
-          </Words>
-          <Row as="p" small between>
-            <Way onClick={() => void once()}>use it once only</Way>
-            <Way onClick={() => void giveUp()}>give it up</Way>
-          </Row>
-        </Foot>
+        <Press
+          error={error}
+          settings={settings}
+          going={going}
+          busy={busy}
+          checking={checking}
+          counts={counts}
+          decide={decide}
+          once={once}
+          giveUp={giveUp}
+        />
       )}
     </Pane>
+  );
+}
+
+/** The one act, and what stands in its way. */
+function Press({
+  error,
+  settings,
+  going,
+  busy,
+  checking,
+  counts,
+  decide,
+  once,
+  giveUp,
+}: {
+  error: unknown;
+  settings: ImportSettings;
+  going: number;
+  busy: boolean;
+  checking: boolean;
+  counts: ImportCounts;
+  decide: () => Promise<void>;
+  once: () => Promise<void>;
+  giveUp: () => Promise<void>;
+}) {
+  return (
+    <Foot>
+      <Trouble error={error} />
+      {!settings.match.includes('number') && going > 0 && (
+        <Words as="p" small brick role="status">
+          No column is the text number, so nobody new can be texted. Choose it above its column.
+        </Words>
+      )}
+      <Button
+        variant="contained"
+        size="medium"
+        disabled={busy || checking || going + (counts.unchanged ?? 0) === 0}
+        onClick={() => void decide()}
+      >
+        {busy ? 'Working…' : `Bring in ${people(going)}`}
+      </Button>
+      <Words as="p" soft small centered>
+        all or nothing; undo within 30 days
+      </Words>
+      <Row as="p" small between>
+        <Way onClick={() => void once()}>use it once only</Way>
+        <Way onClick={() => void giveUp()}>give it up</Way>
+      </Row>
+    </Foot>
   );
 }
 

@@ -1,3 +1,4 @@
+import type { ImportCounts } from '../../../core/api/people/imports';
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { ImportSettings } from '../../../core/api/people/import-settings';
@@ -70,40 +71,15 @@ export function Policies({
           />
         </span>
       )}
-      <Row nowrap>
-        <Bit fixed>Add to list</Bit>
-        <Autocomplete
-          freeSolo
-          disableClearable
-          fullWidth
-          options={(sources?.lists ?? []).map((each) => each.name)}
-          inputValue={list}
-          onInputChange={(_event, typed) => setList(typed)}
-          onBlur={() => list !== settings.list && existing && void change({ list })}
-          renderInput={(params) => (
-            <TextField
-              {...params}
-              hiddenLabel
-              placeholder="no list"
-              slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Add to list' } }}
-            />
-          )}
-        />
-      </Row>
-      {existing && counts.missing > 0 && list === settings.list && (
-        <span>
-          On that list, not in this file, {count(counts.missing)}:{' '}
-          <Choose
-            label="On that list and not in this file"
-            value={settings.missing}
-            options={[
-              ['keep', 'keep'],
-              ['take_off', 'take off the list'],
-            ]}
-            onChange={(missing) => void change({ missing })}
-          />
-        </span>
-      )}
+      <ToList
+        sources={sources}
+        list={list}
+        setList={setList}
+        settings={settings}
+        existing={existing}
+        change={change}
+        counts={counts}
+      />
       <Row nowrap>
         <Bit fixed>Tags for all</Bit>
         <Field
@@ -150,6 +126,64 @@ export function Policies({
       )}
       {counts.opted_out > 0 && <Bit soft>{count(counts.opted_out)} opted out before and stay out.</Bit>}
     </Column>
+  );
+}
+
+/** The list they come onto, and who of it is not in the file. */
+function ToList({
+  sources,
+  list,
+  setList,
+  settings,
+  existing,
+  change,
+  counts,
+}: {
+  sources: Sources | undefined;
+  list: string;
+  setList: (list: string) => void;
+  settings: ImportSettings;
+  existing: boolean;
+  change: Change;
+  counts: ImportCounts;
+}) {
+  return (
+    <>
+      <Row nowrap>
+        <Bit fixed>Add to list</Bit>
+        <Autocomplete
+          freeSolo
+          disableClearable
+          fullWidth
+          options={(sources?.lists ?? []).map((each) => each.name)}
+          inputValue={list}
+          onInputChange={(_event, typed) => setList(typed)}
+          onBlur={() => list !== settings.list && existing && void change({ list })}
+          renderInput={(params) => (
+            <TextField
+              {...params}
+              hiddenLabel
+              placeholder="no list"
+              slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Add to list' } }}
+            />
+          )}
+        />
+      </Row>
+      {existing && counts.missing > 0 && list === settings.list && (
+        <span>
+          On that list, not in this file, {count(counts.missing)}:{' '}
+          <Choose
+            label="On that list and not in this file"
+            value={settings.missing}
+            options={[
+              ['keep', 'keep'],
+              ['take_off', 'take off the list'],
+            ]}
+            onChange={(missing) => void change({ missing })}
+          />
+        </span>
+      )}
+    </>
   );
 }
 

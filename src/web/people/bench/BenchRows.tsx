@@ -1,3 +1,5 @@
+import type { ImportCounts } from '../../../core/api/people/imports';
+import type { ImportSettings } from '../../../core/api/people/import-settings';
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { imports, type BenchRow } from '../../../core/api/people/imports';
@@ -167,39 +169,73 @@ export function BenchRows({
           </Button>
         </Words>
       )}
-      <Row between line pad="8px 16px" gap={16}>
-        <Row gap={16}>
-          <Way small onClick={() => setFilter({})}>
-            all {count(all)}
+      <Under
+        setFilter={setFilter}
+        all={all}
+        counts={counts}
+        skipped={skipped}
+        showing={showing}
+        open={open}
+        settings={settings}
+        change={change}
+      />
+    </>
+  );
+}
+
+/** How many rows there are, and those that cannot come in as a file. */
+function Under({
+  setFilter,
+  all,
+  counts,
+  skipped,
+  showing,
+  open,
+  settings,
+  change,
+}: {
+  setFilter: (filter: RowFilter) => void;
+  all: number;
+  counts: ImportCounts;
+  skipped: number;
+  showing: string | undefined;
+  open: boolean;
+  settings: ImportSettings;
+  change: Change;
+}) {
+  return (
+    <Row between line pad="8px 16px" gap={16}>
+      <Row gap={16}>
+        <Way small onClick={() => setFilter({})}>
+          all {count(all)}
+        </Way>
+        {(counts.waiting ?? 0) > 0 && (
+          <Way small onClick={() => setFilter({ waiting: true })}>
+            to fix {count(counts.waiting)}
           </Way>
-          {(counts.waiting ?? 0) > 0 && (
-            <Way small onClick={() => setFilter({ waiting: true })}>
-              to fix {count(counts.waiting)}
-            </Way>
-          )}
-          <Way small onClick={() => setFilter({ verdict: 'rejected' })}>
-            rejected {count(counts.rejected ?? 0)}
-          </Way>
-          <Bit soft small>
-            {skipped === 0 ? 'every column comes in' : `${skipped} ${skipped === 1 ? 'column' : 'columns'} not brought in`}
-            {showing ? ` · showing ${showing}` : ''}
-          </Bit>
-        </Row>
+        )}
+        <Way small onClick={() => setFilter({ verdict: 'rejected' })}>
+          rejected {count(counts.rejected ?? 0)}
+        </Way>
         <Bit soft small>
-          numbers without a country are from{' '}
-          {open ? (
-            <Choose
-              label="Country of local numbers"
-              value={settings.country}
-              options={COUNTRIES}
-              onChange={(country) => void change({ country })}
-            />
-          ) : (
-            settings.country
-          )}
+          {skipped === 0 ? 'every column comes in' : `${skipped} ${skipped === 1 ? 'column' : 'columns'} not brought in`}
+          {showing ? ` · showing ${showing}` : ''}
         </Bit>
       </Row>
-    </>
+      <Bit soft small>
+        numbers without a country are from{' '}
+        {open ? (
+          <Choose
+            label="Country of local numbers"
+            value={settings.country}
+            options={COUNTRIES}
+            onChange={(country) => void change({ country })}
+          />
+        ) : (
+          settings.country
+        )}
+      </Bit>
+    </Row>
   );
 }
 

@@ -24,14 +24,10 @@ const STATE_WORDS: Record<string, string> = {
 export default function BringIn() {
   useTitle('Bringing in people');
   const navigate = useNavigate();
-  const { workspace, offset } = useDesk();
-  const now = useNow(offset, 60_000);
   const [text, setText] = useState('');
   const [busy, setBusy] = useState<string>();
   // where it was asked for is where it is said that it could not be
   const [failed, setFailed] = useState<{ file: boolean; error: unknown }>();
-  const past = useGet(imports.list, {});
-  const listed = past.data?.imports ?? [];
   const take = async (what: string, isFile: boolean, begin: () => Promise<{ id: number }>) => {
     setFailed(undefined);
     setBusy(`Reading ${what}…`);
@@ -112,39 +108,50 @@ export default function BringIn() {
           </Row>
           {failed?.file === false && <Trouble error={failed.error} />}
         </Pane>
-        <Pane as="section">
-          <h2>Past imports</h2>
-          {past.data && listed.length === 0 && (
-            <Words as="p" soft above={8}>
-              None yet. What was brought in stands here, and can be undone for thirty days.
-            </Words>
-          )}
-          <Trouble error={past.error} />
-          <ul>
-            {listed.map((each) => (
-              <Words as="li" under pad="8px 0" key={each.id}>
-                <Row between base>
-                  <Way to={`/people/bring-in/${each.id}`}>{each.file_name}</Way>
-                  <Bit soft small>
-                    {when(each.created_at, workspace.zone, now)}
-                  </Bit>
-                </Row>
-                <Bit soft small>
-                  {each.state === 'done'
-                    ? `${count(each.counts.new ?? 0)} new, ${count(each.counts.changed ?? 0)} changed, ${count(each.counts.rejected ?? 0)} rejected`
-                    : each.state === 'open'
-                      ? 'on the bench, nothing written'
-                      : (STATE_WORDS[each.state] ?? each.state)}
-                  {each.failure ? `: ${each.failure}` : ''}
-                  {each.can_undo ? ', can be undone' : ''}
-                  {each.list ? ` · ${each.list}` : ''}
-                  {each.by ? ` · ${each.by}` : ''}
-                </Bit>
-              </Words>
-            ))}
-          </ul>
-        </Pane>
+        <Before />
       </Panes>
     </>
+  );
+}
+
+/** What was brought in before. */
+function Before() {
+  const { workspace, offset } = useDesk();
+  const now = useNow(offset, 60_000);
+  const past = useGet(imports.list, {});
+  const listed = past.data?.imports ?? [];
+  return (
+    <Pane as="section">
+      <h2>Past imports</h2>
+      {past.data && listed.length === 0 && (
+        <Words as="p" soft above={8}>
+          None yet. What was brought in stands here, and can be undone for thirty days.
+        </Words>
+      )}
+      <Trouble error={past.error} />
+      <ul>
+        {listed.map((each) => (
+          <Words as="li" under pad="8px 0" key={each.id}>
+            <Row between base>
+              <Way to={`/people/bring-in/${each.id}`}>{each.file_name}</Way>
+              <Bit soft small>
+                {when(each.created_at, workspace.zone, now)}
+              </Bit>
+            </Row>
+            <Bit soft small>
+              {each.state === 'done'
+                ? `${count(each.counts.new ?? 0)} new, ${count(each.counts.changed ?? 0)} changed, ${count(each.counts.rejected ?? 0)} rejected`
+                : each.state === 'open'
+                  ? 'on the bench, nothing written'
+                  : (STATE_WORDS[each.state] ?? each.state)}
+              {each.failure ? `: ${each.failure}` : ''}
+              {each.can_undo ? ', can be undone' : ''}
+              {each.list ? ` · ${each.list}` : ''}
+              {each.by ? ` · ${each.by}` : ''}
+            </Bit>
+          </Words>
+        ))}
+      </ul>
+    </Pane>
   );
 }

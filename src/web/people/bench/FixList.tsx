@@ -1,3 +1,4 @@
+import type { ImportCounts } from '../../../core/api/people/imports';
 import { Button } from '@mui/material';
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import { imports } from '../../../core/api/people/imports';
@@ -70,6 +71,57 @@ export function FixList({
           Nothing is broken in this file.
         </Words>
       )}
+      <Fixes fixable={fixable} settings={settings} open={open} change={change} apply={apply} see={see} />
+      <ToSay
+        counts={counts}
+        open={open}
+        settings={settings}
+        change={change}
+        blanks={blanks}
+        see={see}
+        lost={lost}
+        reasons={reasons}
+      />
+      {counts.rejected > 0 && (
+        <Words as="p" small pad="6px 0">
+          rejects file:{' '}
+          <Way href={fileAt(imports.rejectsCsv, { params: { id: staged.id } })} download>
+            CSV
+          </Way>
+          ,{' '}
+          <Way href={fileAt(imports.rejectsXlsx, { params: { id: staged.id } })} download>
+            workbook
+          </Way>
+          , to correct and bring back
+        </Words>
+      )}
+      {facts.notes.map((note) => (
+        <Words as="p" soft small pad="4px 0" key={note}>
+          {note}
+        </Words>
+      ))}
+    </>
+  );
+}
+
+/** Each kind of fix, with how many it is and what it does. */
+function Fixes({
+  fixable,
+  settings,
+  open,
+  change,
+  apply,
+  see,
+}: {
+  fixable: ImportCounts['fixes'];
+  settings: ImportSettings;
+  open: boolean;
+  change: Change;
+  apply: (kinds: string[], on: boolean) => void;
+  see: (filter: RowFilter) => void;
+}) {
+  return (
+    <>
       {fixable.map((fix) => {
         const all = settings.fixes.includes(fix.kind as ImportSettings['fixes'][number]);
         return (
@@ -128,6 +180,32 @@ export function FixList({
           </Column>
         );
       })}
+    </>
+  );
+}
+
+/** What only somebody can say: which day comes first, which century, what an empty cell means, and what is lost. */
+function ToSay({
+  counts,
+  open,
+  settings,
+  change,
+  blanks,
+  see,
+  lost,
+  reasons,
+}: {
+  counts: ImportCounts;
+  open: boolean;
+  settings: ImportSettings;
+  change: Change;
+  blanks: ImportCounts['blanks'];
+  see: (filter: RowFilter) => void;
+  lost: number;
+  reasons: ImportCounts['reasons'];
+}) {
+  return (
+    <>
       {counts.ambiguous_days > 0 && open && (
         <Column under small pad="9px 0" gap={3}>
           <Bit strong>Dates that read two ways, {count(counts.ambiguous_days)}</Bit>
@@ -183,24 +261,6 @@ export function FixList({
           ))}
         </Column>
       )}
-      {counts.rejected > 0 && (
-        <Words as="p" small pad="6px 0">
-          rejects file:{' '}
-          <Way href={fileAt(imports.rejectsCsv, { params: { id: staged.id } })} download>
-            CSV
-          </Way>
-          ,{' '}
-          <Way href={fileAt(imports.rejectsXlsx, { params: { id: staged.id } })} download>
-            workbook
-          </Way>
-          , to correct and bring back
-        </Words>
-      )}
-      {facts.notes.map((note) => (
-        <Words as="p" soft small pad="4px 0" key={note}>
-          {note}
-        </Words>
-      ))}
     </>
   );
 }

@@ -42,7 +42,6 @@ export function ConsentPart({
     wording: '',
   });
   const optOut = useAct(people.optOut);
-  const write = useAct(people.consent);
   const line = (event: ConsentEvent) =>
     `${event.act}, ${event.how}${event.evidence ? ` (${event.evidence})` : ''}, ${when(event.at, zone, now)}${event.by ? `, ${event.by}` : ''}`;
   const latest = (purpose: string) => events.find((event) => event.purpose === purpose && event.number === number);
@@ -93,62 +92,80 @@ export function ConsentPart({
           </Way>
         )}
       </Row>
-      {writing && (
-        <Column
-          as="form"
-          small
-          gap={6}
-          onSubmit={(event: React.FormEvent) => {
-            event.preventDefault();
-            void act(() => write({ params: { id }, body: said }).then(() => setWriting(false)));
-          }}
-        >
-          <span>
-            <Choose
-              label="Purpose"
-              value={said.purpose}
-              options={[
-                ['marketing', 'marketing'],
-                ['service', 'service notices'],
-              ]}
-              onChange={(purpose) => setSaid({ ...said, purpose })}
-            />{' '}
-            <Choose
-              label="What they said"
-              value={said.act}
-              options={[
-                ['granted', 'granted'],
-                ['withdrawn', 'withdrawn'],
-              ]}
-              onChange={(next) => setSaid({ ...said, act: next })}
-            />
-          </span>
-          <Field
-            label="How"
-            placeholder="how: in person, paper form…"
-            value={said.how}
-            onChange={(how) => setSaid({ ...said, how })}
-          />
-          <Field
-            label="Evidence"
-            placeholder="where that can be seen"
-            value={said.evidence}
-            onChange={(evidence) => setSaid({ ...said, evidence })}
-          />
-          <Field
-            label="Wording"
-            placeholder="the wording they agreed to"
-            value={said.wording}
-            onChange={(wording) => setSaid({ ...said, wording })}
-          />
-          <span>
-            <Button type="submit" disabled={said.how.trim() === ''}>
-              Write it down
-            </Button>
-          </span>
-        </Column>
-      )}
+      {writing && <Writing act={act} id={id} said={said} setWriting={setWriting} setSaid={setSaid} />}
     </>
+  );
+}
+
+/** What they said, written down. */
+function Writing({
+  act,
+  id,
+  said,
+  setWriting,
+  setSaid,
+}: {
+  act: (work: () => Promise<unknown>) => Promise<void>;
+  id: number;
+  said: BodyOf<typeof people.consent>;
+  setWriting: (writing: boolean) => void;
+  setSaid: (said: BodyOf<typeof people.consent>) => void;
+}) {
+  const write = useAct(people.consent);
+  return (
+    <Column
+      as="form"
+      small
+      gap={6}
+      onSubmit={(event: React.FormEvent) => {
+        event.preventDefault();
+        void act(() => write({ params: { id }, body: said }).then(() => setWriting(false)));
+      }}
+    >
+      <span>
+        <Choose
+          label="Purpose"
+          value={said.purpose}
+          options={[
+            ['marketing', 'marketing'],
+            ['service', 'service notices'],
+          ]}
+          onChange={(purpose) => setSaid({ ...said, purpose })}
+        />{' '}
+        <Choose
+          label="What they said"
+          value={said.act}
+          options={[
+            ['granted', 'granted'],
+            ['withdrawn', 'withdrawn'],
+          ]}
+          onChange={(next) => setSaid({ ...said, act: next })}
+        />
+      </span>
+      <Field
+        label="How"
+        placeholder="how: in person, paper form…"
+        value={said.how}
+        onChange={(how) => setSaid({ ...said, how })}
+      />
+      <Field
+        label="Evidence"
+        placeholder="where that can be seen"
+        value={said.evidence}
+        onChange={(evidence) => setSaid({ ...said, evidence })}
+      />
+      <Field
+        label="Wording"
+        placeholder="the wording they agreed to"
+        value={said.wording}
+        onChange={(wording) => setSaid({ ...said, wording })}
+      />
+      <span>
+        <Button type="submit" disabled={said.how.trim() === ''}>
+          Write it down
+        </Button>
+      </span>
+    </Column>
   );
 }
 

@@ -1,3 +1,4 @@
+import type { KnownPerson } from '../../../core/api/people/people';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Condition } from '../../../core/audience/condition';
@@ -38,9 +39,6 @@ export function PersonPanel({
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 30_000);
   const answer = useGet(people.get, { params: { id } }, { keep: true });
-  const put = { lists: useAct(groups.list.put), tags: useAct(groups.tag.put) };
-  const take = { lists: useAct(groups.list.take), tags: useAct(groups.tag.take) };
-  const sendText = useAct(people.text);
   const erase = useAct(people.erase);
   const { work, error, busy } = useWork();
   const [editing, setEditing] = useState(false);
@@ -81,109 +79,21 @@ export function PersonPanel({
             </Button>
           </Row>
         </Row>
-        <Facts>
-          <dt>text number</dt>
-          <dd>
-            {showPhone(person.number)}
-            {person.number_kind === 'mobile' || person.number_kind === 'fixed' ? (
-              <Bit soft>
-                {' '}
-                {person.number_kind === 'fixed' ? 'fixed line' : 'mobile'}
-                {person.kind_source ? `, ${person.kind_source === 'file' ? 'by the file' : person.kind_source}` : ''}
-              </Bit>
-            ) : null}
-            {sharers.length > 0 && (
-              <Bit soft>
-                {' '}
-                shared with{' '}
-                {sharers.map((each, i) => (
-                  <span key={each.id}>
-                    {i > 0 ? ', ' : ''}
-                    <Way to={`/people/${each.id}`}>{nameOf(each)}</Way>
-                  </span>
-                ))}
-              </Bit>
-            )}
-          </dd>
-          <dt>can be texted</dt>
-          <Bit as="dd" brick={person.reach !== 'yes'}>
-            {person.reach}
-            {suppressed ? `, ${when(suppressed.at, workspace.zone, now)}, ${suppressed.how}` : ''}
-          </Bit>
-          {person.zone && (
-            <>
-              <dt>their time</dt>
-              <dd>
-                {clockTime(now, person.zone)} {zoneName(person.zone)}{' '}
-                {person.zone_guessed && <Bit soft>(guessed from the number)</Bit>}
-              </dd>
-            </>
-          )}
-          {person.quiet && (
-            <Fact
-              name="not disturbed"
-              value={`${wallTime(person.quiet.slice(0, 5))} to ${wallTime(person.quiet.slice(6))}, their time`}
-            />
-          )}
-          {person.language && <Fact name="language" value={languageName(person.language)} />}
-          {person.reference && <Fact name="reference" value={person.reference} />}
-          {person.born && <Fact name="born" value={fieldText(person.born)} />}
-          {Object.entries(person.fields)
-            .filter(([, value]) => value !== '')
-            .map(([slug, value]) => (
-              <Fact key={slug} name={labels.get(slug) ?? slug.replaceAll('_', ' ')} value={fieldText(value)} />
-            ))}
-          {(['lists', 'tags'] as const).map((kind) => (
-            <Groups
-              key={kind}
-              kind={kind}
-              mine={kind === 'lists' ? lists : tags}
-              all={(kind === 'lists' ? sources?.lists : sources?.tags) ?? []}
-              may={may}
-              put={(group) => void act(() => put[kind]({ params: { id: group, person: id } }))}
-              take={(group) => void act(() => take[kind]({ params: { id: group, person: id } }))}
-            />
-          ))}
-        </Facts>
+        <FactsOf
+          person={person}
+          sharers={sharers}
+          suppressed={suppressed}
+          now={now}
+          labels={labels}
+          lists={lists}
+          tags={tags}
+          sources={sources}
+          may={may}
+          act={act}
+          id={id}
+        />
         {rule && <WhyPart rule={rule} id={id} />}
-        {(dependants.length > 0 || may) && (
-          <>
-            <Row between base line above={9}>
-              <h2>Contact of</h2>
-              {may && (
-                <Way small onClick={() => setDependant('new')}>
-                  add someone
-                </Way>
-              )}
-            </Row>
-            {dependants.length === 0 && (
-              <Words as="p" soft small>
-                Nobody.
-              </Words>
-            )}
-            <Column as="ul" small gap={5}>
-              {dependants.map((each) => (
-                <li key={each.id}>
-                  <Way strong onClick={() => setDependant(each)}>
-                    {nameOf(each)}
-                  </Way>{' '}
-                  {Object.values(each.fields).filter(Boolean).join(', ')}{' '}
-                  <Bit soft>
-                    {CONTACT_WORDS[each.contact] ?? `contact ${each.contact}`}
-                    {(each.others ?? []).length > 0 ? ', also ' : ''}
-                  </Bit>
-                  {(each.others ?? []).map((other, i) => (
-                    <span key={other.id}>
-                      {i > 0 ? ', ' : ''}
-                      <Way to={`/people/${other.id}`}>{other.name || 'no name'}</Way>
-                    </span>
-                  ))}
-                  {each.must_not_receive && <Bit brick> must not receive</Bit>}
-                </li>
-              ))}
-            </Column>
-          </>
-        )}
+        <DependantsOf dependants={dependants} may={may} setDependant={setDependant} />
         <ConsentPart
           id={id}
           number={person.number}
@@ -198,55 +108,9 @@ export function PersonPanel({
         <Words as="h2" line above={9}>
           Texts
         </Words>
-        <Column gap={7}>
-          {thread.length === 0 && (
-            <Words as="p" soft small>
-              None yet.
-            </Words>
-          )}
-          {thread.map((text) => (
-            <Bubble key={`${text.direction}${text.id}`} to={text.direction === 'to'}>
-              {text.body || <i>erased</i>}
-              <Words soft small>
-                {when(text.at, workspace.zone, now)}
-                {text.state ? ` · ${text.state.replaceAll('_', ' ')}` : ''}
-                {text.reason ? `: ${text.reason}` : ''}
-                {text.run && text.run_id ? (
-                  <>
-                    {' · '}
-                    <Way to={`/runs/${text.run_id}`}>{text.run}</Way>
-                  </>
-                ) : (
-                  ''
-                )}
-              </Words>
-            </Bubble>
-          ))}
-        </Column>
+        <History thread={thread} now={now} />
         <Trouble error={error} />
-        {mayDo(account.role, 'send') && person.reach === 'yes' && (
-          <Row
-            as="form"
-            nowrap
-            onSubmit={(event: React.FormEvent) => {
-              event.preventDefault();
-              void act(async () => {
-                await sendText({ params: { id }, body: { words } });
-                setWords('');
-              });
-            }}
-          >
-            <Field
-              label={`Text ${nameOf(person)}`}
-              placeholder={`Text ${person.given_name || 'them'}…`}
-              value={words}
-              onChange={setWords}
-            />
-            <Button type="submit" variant="contained" disabled={busy || words.trim() === ''}>
-              Send
-            </Button>
-          </Row>
-        )}
+        <TextThem person={person} act={act} id={id} words={words} setWords={setWords} busy={busy} />
         <Row as="p" small gap={14}>
           {may && (
             <Way aria-expanded={merging} onClick={() => setMerging(!merging)}>
@@ -277,6 +141,236 @@ export function PersonPanel({
         )}
       </Column>
     </Pane>
+  );
+}
+
+/** What is known of them. */
+function FactsOf({
+  person,
+  sharers,
+  suppressed,
+  now,
+  labels,
+  lists,
+  tags,
+  sources,
+  may,
+  act,
+  id,
+}: {
+  person: KnownPerson['person'];
+  sharers: KnownPerson['sharers'];
+  suppressed: KnownPerson['suppressed'];
+  now: number;
+  labels: Map<string, string>;
+  lists: KnownPerson['lists'];
+  tags: KnownPerson['tags'];
+  sources: Sources | undefined;
+  may: boolean;
+  act: (what: () => Promise<unknown>) => Promise<void>;
+  id: number;
+}) {
+  const { workspace } = useDesk();
+  const put = { lists: useAct(groups.list.put), tags: useAct(groups.tag.put) };
+  const take = { lists: useAct(groups.list.take), tags: useAct(groups.tag.take) };
+  return (
+    <Facts>
+      <dt>text number</dt>
+      <dd>
+        {showPhone(person.number)}
+        {person.number_kind === 'mobile' || person.number_kind === 'fixed' ? (
+          <Bit soft>
+            {' '}
+            {person.number_kind === 'fixed' ? 'fixed line' : 'mobile'}
+            {person.kind_source ? `, ${person.kind_source === 'file' ? 'by the file' : person.kind_source}` : ''}
+          </Bit>
+        ) : null}
+        {sharers.length > 0 && (
+          <Bit soft>
+            {' '}
+            shared with{' '}
+            {sharers.map((each, i) => (
+              <span key={each.id}>
+                {i > 0 ? ', ' : ''}
+                <Way to={`/people/${each.id}`}>{nameOf(each)}</Way>
+              </span>
+            ))}
+          </Bit>
+        )}
+      </dd>
+      <dt>can be texted</dt>
+      <Bit as="dd" brick={person.reach !== 'yes'}>
+        {person.reach}
+        {suppressed ? `, ${when(suppressed.at, workspace.zone, now)}, ${suppressed.how}` : ''}
+      </Bit>
+      {person.zone && (
+        <>
+          <dt>their time</dt>
+          <dd>
+            {clockTime(now, person.zone)} {zoneName(person.zone)}{' '}
+            {person.zone_guessed && <Bit soft>(guessed from the number)</Bit>}
+          </dd>
+        </>
+      )}
+      {person.quiet && (
+        <Fact
+          name="not disturbed"
+          value={`${wallTime(person.quiet.slice(0, 5))} to ${wallTime(person.quiet.slice(6))}, their time`}
+        />
+      )}
+      {person.language && <Fact name="language" value={languageName(person.language)} />}
+      {person.reference && <Fact name="reference" value={person.reference} />}
+      {person.born && <Fact name="born" value={fieldText(person.born)} />}
+      {Object.entries(person.fields)
+        .filter(([, value]) => value !== '')
+        .map(([slug, value]) => (
+          <Fact key={slug} name={labels.get(slug) ?? slug.replaceAll('_', ' ')} value={fieldText(value)} />
+        ))}
+      {(['lists', 'tags'] as const).map((kind) => (
+        <Groups
+          key={kind}
+          kind={kind}
+          mine={kind === 'lists' ? lists : tags}
+          all={(kind === 'lists' ? sources?.lists : sources?.tags) ?? []}
+          may={may}
+          put={(group) => void act(() => put[kind]({ params: { id: group, person: id } }))}
+          take={(group) => void act(() => take[kind]({ params: { id: group, person: id } }))}
+        />
+      ))}
+    </Facts>
+  );
+}
+
+/** For whom they are a contact. */
+function DependantsOf({
+  dependants,
+  may,
+  setDependant,
+}: {
+  dependants: readonly DependantRow[];
+  may: boolean;
+  setDependant: (dependant: DependantRow | 'new') => void;
+}) {
+  return (
+    <>
+      {(dependants.length > 0 || may) && (
+        <>
+          <Row between base line above={9}>
+            <h2>Contact of</h2>
+            {may && (
+              <Way small onClick={() => setDependant('new')}>
+                add someone
+              </Way>
+            )}
+          </Row>
+          {dependants.length === 0 && (
+            <Words as="p" soft small>
+              Nobody.
+            </Words>
+          )}
+          <Column as="ul" small gap={5}>
+            {dependants.map((each) => (
+              <li key={each.id}>
+                <Way strong onClick={() => setDependant(each)}>
+                  {nameOf(each)}
+                </Way>{' '}
+                {Object.values(each.fields).filter(Boolean).join(', ')}{' '}
+                <Bit soft>
+                  {CONTACT_WORDS[each.contact] ?? `contact ${each.contact}`}
+                  {(each.others ?? []).length > 0 ? ', also ' : ''}
+                </Bit>
+                {(each.others ?? []).map((other, i) => (
+                  <span key={other.id}>
+                    {i > 0 ? ', ' : ''}
+                    <Way to={`/people/${other.id}`}>{other.name || 'no name'}</Way>
+                  </span>
+                ))}
+                {each.must_not_receive && <Bit brick> must not receive</Bit>}
+              </li>
+            ))}
+          </Column>
+        </>
+      )}
+    </>
+  );
+}
+
+/** What was last said. */
+function History({ thread, now }: { thread: KnownPerson['texts']; now: number }) {
+  const { workspace } = useDesk();
+  return (
+    <Column gap={7}>
+      {thread.length === 0 && (
+        <Words as="p" soft small>
+          None yet.
+        </Words>
+      )}
+      {thread.map((text) => (
+        <Bubble key={`${text.direction}${text.id}`} to={text.direction === 'to'}>
+          {text.body || <i>erased</i>}
+          <Words soft small>
+            {when(text.at, workspace.zone, now)}
+            {text.state ? ` · ${text.state.replaceAll('_', ' ')}` : ''}
+            {text.reason ? `: ${text.reason}` : ''}
+            {text.run && text.run_id ? (
+              <>
+                {' · '}
+                <Way to={`/runs/${text.run_id}`}>{text.run}</Way>
+              </>
+            ) : (
+              ''
+            )}
+          </Words>
+        </Bubble>
+      ))}
+    </Column>
+  );
+}
+
+/** A text to this person alone. */
+function TextThem({
+  person,
+  act,
+  id,
+  words,
+  setWords,
+  busy,
+}: {
+  person: KnownPerson['person'];
+  act: (what: () => Promise<unknown>) => Promise<void>;
+  id: number;
+  words: string;
+  setWords: (words: string) => void;
+  busy: boolean;
+}) {
+  const { account } = useDesk();
+  const sendText = useAct(people.text);
+  return (
+    <>
+      {mayDo(account.role, 'send') && person.reach === 'yes' && (
+        <Row
+          as="form"
+          nowrap
+          onSubmit={(event: React.FormEvent) => {
+            event.preventDefault();
+            void act(async () => {
+              await sendText({ params: { id }, body: { words } });
+              setWords('');
+            });
+          }}
+        >
+          <Field
+            label={`Text ${nameOf(person)}`}
+            placeholder={`Text ${person.given_name || 'them'}…`}
+            value={words}
+            onChange={setWords}
+          />
+          <Button type="submit" variant="contained" disabled={busy || words.trim() === ''}>
+            Send
+          </Button>
+        </Row>
+      )}
+    </>
   );
 }
 

@@ -1,6 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { Controller, useWatch } from 'react-hook-form';
+import { Controller, useWatch, type Control } from 'react-hook-form';
+import type { Static } from 'typebox';
 import { keywords as api, type Keyword } from '../../core/api/desk/keywords';
 import { people } from '../../core/api/people/people';
 import { setup } from '../../core/api/setup';
@@ -34,6 +35,7 @@ export function KeywordForm(props: {
   return <Fields {...props} senders={senders} lists={sources.lists} tags={sources.tags} />;
 }
 
+type KeywordControl = Control<Static<typeof KeywordFields>>;
 interface Named {
   id: number;
   name: string;
@@ -76,27 +78,7 @@ function Fields({
   const named = (all: readonly Named[]) => [['', 'none'] as const, ...all.map(({ id, name }) => [String(id), name] as const)];
   return (
     <Form noValidate gap={12} onSubmit={(event) => void submit(event)}>
-      <FormGrid>
-        <FormText
-          control={control}
-          name="word"
-          label="The word"
-          disabled={disabled}
-          input={{ maxLength: 30, autoComplete: 'off' }}
-          helperText="Large or small letters and accents make no difference."
-        />
-        <FormChoice
-          control={control}
-          name="sender_id"
-          label="Texted to"
-          disabled={disabled}
-          options={senders.map(({ id, name, address }) => [String(id), `${name} (${address})`] as const)}
-        />
-        <FormChoice control={control} name="list_id" label="Puts them on the list" disabled={disabled} options={named(lists)} />
-        <FormChoice control={control} name="tag_id" label="And under the tag" disabled={disabled} options={named(tags)} />
-        <FormDate control={control} name="from_day" label="From (today, if empty)" />
-        <FormDate control={control} name="until_day" label="To and with (open, if empty)" />
-      </FormGrid>
+      <Where control={control} disabled={disabled} senders={senders} named={named} lists={lists} tags={tags} />
       {alike.length > 0 && (
         <Words plum small role="status">
           It is easily taken for {alike.map(({ word }) => word).join(', ')}: on a phone they are a letter apart.
@@ -147,23 +129,7 @@ function Fields({
           helperText={<InWords words={now.asks ?? ''} workspace={workspaceName} />}
         />
       )}
-      <Words line pad="12px 0 0">
-        <Words figure="mid">{posterLine({ word: now.word || '…', address: sender?.address ?? '' })}</Words>
-        {besidePoster(
-          {
-            word: now.word ?? '',
-            address: '',
-            purpose: now.purpose ?? 'service',
-            consent_wording: now.consent_wording ?? '',
-            asks_first: now.asks_first === true,
-          },
-          workspaceName,
-        ).map((line) => (
-          <Words soft small key={line}>
-            {line}
-          </Words>
-        ))}
-      </Words>
+      <Poster now={now} sender={sender} workspaceName={workspaceName} />
       <Trouble error={error} />
       {!disabled && (
         <Row>
@@ -177,6 +143,78 @@ function Fields({
         </Row>
       )}
     </Form>
+  );
+}
+
+/** The word, at which sender, and what it puts them on. */
+function Where({
+  control,
+  disabled,
+  senders,
+  named,
+  lists,
+  tags,
+}: {
+  control: KeywordControl;
+  disabled: boolean;
+  senders: readonly (Named & { address: string })[];
+  named: (all: readonly Named[]) => (readonly [string, string])[];
+  lists: readonly Named[];
+  tags: readonly Named[];
+}) {
+  return (
+    <FormGrid>
+      <FormText
+        control={control}
+        name="word"
+        label="The word"
+        disabled={disabled}
+        input={{ maxLength: 30, autoComplete: 'off' }}
+        helperText="Large or small letters and accents make no difference."
+      />
+      <FormChoice
+        control={control}
+        name="sender_id"
+        label="Texted to"
+        disabled={disabled}
+        options={senders.map(({ id, name, address }) => [String(id), `${name} (${address})`] as const)}
+      />
+      <FormChoice control={control} name="list_id" label="Puts them on the list" disabled={disabled} options={named(lists)} />
+      <FormChoice control={control} name="tag_id" label="And under the tag" disabled={disabled} options={named(tags)} />
+      <FormDate control={control} name="from_day" label="From (today, if empty)" />
+      <FormDate control={control} name="until_day" label="To and with (open, if empty)" />
+    </FormGrid>
+  );
+}
+
+/** What stands on a poster. */
+function Poster({
+  now,
+  sender,
+  workspaceName,
+}: {
+  now: Partial<Static<typeof KeywordFields>>;
+  sender: (Named & { address: string }) | undefined;
+  workspaceName: string;
+}) {
+  return (
+    <Words line pad="12px 0 0">
+      <Words figure="mid">{posterLine({ word: now.word || '…', address: sender?.address ?? '' })}</Words>
+      {besidePoster(
+        {
+          word: now.word ?? '',
+          address: '',
+          purpose: now.purpose ?? 'service',
+          consent_wording: now.consent_wording ?? '',
+          asks_first: now.asks_first === true,
+        },
+        workspaceName,
+      ).map((line) => (
+        <Words soft small key={line}>
+          {line}
+        </Words>
+      ))}
+    </Words>
   );
 }
 

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { Controller, useWatch } from 'react-hook-form';
-import { Type } from 'typebox';
+import { Controller, useWatch, type Control } from 'react-hook-form';
+import { Type, type Static } from 'typebox';
 import type { Answer } from '../../core/api/endpoint';
 import { desk, DeskBody } from '../../core/api/desk/desk';
 import { Shape } from '../../core/api/shapes';
@@ -33,6 +33,8 @@ export default function DeskPart({ manage }: { manage: boolean }) {
   if (!answer.data) return answer.error ? <Trouble error={answer.error} /> : <Waiting what="Opening…" />;
   return <DeskForm set={answer.data} manage={manage} />;
 }
+
+type DeskControl = Control<Static<typeof Fields>>;
 
 function DeskForm({ set, manage }: { set: Answer<typeof desk.get>; manage: boolean }) {
   const { languages } = useDesk().workspace;
@@ -69,6 +71,62 @@ function DeskForm({ set, manage }: { set: Answer<typeof desk.get>; manage: boole
           </Tick>
         )}
       />
+      <AwayWords on={on} control={control} disabled={disabled} languages={languages} />
+      <Words as="h2" line above={10} pad="14px 0 0">
+        On duty
+      </Words>
+      <Words soft small>
+        When a broadcast goes wrong (more failures than usual, no receipts, a code that fails for everyone, answers that it is
+        wrong) it stands on Today, and whoever is on duty gets one text about it.
+      </Words>
+      <FormChoice
+        control={control}
+        name="duty"
+        label="Who is on duty"
+        disabled={disabled}
+        options={[
+          ['', 'nobody: only Today says it'],
+          ...accounts.map(
+            ({ id, name, number }) => [String(id), number ? name : `${name} (no number of their own yet)`] as const,
+          ),
+        ]}
+      />
+      <Controller
+        control={control}
+        name="duty_any_hour"
+        render={({ field }) => (
+          <Tick checked={field.value === true} disabled={disabled} onChange={field.onChange}>
+            At any hour, also in quiet hours
+          </Tick>
+        )}
+      />
+      <Trouble error={error} />
+      {manage && (
+        <Row>
+          <Button type="submit" variant="contained" disabled={!form.formState.isDirty || form.formState.isSubmitting}>
+            Save
+          </Button>
+          {form.formState.isDirty && <Button onClick={() => form.reset()}>As it was</Button>}
+        </Row>
+      )}
+    </Form>
+  );
+}
+
+/** When the desk is there, and what it says when not. */
+function AwayWords({
+  on,
+  control,
+  disabled,
+  languages,
+}: {
+  on: boolean;
+  control: DeskControl;
+  disabled: boolean;
+  languages: readonly string[];
+}) {
+  return (
+    <>
       {on && (
         <>
           <Row>
@@ -122,43 +180,6 @@ function DeskForm({ set, manage }: { set: Answer<typeof desk.get>; manage: boole
           </Words>
         </>
       )}
-      <Words as="h2" line above={10} pad="14px 0 0">
-        On duty
-      </Words>
-      <Words soft small>
-        When a broadcast goes wrong (more failures than usual, no receipts, a code that fails for everyone, answers that it is
-        wrong) it stands on Today, and whoever is on duty gets one text about it.
-      </Words>
-      <FormChoice
-        control={control}
-        name="duty"
-        label="Who is on duty"
-        disabled={disabled}
-        options={[
-          ['', 'nobody: only Today says it'],
-          ...accounts.map(
-            ({ id, name, number }) => [String(id), number ? name : `${name} (no number of their own yet)`] as const,
-          ),
-        ]}
-      />
-      <Controller
-        control={control}
-        name="duty_any_hour"
-        render={({ field }) => (
-          <Tick checked={field.value === true} disabled={disabled} onChange={field.onChange}>
-            At any hour, also in quiet hours
-          </Tick>
-        )}
-      />
-      <Trouble error={error} />
-      {manage && (
-        <Row>
-          <Button type="submit" variant="contained" disabled={!form.formState.isDirty || form.formState.isSubmitting}>
-            Save
-          </Button>
-          {form.formState.isDirty && <Button onClick={() => form.reset()}>As it was</Button>}
-        </Row>
-      )}
-    </Form>
+    </>
   );
 }

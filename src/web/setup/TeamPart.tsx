@@ -29,7 +29,6 @@ export default function TeamPart({ data, manage }: { data: SetupAnswer; manage: 
   const change = useAct(accounts.change);
   const remove = useAct(accounts.remove);
   const reset = useAct(accounts.reset);
-  const invite = useAct(setup.invite);
   const { work, busy, error } = useWork();
   const [link, setLink] = useState<{ path: string; words: string }>();
   const [role, setRole] = useState<Role>('write');
@@ -105,49 +104,8 @@ export default function TeamPart({ data, manage }: { data: SetupAnswer; manage: 
       <h2>Team</h2>
       <DataTable label="Accounts" columns={columns} rows={data.accounts} idOf={(each) => each.id} />
       <Trouble error={error} />
-      {manage && (
-        <Row above={12}>
-          <span>
-            Invite someone who may <Choose label="What they may do" value={role} options={ROLE_OPTIONS} onChange={setRole} />
-          </span>
-          <Button
-            disabled={busy}
-            onClick={() =>
-              void work(async () => {
-                const { path } = await invite({ body: { role } });
-                setLink({ path, words: 'Give them this link; it works once, within a week:' });
-              })
-            }
-          >
-            Make a link
-          </Button>
-        </Row>
-      )}
-      {link && (
-        <Words above={10} most={640}>
-          <Words small below={4}>
-            {link.words}
-          </Words>
-          <Row nowrap>
-            <TextField
-              hiddenLabel
-              value={`${window.location.origin}${link.path}`}
-              slotProps={{ htmlInput: { 'aria-label': 'One-time link', readOnly: true } }}
-              onFocus={(event) => event.target.select()}
-            />
-            <Button
-              onClick={() =>
-                void navigator.clipboard
-                  .writeText(`${window.location.origin}${link.path}`)
-                  .then(() => say('The link is copied.'))
-                  .catch(() => say('It could not be copied; it stands in the field.'))
-              }
-            >
-              Copy
-            </Button>
-          </Row>
-        </Words>
-      )}
+      {manage && <Inviting role={role} setRole={setRole} busy={busy} work={work} setLink={setLink} />}
+      {link && <LinkTold link={link} />}
       {going && (
         <Sure
           title={`Remove ${going.name}?`}
@@ -165,5 +123,70 @@ export default function TeamPart({ data, manage }: { data: SetupAnswer; manage: 
       )}
       <TestersPart manage={manage} />
     </>
+  );
+}
+
+/** A link for somebody new. */
+function Inviting({
+  role,
+  setRole,
+  busy,
+  work,
+  setLink,
+}: {
+  role: Role;
+  setRole: (role: Role) => void;
+  busy: boolean;
+  work: (what: () => Promise<unknown>) => Promise<boolean>;
+  setLink: (link: { path: string; words: string }) => void;
+}) {
+  const invite = useAct(setup.invite);
+  return (
+    <Row above={12}>
+      <span>
+        Invite someone who may <Choose label="What they may do" value={role} options={ROLE_OPTIONS} onChange={setRole} />
+      </span>
+      <Button
+        disabled={busy}
+        onClick={() =>
+          void work(async () => {
+            const { path } = await invite({ body: { role } });
+            setLink({ path, words: 'Give them this link; it works once, within a week:' });
+          })
+        }
+      >
+        Make a link
+      </Button>
+    </Row>
+  );
+}
+
+/** A link that was made, shown once. */
+function LinkTold({ link }: { link: { path: string; words: string } }) {
+  const say = useSay();
+  return (
+    <Words above={10} most={640}>
+      <Words small below={4}>
+        {link.words}
+      </Words>
+      <Row nowrap>
+        <TextField
+          hiddenLabel
+          value={`${window.location.origin}${link.path}`}
+          slotProps={{ htmlInput: { 'aria-label': 'One-time link', readOnly: true } }}
+          onFocus={(event) => event.target.select()}
+        />
+        <Button
+          onClick={() =>
+            void navigator.clipboard
+              .writeText(`${window.location.origin}${link.path}`)
+              .then(() => say('The link is copied.'))
+              .catch(() => say('It could not be copied; it stands in the field.'))
+          }
+        >
+          Copy
+        </Button>
+      </Row>
+    </Words>
   );
 }

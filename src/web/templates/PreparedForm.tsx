@@ -45,7 +45,6 @@ export function PreparedForm({
   const say = useSay();
   const make = useAct(templates.make);
   const save = useAct(templates.change);
-  const remove = useAct(templates.remove);
   const { work, busy, error } = useWork();
   const sources = useGet(people.sources, {}, { keep: true }).data;
   const from = text ?? copied;
@@ -109,22 +108,7 @@ export function PreparedForm({
         <h3 id="prepared-words">Words</h3>
         {may && <Button onClick={() => insert.current?.('{')}>Put in a field</Button>}
       </Row>
-      {workspace.languages.length > 1 && (
-        <Shown
-          label="Language of the words"
-          value={language}
-          options={workspace.languages.map((each) => [
-            each,
-            <span key={each}>
-              {languageName(each)}
-              <Bit soft small>
-                {(edited.words[each] ?? '').trim() === '' ? ' no words' : ''}
-              </Bit>
-            </span>,
-          ])}
-          onChange={setLanguage}
-        />
-      )}
+      <Tongues language={language} edited={edited} setLanguage={setLanguage} />
       <Editor
         key={language}
         {...knows}
@@ -149,6 +133,84 @@ export function PreparedForm({
         Broadcasts take up a copy: changing this changes nothing that is written, scheduled or sent.
       </Words>
       <Trouble error={error} />
+      <Ending
+        may={may}
+        busy={busy}
+        ready={ready}
+        touched={touched}
+        keep={keep}
+        text={text}
+        kind={kind}
+        work={work}
+        setTouched={setTouched}
+        close={close}
+      />
+    </Column>
+  );
+}
+
+/** In which language the words that stand below are. */
+function Tongues({
+  language,
+  edited,
+  setLanguage,
+}: {
+  language: string;
+  edited: Edited;
+  setLanguage: (language: string) => void;
+}) {
+  const { workspace } = useDesk();
+  return (
+    <>
+      {workspace.languages.length > 1 && (
+        <Shown
+          label="Language of the words"
+          value={language}
+          options={workspace.languages.map((each) => [
+            each,
+            <span key={each}>
+              {languageName(each)}
+              <Bit soft small>
+                {(edited.words[each] ?? '').trim() === '' ? ' no words' : ''}
+              </Bit>
+            </span>,
+          ])}
+          onChange={setLanguage}
+        />
+      )}
+    </>
+  );
+}
+
+/** Kept, or thrown away. */
+function Ending({
+  may,
+  busy,
+  ready,
+  touched,
+  keep,
+  text,
+  kind,
+  work,
+  setTouched,
+  close,
+}: {
+  may: boolean;
+  busy: boolean;
+  ready: boolean;
+  touched: boolean;
+  keep: () => void;
+  text: PreparedText | undefined;
+  kind: PreparedKind;
+  work: (what: () => Promise<unknown>) => Promise<boolean>;
+  setTouched: (touched: boolean) => void;
+  close: () => void;
+}) {
+  const remove = useAct(templates.remove);
+  const say = useSay();
+  const make = useAct(templates.make);
+  return (
+    <>
       {may && (
         <Row between>
           <Button variant="contained" disabled={busy || !ready || !touched} onClick={keep}>
@@ -175,6 +237,6 @@ export function PreparedForm({
           )}
         </Row>
       )}
-    </Column>
+    </>
   );
 }

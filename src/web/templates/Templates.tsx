@@ -101,44 +101,17 @@ export default function Templates() {
   const beside = fresh !== undefined || opened !== undefined;
   return (
     <>
-      <Head>
-        <h1>{KINDS[kind].many}</h1>
-        <Bit soft small role="status">
-          {list.data === undefined ? 'counting…' : count(list.data.total)}
-        </Bit>
-        <Shown
-          label="Which prepared words"
-          value={kind}
-          options={SHOWN}
-          onChange={(next) => {
-            setFresh(undefined);
-            setSkip(0);
-            setParams({ kind: next });
-          }}
-        />
-        <Way small to="/broadcasts">
-          broadcasts
-        </Way>
-        <End>
-          <Row width={210}>
-            <Field
-              type="search"
-              label="Find by folder, name or words"
-              placeholder="Folder, name, words"
-              value={typed}
-              onChange={(next) => {
-                setTyped(next);
-                setSkip(0);
-              }}
-            />
-          </Row>
-          {may && (
-            <Button variant="contained" onClick={() => begin('blank')}>
-              {KINDS[kind].fresh}
-            </Button>
-          )}
-        </End>
-      </Head>
+      <TextsHead
+        kind={kind}
+        list={list}
+        setFresh={setFresh}
+        setSkip={setSkip}
+        setParams={setParams}
+        typed={typed}
+        setTyped={setTyped}
+        may={may}
+        begin={begin}
+      />
       <Panes columns={beside ? 'minmax(0, 1fr) 470px' : 'minmax(0, 1fr)'}>
         <Pane fill pad="0 20px">
           <DataTable
@@ -168,20 +141,107 @@ export default function Templates() {
           />
           <Pager skip={skip} page={PAGE} total={list.data?.total} go={setSkip} />
         </Pane>
-        {beside && (
-          <Pane as="section" aria-label={opened ? opened.name : 'New'}>
-            <PreparedForm
-              key={opened ? `${opened.id} ${opened.version}` : 'new'}
-              kind={kind}
-              text={opened}
-              copied={typeof fresh === 'object' ? fresh : undefined}
-              may={may}
-              close={() => open(undefined)}
-              made={open}
-            />
-          </Pane>
-        )}
+        <Beside beside={beside} opened={opened} kind={kind} fresh={fresh} may={may} open={open} />
       </Panes>
+    </>
+  );
+}
+
+/** Which prepared words, found by what, and a new one. */
+function TextsHead({
+  kind,
+  list,
+  setFresh,
+  setSkip,
+  setParams,
+  typed,
+  setTyped,
+  may,
+  begin,
+}: {
+  kind: PreparedKind;
+  list: { data: { total: number } | undefined; isPlaceholderData: boolean };
+  setFresh: (fresh: undefined) => void;
+  setSkip: (skip: number) => void;
+  setParams: (params: Record<string, string>) => void;
+  typed: string;
+  setTyped: (typed: string) => void;
+  may: boolean;
+  begin: (from: PreparedText | 'blank') => void;
+}) {
+  return (
+    <Head>
+      <h1>{KINDS[kind].many}</h1>
+      <Bit soft small role="status">
+        {list.data === undefined ? 'counting…' : count(list.data.total)}
+      </Bit>
+      <Shown
+        label="Which prepared words"
+        value={kind}
+        options={SHOWN}
+        onChange={(next) => {
+          setFresh(undefined);
+          setSkip(0);
+          setParams({ kind: next });
+        }}
+      />
+      <Way small to="/broadcasts">
+        broadcasts
+      </Way>
+      <End>
+        <Row width={210}>
+          <Field
+            type="search"
+            label="Find by folder, name or words"
+            placeholder="Folder, name, words"
+            value={typed}
+            onChange={(next) => {
+              setTyped(next);
+              setSkip(0);
+            }}
+          />
+        </Row>
+        {may && (
+          <Button variant="contained" onClick={() => begin('blank')}>
+            {KINDS[kind].fresh}
+          </Button>
+        )}
+      </End>
+    </Head>
+  );
+}
+
+/** The one that is open, or a new one. */
+function Beside({
+  beside,
+  opened,
+  kind,
+  fresh,
+  may,
+  open,
+}: {
+  beside: boolean;
+  opened: PreparedText | undefined;
+  kind: PreparedKind;
+  fresh: PreparedText | 'blank' | undefined;
+  may: boolean;
+  open: (id: number | undefined) => void;
+}) {
+  return (
+    <>
+      {beside && (
+        <Pane as="section" aria-label={opened ? opened.name : 'New'}>
+          <PreparedForm
+            key={opened ? `${opened.id} ${opened.version}` : 'new'}
+            kind={kind}
+            text={opened}
+            copied={typeof fresh === 'object' ? fresh : undefined}
+            may={may}
+            close={() => open(undefined)}
+            made={open}
+          />
+        </Pane>
+      )}
     </>
   );
 }

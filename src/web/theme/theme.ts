@@ -1,4 +1,4 @@
-import { createTheme, type Theme } from '@mui/material/styles';
+import { createTheme, type Theme, type ThemeOptions } from '@mui/material/styles';
 import type {} from '@mui/x-date-pickers/themeAugmentation';
 import { baseStyles } from './base';
 import { LIGHT, NIGHT, type Tokens } from './tokens';
@@ -56,226 +56,243 @@ export function themeOf(mode: Mode): Theme {
     shape: { borderRadius: 4 },
     shadows: Array(25).fill('none') as Theme['shadows'],
     transitions: { create: () => 'none' },
-    components: {
-      MuiCssBaseline: { styleOverrides: baseStyles(t, TEXT, HEAD) },
-      MuiButtonBase: { defaultProps: { disableRipple: true } },
-      MuiButton: {
-        defaultProps: { disableElevation: true, variant: 'outlined', size: 'small', color: 'inherit' },
-        styleOverrides: {
-          root: {
-            minWidth: 0,
-            padding: '3px 11px',
-            borderColor: t.edge,
-            backgroundColor: t.card,
-            color: t.ink,
-            whiteSpace: 'nowrap',
-            '&:hover': { borderColor: t.ink, backgroundColor: t.card },
-            '&.Mui-disabled': { color: t.soft, borderColor: t.hairline },
-          },
-        },
-        variants: [
-          { props: { size: 'medium' }, style: { padding: '7px 14px' } },
-          {
-            props: { variant: 'contained' },
-            style: {
-              backgroundColor: t.lake,
-              borderColor: t.lake,
-              color: t.onLake,
-              fontWeight: 600,
-              '&:hover': { backgroundColor: t.lake, textDecoration: 'underline' },
-              '&.Mui-disabled': { backgroundColor: t.hairline, color: t.soft },
-            },
-          },
-          {
-            props: { variant: 'quiet' },
-            style: {
-              background: 'none',
-              border: 0,
-              padding: '1px 4px',
-              color: t.soft,
-              '&:hover': { background: 'none', color: t.ink, textDecoration: 'underline', textUnderlineOffset: 3 },
-            },
-          },
-          {
-            props: { variant: 'go' },
-            style: {
-              width: '100%',
-              padding: '10px 6px',
-              whiteSpace: 'normal',
-              backgroundColor: t.yellow,
-              color: t.onYellow,
-              border: `1px solid ${t.yellowEdge}`,
-              fontFamily: HEAD,
-              fontStretch: '88%',
-              fontWeight: 700,
-              fontSize: 15,
-              '&:hover': { backgroundColor: t.yellow, borderColor: t.yellowEdge, textDecoration: 'underline' },
-              '&.Mui-disabled': { backgroundColor: 'transparent', color: t.soft, borderColor: t.edge },
-            },
-          },
-        ],
-      },
-      MuiIconButton: {
-        defaultProps: { size: 'small' },
-        styleOverrides: { root: { color: t.soft, borderRadius: 4, padding: 3, '&:hover': { color: t.ink, background: 'none' } } },
-      },
-      MuiLink: {
-        styleOverrides: {
-          root: {
-            color: t.lake,
-            cursor: 'pointer',
-            font: 'inherit',
-            textAlign: 'left',
-            textDecoration: 'underline',
-            textDecorationColor: 'currentColor',
-            textUnderlineOffset: 3,
-            textDecorationThickness: 1,
-            verticalAlign: 'baseline',
-            '&:hover': { textDecorationThickness: 2 },
-          },
-        },
-      },
-      MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${t.edge}` } } },
-      MuiMenuItem: { styleOverrides: { root: { fontSize: 15, minHeight: 34, whiteSpace: 'normal' } } },
-      MuiMenu: { styleOverrides: { paper: { maxHeight: 'min(480px, 80vh)' } } },
-      MuiOutlinedInput: {
-        styleOverrides: {
-          root: {
-            backgroundColor: t.card,
-            fontSize: 15,
-            '&.MuiInputBase-sizeSmall > input': { padding: '7px 12px' },
-            '&.MuiInputBase-sizeSmall.MuiInputBase-multiline': { padding: '7px 12px' },
-            '& .MuiSelect-select.MuiSelect-select': { padding: '7px 12px' },
-          },
-          notchedOutline: { borderColor: t.edge },
-        },
-      },
-      MuiPickersOutlinedInput: {
-        styleOverrides: { root: { backgroundColor: t.card, padding: '0 12px' }, notchedOutline: { borderColor: t.edge } },
-      },
-      MuiInputBase: { styleOverrides: { input: { '&::placeholder': { color: t.soft, opacity: 1 } } } },
-      MuiInputLabel: { styleOverrides: { root: { color: t.soft } } },
-      MuiFormHelperText: {
-        styleOverrides: { root: { marginLeft: 0, fontSize: 13, color: t.soft, '&.Mui-disabled': { color: t.soft } } },
-      },
-      MuiFormLabel: { styleOverrides: { root: { color: t.soft, '&.Mui-focused': { color: t.lake } } } },
-      MuiFormControlLabel: { styleOverrides: { root: { marginLeft: 0, marginRight: 0, alignItems: 'baseline', gap: 7 } } },
-      MuiCheckbox: {
-        defaultProps: { size: 'small' },
-        styleOverrides: { root: { padding: 0, color: t.edge, '& svg': { fontSize: 19 }, alignSelf: 'flex-start', marginTop: 1 } },
-      },
-      MuiRadio: {
-        defaultProps: { size: 'small' },
-        styleOverrides: { root: { padding: 0, color: t.edge, '& svg': { fontSize: 18 }, alignSelf: 'flex-start', marginTop: 1 } },
-      },
-      MuiSwitch: { defaultProps: { size: 'small' } },
-      MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
-      MuiAutocomplete: {
-        defaultProps: { size: 'small' },
-        styleOverrides: {
-          inputRoot: { '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '3px 8px 3px 8px' } },
-          listbox: { fontSize: 15, maxHeight: 340 },
-          groupLabel: { lineHeight: '28px', color: t.soft, backgroundColor: t.card, fontSize: 13 },
-          option: { minHeight: 34 },
-        },
-      },
-      MuiTab: {
-        styleOverrides: {
-          root: {
-            minHeight: 0,
-            minWidth: 0,
-            padding: '6px 0 5px',
-            marginRight: 18,
-            fontSize: 15,
-            textTransform: 'none',
-            color: t.soft,
-            '&.Mui-selected': { color: t.ink, fontWeight: 650 },
-          },
-        },
-      },
-      MuiTabs: { styleOverrides: { root: { minHeight: 0 }, indicator: { backgroundColor: t.ink } } },
-      MuiToggleButton: {
-        styleOverrides: {
-          root: {
-            border: 0,
-            borderBottom: '2px solid transparent',
-            borderRadius: 0,
-            padding: '1px 0',
-            textTransform: 'none',
-            font: 'inherit',
-            color: t.soft,
-            '&.Mui-selected, &.Mui-selected:hover': {
-              background: 'none',
-              color: t.ink,
-              fontWeight: 650,
-              borderBottomColor: t.ink,
-            },
-            '&:hover': { background: 'none', color: t.ink },
-          },
-        },
-      },
-      MuiTooltip: {
-        styleOverrides: {
-          tooltip: { backgroundColor: t.frame, color: t.onFrame, fontSize: 13, border: `1px solid ${t.frameLine}` },
-        },
-      },
-      MuiAlert: {
-        defaultProps: { variant: 'outlined', icon: false },
-        styleOverrides: {
-          root: ({ theme }) => ({
-            padding: '3px 12px',
-            color: t.ink,
-            backgroundColor: t.card,
-            fontSize: 15,
-            borderLeftWidth: 4,
-            [theme.breakpoints.down('sm')]: { flexWrap: 'wrap' },
-          }),
-        },
-      },
-      MuiSnackbarContent: {
-        styleOverrides: {
-          root: { backgroundColor: t.frame, color: t.onFrame, fontSize: 15, border: `1px solid ${t.frameLine}` },
-        },
-      },
-      MuiLinearProgress: {
-        styleOverrides: {
-          root: { height: 7, backgroundColor: 'transparent', border: `1px solid ${t.edge}` },
-          bar: { backgroundColor: t.ink },
-        },
-      },
-      MuiChip: {
-        defaultProps: { size: 'small' },
-        styleOverrides: { root: { borderRadius: 4, backgroundColor: t.lakeWash, color: t.ink, fontSize: 13.5, height: 24 } },
-      },
-      MuiBadge: { styleOverrides: { badge: { fontSize: 12.5 } } },
-      MuiTable: { styleOverrides: { root: { fontSize: 14 } } },
-      MuiTableCell: {
-        styleOverrides: {
-          root: { padding: '7px 10px 7px 0', fontSize: 14, lineHeight: 1.4, borderBottomColor: t.hairline, verticalAlign: 'top' },
-          head: {
-            padding: '5px 10px 5px 0',
-            fontSize: 13,
-            fontWeight: 400,
-            color: t.soft,
-            whiteSpace: 'nowrap',
-            borderBottom: `1px solid ${t.ink}`,
-            backgroundColor: 'inherit',
-          },
-        },
-      },
-      MuiDialogTitle: { styleOverrides: { root: { fontFamily: HEAD, fontSize: 21, fontWeight: 700, fontStretch: '88%' } } },
-      MuiAccordion: {
-        defaultProps: { disableGutters: true, square: true },
-        styleOverrides: {
-          root: { border: 0, borderTop: `1px solid ${t.hairline}`, background: 'none', '&::before': { display: 'none' } },
-        },
-      },
-      MuiAccordionSummary: {
-        styleOverrides: { root: { padding: 0, minHeight: 0, font: 'inherit', textAlign: 'left' }, content: { margin: '8px 0' } },
-      },
-      MuiAccordionDetails: { styleOverrides: { root: { padding: '0 0 12px' } } },
-    },
+    components: { ...acts(t), ...fields(t), ...surroundings(t) },
   });
+}
+
+/** What is pressed, and where one goes. */
+function acts(t: Tokens): ThemeOptions['components'] {
+  return {
+    MuiCssBaseline: { styleOverrides: baseStyles(t, TEXT, HEAD) },
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButton: {
+      defaultProps: { disableElevation: true, variant: 'outlined', size: 'small', color: 'inherit' },
+      styleOverrides: {
+        root: {
+          minWidth: 0,
+          padding: '3px 11px',
+          borderColor: t.edge,
+          backgroundColor: t.card,
+          color: t.ink,
+          whiteSpace: 'nowrap',
+          '&:hover': { borderColor: t.ink, backgroundColor: t.card },
+          '&.Mui-disabled': { color: t.soft, borderColor: t.hairline },
+        },
+      },
+      variants: [
+        { props: { size: 'medium' }, style: { padding: '7px 14px' } },
+        {
+          props: { variant: 'contained' },
+          style: {
+            backgroundColor: t.lake,
+            borderColor: t.lake,
+            color: t.onLake,
+            fontWeight: 600,
+            '&:hover': { backgroundColor: t.lake, textDecoration: 'underline' },
+            '&.Mui-disabled': { backgroundColor: t.hairline, color: t.soft },
+          },
+        },
+        {
+          props: { variant: 'quiet' },
+          style: {
+            background: 'none',
+            border: 0,
+            padding: '1px 4px',
+            color: t.soft,
+            '&:hover': { background: 'none', color: t.ink, textDecoration: 'underline', textUnderlineOffset: 3 },
+          },
+        },
+        {
+          props: { variant: 'go' },
+          style: {
+            width: '100%',
+            padding: '10px 6px',
+            whiteSpace: 'normal',
+            backgroundColor: t.yellow,
+            color: t.onYellow,
+            border: `1px solid ${t.yellowEdge}`,
+            fontFamily: HEAD,
+            fontStretch: '88%',
+            fontWeight: 700,
+            fontSize: 15,
+            '&:hover': { backgroundColor: t.yellow, borderColor: t.yellowEdge, textDecoration: 'underline' },
+            '&.Mui-disabled': { backgroundColor: 'transparent', color: t.soft, borderColor: t.edge },
+          },
+        },
+      ],
+    },
+    MuiIconButton: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { root: { color: t.soft, borderRadius: 4, padding: 3, '&:hover': { color: t.ink, background: 'none' } } },
+    },
+    MuiLink: {
+      styleOverrides: {
+        root: {
+          color: t.lake,
+          cursor: 'pointer',
+          font: 'inherit',
+          textAlign: 'left',
+          textDecoration: 'underline',
+          textDecorationColor: 'currentColor',
+          textUnderlineOffset: 3,
+          textDecorationThickness: 1,
+          verticalAlign: 'baseline',
+          '&:hover': { textDecorationThickness: 2 },
+        },
+      },
+    },
+  };
+}
+
+/** What is typed, ticked and chosen. */
+function fields(t: Tokens): ThemeOptions['components'] {
+  return {
+    MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${t.edge}` } } },
+    MuiMenuItem: { styleOverrides: { root: { fontSize: 15, minHeight: 34, whiteSpace: 'normal' } } },
+    MuiMenu: { styleOverrides: { paper: { maxHeight: 'min(480px, 80vh)' } } },
+    MuiOutlinedInput: {
+      styleOverrides: {
+        root: {
+          backgroundColor: t.card,
+          fontSize: 15,
+          '&.MuiInputBase-sizeSmall > input': { padding: '7px 12px' },
+          '&.MuiInputBase-sizeSmall.MuiInputBase-multiline': { padding: '7px 12px' },
+          '& .MuiSelect-select.MuiSelect-select': { padding: '7px 12px' },
+        },
+        notchedOutline: { borderColor: t.edge },
+      },
+    },
+    MuiPickersOutlinedInput: {
+      styleOverrides: { root: { backgroundColor: t.card, padding: '0 12px' }, notchedOutline: { borderColor: t.edge } },
+    },
+    MuiInputBase: { styleOverrides: { input: { '&::placeholder': { color: t.soft, opacity: 1 } } } },
+    MuiInputLabel: { styleOverrides: { root: { color: t.soft } } },
+    MuiFormHelperText: {
+      styleOverrides: { root: { marginLeft: 0, fontSize: 13, color: t.soft, '&.Mui-disabled': { color: t.soft } } },
+    },
+    MuiFormLabel: { styleOverrides: { root: { color: t.soft, '&.Mui-focused': { color: t.lake } } } },
+    MuiFormControlLabel: { styleOverrides: { root: { marginLeft: 0, marginRight: 0, alignItems: 'baseline', gap: 7 } } },
+    MuiCheckbox: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { root: { padding: 0, color: t.edge, '& svg': { fontSize: 19 }, alignSelf: 'flex-start', marginTop: 1 } },
+    },
+    MuiRadio: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { root: { padding: 0, color: t.edge, '& svg': { fontSize: 18 }, alignSelf: 'flex-start', marginTop: 1 } },
+    },
+    MuiSwitch: { defaultProps: { size: 'small' } },
+    MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
+    MuiAutocomplete: {
+      defaultProps: { size: 'small' },
+      styleOverrides: {
+        inputRoot: { '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '3px 8px 3px 8px' } },
+        listbox: { fontSize: 15, maxHeight: 340 },
+        groupLabel: { lineHeight: '28px', color: t.soft, backgroundColor: t.card, fontSize: 13 },
+        option: { minHeight: 34 },
+      },
+    },
+  };
+}
+
+/** Tabs, tables, notices, dialogs. */
+function surroundings(t: Tokens): ThemeOptions['components'] {
+  return {
+    MuiTab: {
+      styleOverrides: {
+        root: {
+          minHeight: 0,
+          minWidth: 0,
+          padding: '6px 0 5px',
+          marginRight: 18,
+          fontSize: 15,
+          textTransform: 'none',
+          color: t.soft,
+          '&.Mui-selected': { color: t.ink, fontWeight: 650 },
+        },
+      },
+    },
+    MuiTabs: { styleOverrides: { root: { minHeight: 0 }, indicator: { backgroundColor: t.ink } } },
+    MuiToggleButton: {
+      styleOverrides: {
+        root: {
+          border: 0,
+          borderBottom: '2px solid transparent',
+          borderRadius: 0,
+          padding: '1px 0',
+          textTransform: 'none',
+          font: 'inherit',
+          color: t.soft,
+          '&.Mui-selected, &.Mui-selected:hover': {
+            background: 'none',
+            color: t.ink,
+            fontWeight: 650,
+            borderBottomColor: t.ink,
+          },
+          '&:hover': { background: 'none', color: t.ink },
+        },
+      },
+    },
+    MuiTooltip: {
+      styleOverrides: {
+        tooltip: { backgroundColor: t.frame, color: t.onFrame, fontSize: 13, border: `1px solid ${t.frameLine}` },
+      },
+    },
+    MuiAlert: {
+      defaultProps: { variant: 'outlined', icon: false },
+      styleOverrides: {
+        root: ({ theme }) => ({
+          padding: '3px 12px',
+          color: t.ink,
+          backgroundColor: t.card,
+          fontSize: 15,
+          borderLeftWidth: 4,
+          [theme.breakpoints.down('sm')]: { flexWrap: 'wrap' },
+        }),
+      },
+    },
+    MuiSnackbarContent: {
+      styleOverrides: {
+        root: { backgroundColor: t.frame, color: t.onFrame, fontSize: 15, border: `1px solid ${t.frameLine}` },
+      },
+    },
+    MuiLinearProgress: {
+      styleOverrides: {
+        root: { height: 7, backgroundColor: 'transparent', border: `1px solid ${t.edge}` },
+        bar: { backgroundColor: t.ink },
+      },
+    },
+    MuiChip: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { root: { borderRadius: 4, backgroundColor: t.lakeWash, color: t.ink, fontSize: 13.5, height: 24 } },
+    },
+    MuiBadge: { styleOverrides: { badge: { fontSize: 12.5 } } },
+    MuiTable: { styleOverrides: { root: { fontSize: 14 } } },
+    MuiTableCell: {
+      styleOverrides: {
+        root: { padding: '7px 10px 7px 0', fontSize: 14, lineHeight: 1.4, borderBottomColor: t.hairline, verticalAlign: 'top' },
+        head: {
+          padding: '5px 10px 5px 0',
+          fontSize: 13,
+          fontWeight: 400,
+          color: t.soft,
+          whiteSpace: 'nowrap',
+          borderBottom: `1px solid ${t.ink}`,
+          backgroundColor: 'inherit',
+        },
+      },
+    },
+    MuiDialogTitle: { styleOverrides: { root: { fontFamily: HEAD, fontSize: 21, fontWeight: 700, fontStretch: '88%' } } },
+    MuiAccordion: {
+      defaultProps: { disableGutters: true, square: true },
+      styleOverrides: {
+        root: { border: 0, borderTop: `1px solid ${t.hairline}`, background: 'none', '&::before': { display: 'none' } },
+      },
+    },
+    MuiAccordionSummary: {
+      styleOverrides: { root: { padding: 0, minHeight: 0, font: 'inherit', textAlign: 'left' }, content: { margin: '8px 0' } },
+    },
+    MuiAccordionDetails: { styleOverrides: { root: { padding: '0 0 12px' } } },
+  };
 }
 
 /** The tokens as CSS variables: for drawings, and for the editor, which is not React's. */

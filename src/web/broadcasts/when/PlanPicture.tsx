@@ -139,67 +139,24 @@ export function PlanPicture({
             <line data-night x1="0" y1="0" x2="0" y2="10" />
           </pattern>
         </defs>
-        {ticks
-          .filter((tick) => x(tick) < width - right - 24)
-          .map((tick) => (
-            <text key={tick} data-soft x={x(tick)} y={14} textAnchor="middle">
-              {days ? dayOf(tick, zone) : clockTime(tick, zone).replace(':00', '')}
-            </text>
-          ))}
-        {!small && (
-          <text data-soft x={width - right + 12} y={14}>
-            their time
-          </text>
-        )}
-        {course.zones.map((row, i) => {
-          const top = TOP + i * high;
-          const facts = plan.zones[i];
-          return (
-            <g key={row.zone}>
-              {nights(row.zone, workspace.quiet_from, workspace.quiet_to, from, to).map(([a, b]) => (
-                <rect key={a} x={x(a)} y={top} width={Math.max(0, x(b) - x(a))} height={high} fill={`url(#${pattern})`} />
-              ))}
-              {row.texts.map((n, at) =>
-                n === 0 ? null : (
-                  <rect
-                    key={at}
-                    data-bar
-                    x={x(origin + at * step)}
-                    y={top + high - Math.max(3, (n / most) * (high - (compact ? 4 : 10)))}
-                    width={Math.max(2, x(origin + (at + 1) * step) - x(origin + at * step))}
-                    height={Math.max(3, (n / most) * (high - (compact ? 4 : 10)))}
-                  />
-                ),
-              )}
-              <line data-rule x1={0} x2={width} y1={top + high + 0.5} y2={top + high + 0.5} />
-              <text x={0} y={top + (compact ? 16 : 27)}>
-                <tspan fontWeight={650}>{zoneName(row.zone)}</tspan> {compact ? '' : count(facts.people)}
-              </text>
-              {!small && (
-                <text x={width - right + 12} y={top + (compact ? 16 : 27)}>
-                  {timeSpan(facts.first, facts.last, row.zone)}
-                </text>
-              )}
-            </g>
-          );
-        })}
-        {shownAlso.map((each, i) => {
-          const top = TOP + rows * high + 8 + i * 20;
-          const a = x(Date.parse(each.first));
-          return (
-            <g key={`${each.name} ${each.first}`}>
-              {i === 0 && (
-                <text data-soft x={0} y={top + 13}>
-                  also going out
-                </text>
-              )}
-              <rect data-other x={a} y={top + 3} width={Math.max(8, x(Date.parse(each.last)) - a)} height={11} />
-              <text data-soft x={Math.min(a + Math.max(8, x(Date.parse(each.last)) - a) + 8, width - right)} y={top + 13}>
-                {each.name}, {people(each.people)}
-              </text>
-            </g>
-          );
-        })}
+        <Hours ticks={ticks} x={x} width={width} right={right} days={days} zone={zone} small={small} />
+        <Rows
+          course={course}
+          high={high}
+          plan={plan}
+          from={from}
+          to={to}
+          x={x}
+          pattern={pattern}
+          origin={origin}
+          step={step}
+          most={most}
+          compact={compact}
+          width={width}
+          small={small}
+          right={right}
+        />
+        <Also shownAlso={shownAlso} rows={rows} high={high} x={x} width={width} right={right} />
         {edge('start', first, moveStart)}
         {edge('end', Math.max(last, first + STEP), moveEnd)}
       </svg>
@@ -209,6 +166,152 @@ export function PlanPicture({
         </Words>
       )}
     </Drawing>
+  );
+}
+
+/** The hours above the rows. */
+function Hours({
+  ticks,
+  x,
+  width,
+  right,
+  days,
+  zone,
+  small,
+}: {
+  ticks: readonly number[];
+  x: (at: number) => number;
+  width: number;
+  right: number;
+  days: boolean;
+  zone: string;
+  small: boolean;
+}) {
+  return (
+    <>
+      {ticks
+        .filter((tick) => x(tick) < width - right - 24)
+        .map((tick) => (
+          <text key={tick} data-soft x={x(tick)} y={14} textAnchor="middle">
+            {days ? dayOf(tick, zone) : clockTime(tick, zone).replace(':00', '')}
+          </text>
+        ))}
+      {!small && (
+        <text data-soft x={width - right + 12} y={14}>
+          their time
+        </text>
+      )}
+    </>
+  );
+}
+
+/** A row for each zone: its nights, its texts, and when they go there. */
+function Rows({
+  course,
+  high,
+  plan,
+  from,
+  to,
+  x,
+  pattern,
+  origin,
+  step,
+  most,
+  compact,
+  width,
+  small,
+  right,
+}: {
+  course: NonNullable<PlanSummary['course']>;
+  high: number;
+  plan: PlanSummary;
+  from: number;
+  to: number;
+  x: (at: number) => number;
+  pattern: string;
+  origin: number;
+  step: number;
+  most: number;
+  compact: boolean | undefined;
+  width: number;
+  small: boolean;
+  right: number;
+}) {
+  const { workspace } = useDesk();
+  return (
+    <>
+      {course.zones.map((row, i) => {
+        const top = TOP + i * high;
+        const facts = plan.zones[i];
+        return (
+          <g key={row.zone}>
+            {nights(row.zone, workspace.quiet_from, workspace.quiet_to, from, to).map(([a, b]) => (
+              <rect key={a} x={x(a)} y={top} width={Math.max(0, x(b) - x(a))} height={high} fill={`url(#${pattern})`} />
+            ))}
+            {row.texts.map((n, at) =>
+              n === 0 ? null : (
+                <rect
+                  key={at}
+                  data-bar
+                  x={x(origin + at * step)}
+                  y={top + high - Math.max(3, (n / most) * (high - (compact ? 4 : 10)))}
+                  width={Math.max(2, x(origin + (at + 1) * step) - x(origin + at * step))}
+                  height={Math.max(3, (n / most) * (high - (compact ? 4 : 10)))}
+                />
+              ),
+            )}
+            <line data-rule x1={0} x2={width} y1={top + high + 0.5} y2={top + high + 0.5} />
+            <text x={0} y={top + (compact ? 16 : 27)}>
+              <tspan fontWeight={650}>{zoneName(row.zone)}</tspan> {compact ? '' : count(facts.people)}
+            </text>
+            {!small && (
+              <text x={width - right + 12} y={top + (compact ? 16 : 27)}>
+                {timeSpan(facts.first, facts.last, row.zone)}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </>
+  );
+}
+
+/** What else goes out meanwhile. */
+function Also({
+  shownAlso,
+  rows,
+  high,
+  x,
+  width,
+  right,
+}: {
+  shownAlso: readonly AlsoGoing[];
+  rows: number;
+  high: number;
+  x: (at: number) => number;
+  width: number;
+  right: number;
+}) {
+  return (
+    <>
+      {shownAlso.map((each, i) => {
+        const top = TOP + rows * high + 8 + i * 20;
+        const a = x(Date.parse(each.first));
+        return (
+          <g key={`${each.name} ${each.first}`}>
+            {i === 0 && (
+              <text data-soft x={0} y={top + 13}>
+                also going out
+              </text>
+            )}
+            <rect data-other x={a} y={top + 3} width={Math.max(8, x(Date.parse(each.last)) - a)} height={11} />
+            <text data-soft x={Math.min(a + Math.max(8, x(Date.parse(each.last)) - a) + 8, width - right)} y={top + 13}>
+              {each.name}, {people(each.people)}
+            </text>
+          </g>
+        );
+      })}
+    </>
   );
 }
 

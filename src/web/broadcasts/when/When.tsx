@@ -155,28 +155,49 @@ export default function When() {
             ))}
           </Column>
         </Pane>
-        <Pane as="section" aria-label="What comes" card>
-          <Column gap={16}>
-            {when.kind === 'at' && repeats ? (
-              <NextDates
-                at={when}
-                repeats={repeats}
-                plan={plan}
-                change={(next) => state.change({ when: { ...when, repeats: next } })}
-              />
-            ) : (
-              <Words soft small>
-                It goes {when.kind === 'import' ? 'with each import' : 'once'}
-                {when.kind === 'now' && when.again ? ', and again whenever somebody says so' : ''}.
-              </Words>
-            )}
-            <Trouble error={trouble ?? (state.saved === 'not saved' ? state.error : undefined)} />
-            <Button variant="go" disabled={!plan || plan.must_fix.length > 0} onClick={look}>
-              Last look
-            </Button>
-          </Column>
-        </Pane>
+        <Comes when={when} repeats={repeats} plan={plan} state={state} trouble={trouble} look={look} />
       </Panes>
     </>
+  );
+}
+
+/** The dates after it, and the way to the last look. */
+function Comes({
+  when,
+  repeats,
+  plan,
+  state,
+  trouble,
+  look,
+}: {
+  when: Draft['when'];
+  repeats: Extract<Draft['when'], { kind: 'at' }>['repeats'];
+  plan: PlanSummary | undefined;
+  state: ReturnType<typeof useDraft>;
+  trouble: unknown;
+  look: () => void;
+}) {
+  return (
+    <Pane as="section" aria-label="What comes" card>
+      <Column gap={16}>
+        {when.kind === 'at' && repeats ? (
+          <NextDates
+            at={when}
+            repeats={repeats}
+            plan={plan}
+            change={(next) => state.change({ when: { ...when, repeats: next } })}
+          />
+        ) : (
+          <Words soft small>
+            It goes {when.kind === 'import' ? 'with each import' : 'once'}
+            {when.kind === 'now' && when.again ? ', and again whenever somebody says so' : ''}.
+          </Words>
+        )}
+        <Trouble error={trouble ?? (state.saved === 'not saved' ? state.error : undefined)} />
+        <Button variant="go" disabled={!plan || plan.must_fix.length > 0} onClick={look}>
+          Last look
+        </Button>
+      </Column>
+    </Pane>
   );
 }

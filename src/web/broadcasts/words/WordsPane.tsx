@@ -73,46 +73,29 @@ export function WordsPane({
   const asks = useMemo(() => readQuestion(words), [words]);
   return (
     <Column gap={10}>
-      <Row between>
-        <h2 id="words-label">Words</h2>
-        <Row>
-          <Button onClick={() => insert.current?.('{')}>Put in a field</Button>
-          <Button aria-haspopup="dialog" aria-label="Emoji" title="Emoji" onClick={(event) => setEmoji(event.currentTarget)}>
-            ☺
-          </Button>
-          <Button onClick={() => setTaking(true)} aria-haspopup="dialog">
-            Prepared words
-          </Button>
-          <Button onClick={() => setLinking(!linking)} aria-expanded={linking}>
-            {links.length > 0 ? 'Links' : 'Add a link'}
-          </Button>
-          <Button onClick={() => setCoding(!coding)} aria-expanded={coding}>
-            Codes
-          </Button>
-        </Row>
-      </Row>
-      {emoji && (
-        <Suspense>
-          <Emoji anchor={emoji} put={(each) => insert.current?.(each)} close={() => setEmoji(undefined)} />
-        </Suspense>
-      )}
-      {taking && (
-        <Suspense>
-          <TakeUp
-            draft={draft}
-            change={change}
-            putIn={(source) => insert.current?.(source)}
-            language={language}
-            known={knows.known}
-            close={() => setTaking(false)}
-          />
-        </Suspense>
-      )}
-      {coding && (
-        <Suspense>
-          <Codes draft={draft} plan={plan} change={change} putIn={(source) => insert.current?.(source)} />
-        </Suspense>
-      )}
+      <WordsHead
+        insert={insert}
+        setEmoji={setEmoji}
+        setTaking={setTaking}
+        setLinking={setLinking}
+        linking={linking}
+        links={links}
+        setCoding={setCoding}
+        coding={coding}
+      />
+      <Sheets
+        emoji={emoji}
+        insert={insert}
+        setEmoji={setEmoji}
+        taking={taking}
+        draft={draft}
+        change={change}
+        language={language}
+        knows={knows}
+        setTaking={setTaking}
+        coding={coding}
+        plan={plan}
+      />
       {linking && <Links draft={draft} change={change} putIn={(source) => insert.current?.(source)} />}
       {draft.corrects && <Before says="It puts right" way="what they got" earlier={draft.corrects} known={knows.known} />}
       {draft.thanks_for && <Before says="It thanks for answers to" way="this" earlier={draft.thanks_for} known={knows.known} />}
@@ -156,6 +139,102 @@ export function WordsPane({
       )}
       {shorter && words.trim() !== '' && <Shorter id={id} draft={draft} language={language} words={words} write={write} />}
     </Column>
+  );
+}
+
+/** What can be put in. */
+function WordsHead({
+  insert,
+  setEmoji,
+  setTaking,
+  setLinking,
+  linking,
+  links,
+  setCoding,
+  coding,
+}: {
+  insert: { current: ((text: string) => void) | undefined };
+  setEmoji: (anchor: HTMLElement) => void;
+  setTaking: (taking: boolean) => void;
+  setLinking: (linking: boolean) => void;
+  linking: boolean;
+  links: readonly unknown[];
+  setCoding: (coding: boolean) => void;
+  coding: boolean;
+}) {
+  return (
+    <Row between>
+      <h2 id="words-label">Words</h2>
+      <Row>
+        <Button onClick={() => insert.current?.('{')}>Put in a field</Button>
+        <Button aria-haspopup="dialog" aria-label="Emoji" title="Emoji" onClick={(event) => setEmoji(event.currentTarget)}>
+          ☺
+        </Button>
+        <Button onClick={() => setTaking(true)} aria-haspopup="dialog">
+          Prepared words
+        </Button>
+        <Button onClick={() => setLinking(!linking)} aria-expanded={linking}>
+          {links.length > 0 ? 'Links' : 'Add a link'}
+        </Button>
+        <Button onClick={() => setCoding(!coding)} aria-expanded={coding}>
+          Codes
+        </Button>
+      </Row>
+    </Row>
+  );
+}
+
+/** What is open above the words: emoji, prepared words, codes. */
+function Sheets({
+  emoji,
+  insert,
+  setEmoji,
+  taking,
+  draft,
+  change,
+  language,
+  knows,
+  setTaking,
+  coding,
+  plan,
+}: {
+  emoji: HTMLElement | undefined;
+  insert: { current: ((text: string) => void) | undefined };
+  setEmoji: (anchor: undefined) => void;
+  taking: boolean;
+  draft: Draft;
+  change: (part: Partial<Draft>) => void;
+  language: string;
+  knows: EditorKnows;
+  setTaking: (taking: boolean) => void;
+  coding: boolean;
+  plan: PlanSummary | undefined;
+}) {
+  return (
+    <>
+      {emoji && (
+        <Suspense>
+          <Emoji anchor={emoji} put={(each) => insert.current?.(each)} close={() => setEmoji(undefined)} />
+        </Suspense>
+      )}
+      {taking && (
+        <Suspense>
+          <TakeUp
+            draft={draft}
+            change={change}
+            putIn={(source) => insert.current?.(source)}
+            language={language}
+            known={knows.known}
+            close={() => setTaking(false)}
+          />
+        </Suspense>
+      )}
+      {coding && (
+        <Suspense>
+          <Codes draft={draft} plan={plan} change={change} putIn={(source) => insert.current?.(source)} />
+        </Suspense>
+      )}
+    </>
   );
 }
 

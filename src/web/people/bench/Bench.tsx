@@ -2,26 +2,22 @@ import { Alert } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { ImportSettings } from '../../../core/api/people/import-settings';
 import { imports, type SourceChoice } from '../../../core/api/people/imports';
 import { people } from '../../../core/api/people/people';
 import type { PreparedRow } from '../../../core/people/prepare';
-import { slugOf, TARGET_WORDS } from '../../../core/people/targets';
 import { ask, askAgain, useGet } from '../../api/client';
 import { count } from '../../pieces/format';
 import { Trouble, useTitle, Waiting } from '../../pieces/small';
 import { BenchHead } from './BenchHead';
 import { BenchOutcome } from './BenchOutcome';
 import { Questions } from './BenchQuestions';
+import { matched, targetsFor } from './matching';
 import { BenchRows } from './BenchRows';
 import { FixList } from './FixList';
 import type { Change, RowFilter, Staged } from './staged';
 import { Bit, Column, Head, Pane, Panes } from '../../pieces/layout';
 import { Progress } from '../../pieces/chart/Progress';
 import { Way } from '../../pieces/ways';
-
-/** What several columns may be matched to at once. */
-const SEVERAL = new Set(['skip', 'tags', 'consent', 'refusal']);
 
 /** Match, fix and dry run, visible together; every change updates the others. */
 export default function Bench() {
@@ -73,47 +69,8 @@ export default function Bench() {
     return work(() => ask(imports.settings, { params: { id }, body: next }));
   };
   const reread = (source: SourceChoice) => work(() => ask(imports.source, { params: { id }, body: source }));
-  const fields = (about: 'person' | 'dependant') =>
-    (sources?.fields ?? []).filter((field) => field.about === about).map((field) => [field.slug, field.label] as const);
-  const options = (column: number): (readonly [string, string])[] => {
-    const slug = slugOf(facts.headings[column]);
-    const heading = facts.headings[column];
-    const person = fields('person');
-    const dependant = fields('dependant');
-    const added = Object.entries(settings.new_fields).map(([target, field]) => [target, `${field.label}, new`] as const);
-    const has = (target: string) => added.some(([key]) => key === target);
-    return [
-      ...Object.entries(TARGET_WORDS),
-      ...person.map(([key, label]) => [`field:${key}`, label] as const),
-      ...dependant.map(([key, label]) => [`dependant:field:${key}`, `dependant’s ${label}`] as const),
-      ...added,
-      ...(person.some(([key]) => key === slug) || has(`field:${slug}`)
-        ? []
-        : (['text', 'number', 'date', 'choice', 'yes_no'] as const).map(
-            (type) => [`new:field:${slug}:${type}`, `new ${type.replace('_', '/')} field “${heading}”`] as const,
-          )),
-      ...(dependant.some(([key]) => key === slug) || has(`dependant:field:${slug}`)
-        ? []
-        : [[`new:dependant:field:${slug}:text`, `new dependant’s field “${heading}”`] as const]),
-    ];
-  };
-  const match = (column: number, chosen: string) => {
-    const made = /^new:((?:dependant:)?field:[a-z0-9_]+):(\w+)$/.exec(chosen);
-    const target = made ? made[1] : chosen;
-    const next = facts.headings.map((_, at) => {
-      const each = settings.match[at] ?? 'skip';
-      return at === column ? target : each === target && !SEVERAL.has(target) ? 'skip' : each;
-    });
-    void change({
-      match: next,
-      new_fields: made
-        ? {
-            ...settings.new_fields,
-            [target]: { label: facts.headings[column], type: made[2] as ImportSettings['new_fields'][string]['type'] },
-          }
-        : settings.new_fields,
-    });
-  };
+  const options = (column: number) => targetsFor(facts.headings[column], settings, sources);
+  const match = (column: number, chosen: string) => void change(matched(column, chosen, facts.headings, settings));
   return (
     <>
       <BenchHead staged={staged} open={open} change={change} reread={reread} />

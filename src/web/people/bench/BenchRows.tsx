@@ -83,7 +83,6 @@ export function BenchRows({
     [settings, counts],
   );
   const rows = query.data?.pages.flatMap((page) => page.rows) ?? [];
-  const number = settings.match.indexOf('number');
   const fed = (column: number) => settings.match[column] ?? 'skip';
   const skipped = facts.headings.filter((_, column) => fed(column) === 'skip').length;
   const all =
@@ -103,7 +102,64 @@ export function BenchRows({
       : filter.fix
         ? 'one kind of fix'
         : filter.blank;
-  const columns: Column<BenchRow>[] = [
+  const columns = rowColumns({ staged, filter, options, match, open, fixOne, look });
+  return (
+    <>
+      <Scrolls>
+        <DataTable
+          label="Rows of the file"
+          columns={columns}
+          rows={rows}
+          idOf={(row) => row.row_no}
+          loading={query.isPending}
+          error={query.error}
+          open={look}
+          isOpen={(row) => row.row_no === shown}
+          empty={<Nothing title="No such rows">Nothing of the file is like that.</Nothing>}
+        />
+      </Scrolls>
+      {query.hasNextPage && (
+        <Words pad="8px 16px">
+          <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+            Show more rows
+          </Button>
+        </Words>
+      )}
+      <Under
+        setFilter={setFilter}
+        all={all}
+        counts={counts}
+        skipped={skipped}
+        showing={showing}
+        open={open}
+        settings={settings}
+        change={change}
+      />
+    </>
+  );
+}
+
+/** A column for each of the file, with what it feeds. */
+function rowColumns({
+  staged: { facts, settings },
+  filter,
+  options,
+  match,
+  open,
+  fixOne,
+  look,
+}: {
+  staged: Staged;
+  filter: RowFilter;
+  options: (column: number) => (readonly [string, string])[];
+  match: (column: number, target: string) => void;
+  open: boolean;
+  fixOne: (row: BenchRow) => void;
+  look: (row: BenchRow) => void;
+}): Column<BenchRow>[] {
+  const number = settings.match.indexOf('number');
+  const fed = (column: number) => settings.match[column] ?? 'skip';
+  return [
     {
       key: 'row',
       heading: '',
@@ -147,40 +203,6 @@ export function BenchRows({
         ),
     })),
   ];
-  return (
-    <>
-      <Scrolls>
-        <DataTable
-          label="Rows of the file"
-          columns={columns}
-          rows={rows}
-          idOf={(row) => row.row_no}
-          loading={query.isPending}
-          error={query.error}
-          open={look}
-          isOpen={(row) => row.row_no === shown}
-          empty={<Nothing title="No such rows">Nothing of the file is like that.</Nothing>}
-        />
-      </Scrolls>
-      {query.hasNextPage && (
-        <Words pad="8px 16px">
-          <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
-            Show more rows
-          </Button>
-        </Words>
-      )}
-      <Under
-        setFilter={setFilter}
-        all={all}
-        counts={counts}
-        skipped={skipped}
-        showing={showing}
-        open={open}
-        settings={settings}
-        change={change}
-      />
-    </>
-  );
 }
 
 /** How many rows there are, and those that cannot come in as a file. */

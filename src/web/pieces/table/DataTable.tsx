@@ -96,6 +96,34 @@ const Grip = styled('span')(({ theme }) => ({
   'tr:hover > th > &': { borderRightColor: theme.bell.hairline },
   '&&:hover, &&:focus-visible': { borderRightColor: theme.bell.lake },
 }));
+/** Which columns there is room for: those that are not hidden; on a phone some stand under their row (`folded`). */
+function useShown<T>(columns: readonly Column<T>[], hidden: readonly string[] | undefined) {
+  const small = useMediaQuery(useTheme().breakpoints.down('md'));
+  const shown = useMemo(
+    () =>
+      Object.fromEntries([
+        ...(hidden ?? []).map((key) => [key, false]),
+        ...(small ? columns.filter((column) => column.folds).map(({ key }) => [key, false]) : []),
+      ]) as Record<string, boolean>,
+    [hidden, small, columns],
+  );
+  const folded = useMemo(
+    () => (small ? columns.filter((column) => column.folds === true && !hidden?.includes(column.key)) : []),
+    [small, columns, hidden],
+  );
+  return { shown, folded };
+}
+
+/** The ids that differ from all, or from none, after a row is toggled, with those from another on. */
+function toggled(chosen: Chosen, ids: readonly number[], at: number, since: number | undefined): Set<number> {
+  const differ = new Set(chosen.ids);
+  const to = chosen.all === differ.has(ids[at]);
+  for (const id of ids.slice(Math.min(since ?? at, at), Math.max(since ?? at, at) + 1))
+    if (to === chosen.all) differ.delete(id);
+    else differ.add(id);
+  return differ;
+}
+
 /** A table: hairlines, a head that stays, sorting, choosing with shift and with the keyboard, rows as they are needed. */
 export function DataTable<T>(props: Props<T>): ReactNode {
   const { rows, idOf, rowHeight, sorting, sort, chosen, choose, open, isOpen, layout, more, hasMore, under } = props;
@@ -111,20 +139,7 @@ export function DataTable<T>(props: Props<T>): ReactNode {
       })),
     [columns],
   );
-  const small = useMediaQuery(useTheme().breakpoints.down('md'));
-  const hidden = layout?.hidden;
-  const shown = useMemo(
-    () =>
-      Object.fromEntries([
-        ...(hidden ?? []).map((key) => [key, false]),
-        ...(small ? columns.filter((column) => column.folds).map(({ key }) => [key, false]) : []),
-      ]) as Record<string, boolean>,
-    [hidden, small, columns],
-  );
-  const folded = useMemo(
-    () => (small ? columns.filter((column) => column.folds === true && !hidden?.includes(column.key)) : []),
-    [small, columns, hidden],
-  );
+  const { shown, folded } = useShown(columns, layout?.hidden);
   const table = useReactTable<T>({
     data: rows as T[],
     columns: defs,
@@ -154,13 +169,12 @@ export function DataTable<T>(props: Props<T>): ReactNode {
   const is = (row: T) => (chosen ? chosen.all !== chosen.ids.has(Number(idOf(row))) : false);
   const toggle = (at: number, withShift: boolean) => {
     if (!chosen || !choose) return;
-    const to = !is(rows[at]);
-    const from = withShift && last.current !== undefined ? Math.min(last.current, at) : at;
-    const until = withShift && last.current !== undefined ? Math.max(last.current, at) : at;
-    const ids = new Set(chosen.ids);
-    for (const row of rows.slice(from, until + 1))
-      if (to === chosen.all) ids.delete(Number(idOf(row)));
-      else ids.add(Number(idOf(row)));
+    const ids = toggled(
+      chosen,
+      rows.map((row) => Number(idOf(row))),
+      at,
+      withShift ? last.current : undefined,
+    );
     last.current = at;
     choose({ all: chosen.all, ids });
   };

@@ -60,7 +60,7 @@ export default defineConfig({
           globalSetup: ['e2e/support/prepare.ts'],
           pool: 'forks',
           // each file has a demo of its own; mostly they wait for what it does
-          maxWorkers: 3,
+          maxWorkers: 2,
           testTimeout: 600_000,
           hookTimeout: 600_000,
         },

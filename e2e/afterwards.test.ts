@@ -1,3 +1,4 @@
+import type { HTTPRequest } from 'puppeteer-core';
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { OutcomeRow } from '../src/core/api/sending/outcomes';
@@ -209,9 +210,20 @@ describe('answers', () => {
   });
 
   test('a ready answer with the person’s own name, put in with a brace', async () => {
+    // the ready answers come late, after the list of what can be put in was opened: they are in it all the same
+    const held: HTTPRequest[] = [];
+    const hold = (request: HTTPRequest) =>
+      void (request.url().includes('/api/prepared-texts') ? held.push(request) : request.continue());
+    await ana.page.setRequestInterception(true);
+    ana.page.on('request', hold);
     await see('/replies');
     await ana.click('button', /Idris Fairweather/);
     await ana.click('button', 'Put in a field or a ready answer');
+    await ana.sees('Of the person');
+    expect(held.length).toBeGreaterThan(0);
+    ana.page.off('request', hold);
+    for (const request of held) await request.continue();
+    await ana.page.setRequestInterception(false);
     await ana.sees('Ready answers');
     await ana.page.keyboard.press('Enter');
     await ana.page.waitForFunction(() => document.querySelector('[aria-label="As they get it"]') !== null);

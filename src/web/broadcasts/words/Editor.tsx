@@ -2,6 +2,7 @@ import {
   autocompletion,
   closeCompletion,
   completionKeymap,
+  completionStatus,
   startCompletion,
   type Completion,
   type CompletionContext,
@@ -187,6 +188,11 @@ export function Editor({
   useEffect(() => {
     view.current?.dispatch({ effects: setKnown.of({ known, today, language }) });
   }, [known, today, language, readOnly]);
+  // what can be put in may come after the list of it was opened: it is made anew, or what came late would not be offered
+  const offered = offers.map(({ group, label }) => `${group} ${label}`).join('\n');
+  useEffect(() => {
+    if (view.current && completionStatus(view.current.state) !== null) startCompletion(view.current);
+  }, [offered]);
   // words changed from outside (a replacement pressed, the draft reloaded)
   useEffect(() => {
     const editor = view.current;

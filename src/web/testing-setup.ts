@@ -23,5 +23,4 @@ afterEach(() => {
   vi.unstubAllGlobals();
   localStorage.clear();
   sessionStorage.clear();
-  document.head.querySelectorAll('style:not([data-emotion])').forEach((each) => each.remove());
 });

@@ -13,7 +13,7 @@ import type { Plan, PlanAsked } from './plan';
 import type { PlanPerson } from './reach/person';
 import { courseOf } from './picture/course';
 import { samplesOf, zonesOf } from './picture/picture';
-import { DROP_REASONS } from './reach/reach';
+import { LEFT_OUT_STEPS } from './reach/reach';
 import { paceOf } from './times/pace';
 import { readiness } from './ready/readiness';
 import { startsOf } from './times/starts';
@@ -118,9 +118,7 @@ export function makePlan(asked: PlanAsked): Plan {
     named_twice: reach.namedTwice,
     stepped_in: asked.steppedIn,
     can_step_in: asked.canStepIn,
-    dropped: Object.fromEntries(
-      [...DROP_REASONS, 'too_late' as const].map((reason) => [reason, dropped[reason].length]),
-    ) as PlanSummary['dropped'],
+    dropped: Object.fromEntries(LEFT_OUT_STEPS.map((reason) => [reason, dropped[reason].length])) as PlanSummary['dropped'],
     people: texts.count,
     parts: sums.parts + copied.parts,
     cost_micro: sums.cost + copied.cost,

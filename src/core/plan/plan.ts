@@ -6,7 +6,7 @@ import type { Copy, DeskNumber } from './reach/copies';
 import type { History } from './reach/history';
 import type { DummyLink } from './draft/links';
 import type { PlanPerson, PlanSender, PlanWorkspace } from './reach/person';
-import type { DropReason, Reach } from './reach/reach';
+import type { LeftOutStep, Reach } from './reach/reach';
 import type { Busy } from './times/timetable';
 import type { Rate } from './money/destinations';
 import type { PlanTexts } from './words/texts';
@@ -17,7 +17,7 @@ import type { Writer } from './words/writer';
 export interface Plan {
   summary: PlanSummary;
   texts: PlanTexts;
-  dropped: Record<DropReason | 'too_late', PlanPerson[]>;
+  dropped: Record<LeftOutStep, PlanPerson[]>;
   reach: Reach<PlanPerson>;
   digest: string;
   /** The digest without the times of a start at once, and those times. */

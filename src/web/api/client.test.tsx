@@ -1,16 +1,11 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test } from 'vitest';
 import { people } from '../../core/api/people/people';
 import { replies } from '../../core/api/desk/replies';
 import { setup } from '../../core/api/setup';
 import { refusal, serve, show } from '../testing';
 import { ask, fileAt, Refused, useAct, useGet } from './client';
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 
 test('a refusal is one sentence: what is wrong, what was kept, what to do', async () => {
   serve({ 'GET /api/people/9': refusal(404, 'Nobody is here.', { kept: 'The list stands.', act: 'Look again.', place: 'id' }) });

@@ -1,11 +1,10 @@
-import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { draftOf, planOf } from '../broadcasts/testing';
 import { choose, refusal, serve, show } from '../testing';
 import { Codes } from './Codes';
 
-afterEach(cleanup);
 const WINTER = { id: 4, name: 'Winter', created_at: '2026-12-01T00:00:00.000Z', free: 500, given: 0, coming: 0 };
 const ADDED = { id: 4, added: 498, here: 0, elsewhere: 3, twice: 2, blank: 1, heading: 'Code', wrong: [] };
 
@@ -23,7 +22,6 @@ test('a list is chosen with what is left of it, and a code put in', async () => 
   await waitFor(() => expect(screen.getByLabelText('List of codes').textContent).toBe('no list'));
   choose('List of codes', 'Winter, 500 left');
   expect(change).toHaveBeenCalledWith({ code_list_id: 4 });
-  cleanup();
   const { putIn, user } = open(4);
   expect(await screen.findByText('41 needed')).toBeDefined();
   await user.click(screen.getByRole('button', { name: 'Put a code in' }));

@@ -1,5 +1,5 @@
-import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { beforeEach, expect, test, vi } from 'vitest';
 import { serve, show } from '../testing';
 import Palette from './Palette';
 
@@ -23,10 +23,6 @@ beforeEach(() => {
     'GET /api/broadcasts': { broadcasts: [], total: 0 },
     'POST /api/broadcasts': { id: 31 },
   });
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 const type = (value: string) => fireEvent.change(screen.getByRole('combobox', { name: 'Go to' }), { target: { value } });
 

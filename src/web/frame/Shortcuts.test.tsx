@@ -1,4 +1,4 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { afterEach, expect, test } from 'vitest';
@@ -6,7 +6,6 @@ import { serve, show } from '../testing';
 import { Shortcuts } from './Shortcuts';
 
 afterEach(() => {
-  cleanup();
   localStorage.clear();
 });
 

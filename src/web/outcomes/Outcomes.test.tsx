@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test, vi } from 'vitest';
 import type { OutcomeRow } from '../../core/api/sending/outcomes';
 import { choose, serve, show } from '../testing';
 import Compare from './Compare';
@@ -51,10 +51,6 @@ beforeEach(() => {
     },
     'GET /api/session/layouts': {},
   }));
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 
 test('narrowed by what is chosen, which stands in the address; the query says the days where the workspace is', async () => {

@@ -1,6 +1,6 @@
-import { cleanup, screen, within } from '@testing-library/react';
+import { screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test, vi } from 'vitest';
 import type { OverTimeAnswer } from '../../core/api/sending/outcomes';
 import { choose, serve, show } from '../testing';
 import OverTime from './OverTime';
@@ -47,10 +47,6 @@ beforeEach(() => {
     },
     'GET /api/outcomes/which': { labels: ['ferry'], senders: [], accounts: [], lists: [] },
   });
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 
 test('each picture says its most, and has its table; hours in which nothing went are no rows', async () => {

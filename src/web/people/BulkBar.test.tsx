@@ -1,4 +1,4 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { choose, serve, show } from '../testing';
@@ -22,10 +22,8 @@ beforeEach(() => {
   server = serve(answers);
 });
 afterEach(() => {
-  cleanup();
   clear.mockReset();
   all.mockReset();
-  vi.unstubAllGlobals();
 });
 const bar = (ids: readonly number[] | undefined, n: number) =>
   show(<BulkBar ids={ids} n={n} total={50} filter={{ list: '3' }} sources={SOURCES} clear={clear} all={all} />);

@@ -1,6 +1,6 @@
-import { act, cleanup, screen } from '@testing-library/react';
+import { act, screen } from '@testing-library/react';
 import { Link } from 'react-router';
-import { afterEach, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import { show } from '../testing';
 import { useInAddress } from './address';
 import { Field } from './form/Field';
@@ -17,7 +17,6 @@ function Narrowing() {
     </>
   );
 }
-afterEach(cleanup);
 
 const typed = (what: string) => {
   const field = screen.getByRole<HTMLInputElement>('textbox', { name: 'Find' });

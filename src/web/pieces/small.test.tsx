@@ -1,15 +1,10 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test } from 'vitest';
 import { broadcasts } from '../../core/api/sending/broadcasts';
 import { useGet } from '../api/client';
 import { refusal, serve, show } from '../testing';
 import { Trouble } from './small';
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 
 function Labels() {
   const answer = useGet(broadcasts.labels, {});
@@ -36,7 +31,6 @@ test('what was refused, or is no question, is not asked again', async () => {
   show(<Labels />);
   await screen.findByText('Your role does not let you see this.');
   expect(screen.queryByRole('button')).toBeNull();
-  cleanup();
   show(<Trouble error={new Error('It could not be copied.')} />);
   expect(screen.queryByRole('button')).toBeNull();
 });

@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import type { Keyword } from '../../core/api/desk/keywords';
 import { choose, serve, show } from '../testing';
 import KeywordPoster from './KeywordPoster';
@@ -54,10 +54,6 @@ beforeEach(() => {
     'POST /api/keywords/1/end': {},
   });
 });
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 
 test('one that is easily taken for another is pointed out while it is typed; what its answer lacks is said', async () => {
   const user = userEvent.setup();
@@ -107,7 +103,6 @@ test('the poster’s line is its heading, with what must stand beside it; one th
   expect((await screen.findByRole('heading', { level: 1 })).textContent).toBe('Text FERRY to 72345');
   expect(document.body.textContent).toContain('Ottermere: Notices about the morning boats.');
   expect(document.body.textContent).toMatch(/STOP to get no more/);
-  cleanup();
   show(<KeywordPoster />, '/replies/keywords/99/poster', '/replies/keywords/:id/poster');
   await screen.findByText('No such keyword');
 });

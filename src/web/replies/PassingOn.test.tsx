@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import type { PassOn } from '../../core/api/desk/passing';
 import { choose, refusal, serve, show } from '../testing';
 import PassingOn from './PassingOn';
@@ -37,10 +37,6 @@ beforeEach(() => {
     'POST /api/passing/1/again': { again: 3 },
   };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 
 test('a rule is ended once, and its row is gone before another can be pressed', async () => {

@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test, vi } from 'vitest';
 import type { Conversation, Thread } from '../../core/api/desk/replies';
 import { refusal, serve, show } from '../testing';
 import Replies from './Replies';
@@ -40,10 +40,6 @@ beforeEach(() => {
     'GET /api/prepared-texts': { texts: [], total: 0 },
   };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 
 test('the one who waits longest is open; an answer goes to them, to what was seen, and the next is there', async () => {

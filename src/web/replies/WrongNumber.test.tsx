@@ -1,9 +1,7 @@
-import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { expect, test, vi } from 'vitest';
 import { show } from '../testing';
 import { WrongNumber } from './WrongNumber';
-
-afterEach(cleanup);
 
 test('a wrong number is asked about once more, with what will become of it', async () => {
   const confirm = vi.fn();

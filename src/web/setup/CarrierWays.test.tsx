@@ -1,15 +1,10 @@
-import { cleanup, screen } from '@testing-library/react';
+import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test } from 'vitest';
 import { serve, show } from '../testing';
 import { CarrierWays } from './CarrierWays';
 
 const TESTS = { tests_a_day: 100, tests_a_day_micro: 10_000_000 };
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 
 test('what strangers may cost is an amount, and how the carrier writes is chosen; both are saved together', async () => {
   const server = serve({ 'PUT /api/setup/carrier': {} });

@@ -1,6 +1,6 @@
-import { cleanup, screen } from '@testing-library/react';
+import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import { choose, refusal, serve, show } from '../testing';
 import DeskPart from './DeskPart';
 import MailPart from './MailPart';
@@ -39,10 +39,6 @@ beforeEach(() => {
     'POST /api/setup/mail/try': { sent_to: 'ana@ottermere.example' },
   };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 
 test('out of hours they are answered only where that is wanted; words of each language; who is on duty', async () => {

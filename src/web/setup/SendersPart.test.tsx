@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import type { SetupAnswer } from '../../core/api/setup';
 import { refusal, serve, show } from '../testing';
 import { useState } from 'react';
@@ -31,10 +31,6 @@ let server: ReturnType<typeof serve>;
 beforeEach(() => {
   answers = { 'PUT /api/setup/senders/1': {}, 'DELETE /api/setup/senders/2': {}, 'POST /api/setup/senders': { id: 9 } };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 
 test('how long replies are read stands with each; whoever does not manage changes nothing', () => {

@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import type { SetupAnswer } from '../../core/api/setup';
 import { choose, refusal, serve, show } from '../testing';
 import TeamPart from './TeamPart';
@@ -17,10 +17,6 @@ let server: ReturnType<typeof serve>;
 beforeEach(() => {
   answers = { 'POST /api/setup/invitations': { path: '/join/abc' }, 'POST /api/accounts/2/reset': { path: '/reset/xyz' } };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 
 test('whoever does not manage sees the team and no act', () => {

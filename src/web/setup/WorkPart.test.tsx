@@ -1,13 +1,8 @@
-import { cleanup, screen } from '@testing-library/react';
+import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test } from 'vitest';
 import { serve, show } from '../testing';
 import WorkPart from './WorkPart';
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 
 const kinds = [
   { kind: 'replies', words: 'acting on replies', waiting: 3, overdue: 0, failing: 0, next_at: '2026-12-02T20:50:00.000Z' },

@@ -1,7 +1,7 @@
-import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
-import { afterEach, beforeAll, expect, test, vi } from 'vitest';
+import { beforeAll, expect, test, vi } from 'vitest';
 import type { PreparedText } from '../../core/api/sending/templates';
 import type { Draft } from '../../core/plan/draft/draft';
 import { draftOf } from '../broadcasts/testing';
@@ -12,7 +12,6 @@ import Templates from './Templates';
 beforeAll(() => {
   Range.prototype.getClientRects = () => [] as unknown as DOMRectList;
 });
-afterEach(cleanup);
 
 const LATE: PreparedText = {
   id: 3,

@@ -1,6 +1,6 @@
-import { cleanup, screen, within } from '@testing-library/react';
+import { screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import type { TodayAnswer } from '../../core/api/desk/today';
 import { conversation } from '../replies/testing';
 import { refusal, serve, show } from '../testing';
@@ -27,10 +27,6 @@ let server: ReturnType<typeof serve>;
 beforeEach(() => {
   answers = {};
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 
 test('where nothing waits it says so, and what would stand there', () => {

@@ -1,5 +1,5 @@
 import type { PlanSummary } from '../../api/sending/plan';
-import { DROP_WORDS, type DropReason } from '../reach/reach';
+import { LEFT_OUT_WORDS, type LeftOutStep } from '../reach/reach';
 
 /** One figure that two plans do not share: what it is of, before and after. Money is in millionths, times are instants. */
 export interface Difference {
@@ -13,10 +13,6 @@ type Compared = Pick<
   PlanSummary,
   'chosen' | 'people' | 'parts' | 'cost_micro' | 'first' | 'last' | 'dropped' | 'fallback' | 'sender' | 'opt_out_words'
 >;
-
-/** Why somebody does not get it, in the ledger's words. */
-export const reasonWords = (reason: DropReason | 'too_late'): string =>
-  reason === 'too_late' ? 'no allowed hour in time' : DROP_WORDS[reason];
 
 const minute = (instant: string | null): number | null => (instant === null ? null : Math.floor(Date.parse(instant) / 60_000));
 
@@ -38,8 +34,8 @@ export function differences(before: Compared, after: Compared): Difference[] {
   for (const end of ['first', 'last'] as const)
     if (minute(before[end]) !== minute(after[end])) compare(end, 'time', before[end], after[end]);
   compare('chosen', 'count', before.chosen, after.chosen);
-  for (const reason of Object.keys({ ...before.dropped, ...after.dropped }) as (DropReason | 'too_late')[])
-    compare(reasonWords(reason), 'count', before.dropped[reason] ?? 0, after.dropped[reason] ?? 0);
+  for (const reason of Object.keys({ ...before.dropped, ...after.dropped }) as LeftOutStep[])
+    compare(LEFT_OUT_WORDS[reason], 'count', before.dropped[reason] ?? 0, after.dropped[reason] ?? 0);
   compare('words to use instead', 'count', before.fallback, after.fallback);
   return found;
 }

@@ -29,6 +29,12 @@ export const DROP_WORDS: Record<DropReason, string> = {
   same_number: 'shares a number',
 };
 
+/** The ledger's steps in the order in which people leave: what `decide` drops, and who has no allowed hour in time (the timetable). */
+export const LEFT_OUT_STEPS = [...DROP_REASONS, 'too_late'] as const;
+export type LeftOutStep = (typeof LEFT_OUT_STEPS)[number];
+/** Why somebody does not get it, in the ledger's words. */
+export const LEFT_OUT_WORDS: Readonly<Record<LeftOutStep, string>> = { ...DROP_WORDS, too_late: 'no allowed hour in time' };
+
 /** Reasons for which someone cannot be texted at all: the call list, and where a second contact may step in. */
 export const CANNOT_BE_TEXTED: readonly DropReason[] = ['no_number', 'opted_out', 'undecided', 'fixed_line', 'unreachable'];
 

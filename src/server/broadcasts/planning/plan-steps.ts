@@ -1,10 +1,7 @@
 import { fold } from '../../../core/text/fold';
 import type { PlanPerson } from '../../../core/plan/reach/person';
 import type { Plan } from '../../../core/plan/plan';
-import { reasonWords } from '../../../core/plan/picture/differences';
-import { CANNOT_BE_TEXTED, DROP_REASONS, type DropReason } from '../../../core/plan/reach/reach';
-
-const STEPS: readonly (DropReason | 'too_late')[] = [...DROP_REASONS, 'too_late'];
+import { CANNOT_BE_TEXTED, LEFT_OUT_STEPS, LEFT_OUT_WORDS, type LeftOutStep } from '../../../core/plan/reach/reach';
 
 /** Positions of a plan's texts by what the proof steps through. */
 export function pick(plan: Plan, which: string, zone: string): number[] {
@@ -34,8 +31,7 @@ const sortOf = (p: PlanPerson) => fold(`${p.family_name} ${p.given_name}`);
 
 /** The people of a step with why they are in it; `call_list` is everyone who cannot be texted at all. */
 export function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; why: string }[] {
-  const dropped = (reason: DropReason | 'too_late') =>
-    plan.dropped[reason].map((person) => ({ person, why: reasonWords(reason) }));
+  const dropped = (reason: LeftOutStep) => plan.dropped[reason].map((person) => ({ person, why: LEFT_OUT_WORDS[reason] }));
   const getting = () => plan.texts.people.map((person) => ({ person, why: 'will get it' }));
   switch (step) {
     case 'will_get':
@@ -48,9 +44,9 @@ export function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; wh
     case 'call_list':
       return CANNOT_BE_TEXTED.flatMap(dropped).sort((a, b) => (sortOf(a.person) < sortOf(b.person) ? -1 : 1));
     case 'chosen':
-      return [...getting(), ...STEPS.flatMap(dropped)];
+      return [...getting(), ...LEFT_OUT_STEPS.flatMap(dropped)];
     default: {
-      const reason = STEPS.find((each) => each === step);
+      const reason = LEFT_OUT_STEPS.find((each) => each === step);
       if (reason) return dropped(reason);
       const hinted = plan.hinted.get(step);
       return (hinted?.people ?? []).map((person) => ({ person, why: hinted?.why ?? '' }));

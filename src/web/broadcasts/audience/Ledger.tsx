@@ -4,7 +4,7 @@ import type { PlanSummary } from '../../../core/api/sending/plan';
 import { count } from '../../pieces/format';
 import { Way } from '../../pieces/ways';
 import { Bit } from '../../pieces/layout';
-import { ORDER, STEP_WORDS } from './audience-words';
+import { LEFT_OUT_STEPS, LEFT_OUT_WORDS } from '../../../core/plan/reach/reach';
 
 const Step = styled(Box, { shouldForwardProp: (name) => name !== 'here' && name !== 'strong' })<{
   here?: boolean;
@@ -64,12 +64,12 @@ export function Ledger({
       {line('chosen', 'Chosen', plan.chosen, true)}
       {plan.chosen > 0 && <Bar />}
       {plan.named_twice > 0 && line('named_twice', 'named twice, counted once', plan.named_twice)}
-      {ORDER.filter((reason) => plan.dropped[reason] > 0).map((reason) => {
+      {LEFT_OUT_STEPS.filter((reason) => plan.dropped[reason] > 0).map((reason) => {
         const before = left;
         left -= plan.dropped[reason];
         return (
           <div key={reason}>
-            {line(reason, STEP_WORDS[reason], plan.dropped[reason])}
+            {line(reason, LEFT_OUT_WORDS[reason], plan.dropped[reason])}
             {stepped && (
               <StepBar aria-hidden>
                 <Left style={{ width: share(left) }} />

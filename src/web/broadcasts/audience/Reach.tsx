@@ -11,7 +11,8 @@ import { Bit, Column, End, Head, Pane, Panes, Row } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { Nothing, Trouble, useSettled, useTitle, Waiting } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
-import { STEP_WORDS, untick, untickedCount, type Step } from './audience-words';
+import { LEFT_OUT_WORDS, type LeftOutStep } from '../../../core/plan/reach/reach';
+import { untick, untickedCount } from './audience-words';
 import { useDraft } from '../sheet/draft-state';
 import { Ledger } from './Ledger';
 
@@ -102,7 +103,9 @@ export default function Reach() {
     );
   }
   const title = heading(
-    TITLES[step] ?? STEP_WORDS[step as Step] ?? (step.startsWith('missing_') ? `No “${step.slice('missing_'.length)}”` : step),
+    TITLES[step] ??
+      LEFT_OUT_WORDS[step as LeftOutStep] ??
+      (step.startsWith('missing_') ? `No “${step.slice('missing_'.length)}”` : step),
   );
   const editable = state.answer?.state === 'draft' || state.answer?.state === 'set_aside';
   const calling = step === 'call_list';

@@ -1,25 +1,14 @@
+import { LEFT_OUT_STEPS, LEFT_OUT_WORDS, type LeftOutStep } from '../../../core/plan/reach/reach';
+import { count } from '../../pieces/format';
 import { OUTCOME_WORDS } from '../../../core/outcome/outcomes';
 import type { Draft, Source } from '../../../core/plan/draft/draft';
-import { DROP_WORDS } from '../../../core/plan/reach/reach';
 import type { Sources } from '../../people/for-others';
 
-/** The ledger's steps in the order in which people leave. */
-export const ORDER = [
-  'left_out',
-  'unticked',
-  'must_not',
-  'no_number',
-  'opted_out',
-  'undecided',
-  'fixed_line',
-  'unreachable',
-  'minor',
-  'no_consent',
-  'same_number',
-  'too_late',
-] as const;
-export type Step = (typeof ORDER)[number];
-export const STEP_WORDS: Record<Step, string> = { ...DROP_WORDS, too_late: 'no allowed hour in time' };
+/** Who of an audience does not get it, each reason with how many; '' when everyone does. */
+export const leftOutWords = (dropped: Readonly<Record<LeftOutStep, number>>): string =>
+  LEFT_OUT_STEPS.filter((step) => dropped[step] > 0)
+    .map((step) => `${count(dropped[step])} ${LEFT_OUT_WORDS[step]}`)
+    .join(', ');
 
 /** A source as it is listed: what it is, its name, and how many it names where that is known at once. */
 export function sourceWords(

@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import { refusal, serve, show } from '../../testing';
 import LastLook from './LastLook';
 import { broadcastOf, draftOf, planOf } from '../testing';
@@ -14,10 +14,6 @@ beforeEach(() => {
     'POST /api/broadcasts/32/press': { run_id: 4 },
   };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 const open = () => show(<LastLook />, '/broadcasts/32/last-look', '/broadcasts/:id/last-look');
 const presses = () =>

@@ -1,6 +1,6 @@
 import type { BroadcastAnswer } from '../../../core/api/sending/broadcasts';
 import type { PlanSummary } from '../../../core/api/sending/plan';
-import { reasonWords } from '../../../core/plan/picture/differences';
+import { leftOutWords } from '../audience/audience-words';
 import { repeatWords } from '../../../core/plan/times/repeat-words';
 import { useDesk } from '../../api/session';
 import { count, listed, money, people, when } from '../../pieces/format';
@@ -113,8 +113,7 @@ function Sample({ sample }: { sample: PlanSummary['samples'][number] }) {
 /** What was tested, who will not get it, links that do not answer, and hints that nobody put aside. */
 function Remarks({ broadcast, plan, now }: Looked & { now: number }) {
   const linkStates = useLinkCheck(broadcast.draft);
-  const left = Object.entries(plan.dropped).filter(([, n]) => n > 0);
-  const out = left.reduce((sum, [, n]) => sum + n, 0);
+  const out = Object.values(plan.dropped).reduce((sum, n) => sum + n, 0);
   return (
     <>
       <Words as="p" small>
@@ -127,14 +126,9 @@ function Remarks({ broadcast, plan, now }: Looked & { now: number }) {
         </Words>
       )}
       <Words as="p" small>
-        {out > 0 ? (
-          <>
-            {count(out)} of {count(plan.chosen)} will not get it:{' '}
-            {left.map(([reason, n]) => `${count(n)} ${reasonWords(reason as keyof PlanSummary['dropped'])}`).join(', ')}.
-          </>
-        ) : (
-          `Everyone chosen gets it.`
-        )}
+        {out > 0
+          ? `${count(out)} of ${count(plan.chosen)} will not get it: ${leftOutWords(plan.dropped)}.`
+          : `Everyone chosen gets it.`}
       </Words>
       {linkRemarks(broadcast.draft, linkStates).map((each) => (
         <Words as="p" small brick={each.sure} plum={!each.sure} key={each.says}>

@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { BroadcastRow } from '../../../core/api/sending/broadcasts';
@@ -42,10 +42,7 @@ beforeEach(() => {
   });
 });
 afterEach(() => {
-  cleanup();
   put.mockReset();
-  vi.restoreAllMocks();
-  vi.unstubAllGlobals();
 });
 
 test('the next page is asked for when the end comes into sight, and not before', async () => {

@@ -1,12 +1,10 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import type { RunAnswer } from '../../../core/api/sending/runs';
 import { serve, show } from '../../testing';
 import { FollowUp } from './FollowUp';
 import { runOf } from '../testing';
-
-afterEach(cleanup);
 
 function open(answer: RunAnswer, maySend = true) {
   const { asked } = serve({ 'POST /api/broadcasts': { id: 50 }, 'POST /api/runs/4/cancel-rest': {} });
@@ -58,7 +56,6 @@ test('of one that goes, what has not gone is canceled first, and that is said be
   expect(made()).toEqual([]);
   await user.click(await screen.findByRole('button', { name: 'Cancel the other 26, correct it for 15' }));
   await waitFor(() => expect(made().map(([call]) => call)).toEqual(['POST /api/runs/4/cancel-rest', 'POST /api/broadcasts']));
-  cleanup();
   // who may not send cannot cancel, and so not correct what still goes
   open(going, false);
   expect(screen.queryByRole('button', { name: 'Correct it' })).toBeNull();

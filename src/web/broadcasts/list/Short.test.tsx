@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { refusal, serve, show } from '../../testing';
@@ -42,10 +42,6 @@ const open = (draft: Partial<Draft> = {}, plan: Partial<PlanSummary> = {}) => {
   server = serve(answers);
   return show(<Short />, '/broadcasts/32/short', '/broadcasts/:id/short');
 };
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 const pressed = () => server.asked.filter(({ call }) => call.endsWith('/press'));
 
 test('every text stands there as it goes, and one press sends the very plan that is shown', async () => {

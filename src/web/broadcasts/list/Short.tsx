@@ -6,7 +6,7 @@ import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { people as peopleApi } from '../../../core/api/people/people';
 import type { PlanSummary, ProofText } from '../../../core/api/sending/plan';
 import { mayDo } from '../../../core/api/roles';
-import { reasonWords } from '../../../core/plan/picture/differences';
+import { leftOutWords } from '../audience/audience-words';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { linksOf } from '../../../core/plan/draft/links';
 import { ask, Refused, useAct, useGet } from '../../api/client';
@@ -200,17 +200,12 @@ function Ending({ id, state, draft }: { id: number; state: ReturnType<typeof use
         throw refused;
       }
     });
-  const left = Object.entries(plan.dropped).filter(([, n]) => n > 0);
+  const left = leftOutWords(plan.dropped);
   return (
     <section aria-label="Send">
       <Column gap={10}>
         {few && !whole && <Texts texts={texts} now={now} />}
-        {left.length > 0 && (
-          <Words small>
-            Will not get it:{' '}
-            {left.map(([reason, n]) => `${count(n)} ${reasonWords(reason as keyof PlanSummary['dropped'])}`).join(', ')}.
-          </Words>
-        )}
+        {left !== '' && <Words small>Will not get it: {left}.</Words>}
         {plan.copies && <Words small>A copy goes to {plan.copies.names.join(', ')} of the desk, counted in the cost.</Words>}
         {plan.must_fix.map((each) => (
           <Words brick small key={each.message}>

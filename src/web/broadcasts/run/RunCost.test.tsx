@@ -1,9 +1,8 @@
-import { cleanup, screen } from '@testing-library/react';
-import { afterEach, expect, test } from 'vitest';
+import { screen } from '@testing-library/react';
+import { expect, test } from 'vitest';
 import { show } from '../../testing';
 import { RunCost } from './RunCost';
 
-afterEach(cleanup);
 const shown = { cost_micro: 2_670_000, parts: 356 };
 
 test.each([

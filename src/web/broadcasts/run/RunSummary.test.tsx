@@ -1,15 +1,10 @@
-import { cleanup, screen, within } from '@testing-library/react';
+import { screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import type { RunAnswer } from '../../../core/api/sending/runs';
 import { serve, show } from '../../testing';
 import RunSummary from './RunSummary';
 import { runOf } from '../testing';
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 const open = (answer: RunAnswer) => {
   serve({ 'GET /api/runs/4': answer });
   return show(<RunSummary />, '/runs/4/summary', '/runs/:id/summary');

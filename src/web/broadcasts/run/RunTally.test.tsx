@@ -1,14 +1,9 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test } from 'vitest';
 import type { RunTally as Tally } from '../../../core/api/sending/runs';
 import { serve, show } from '../../testing';
 import { RunTally } from './RunTally';
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 const tally = (part: Partial<Tally> = {}): Tally => ({
   choices: ['yes', 'no'],
   people: [118, 28],

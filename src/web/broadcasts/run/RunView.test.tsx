@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import type { RunAnswer } from '../../../core/api/sending/runs';
 import { refusal, serve, show } from '../../testing';
 import RunView from './RunView';
@@ -17,10 +17,6 @@ beforeEach(() => {
     'GET /api/session/layouts': {},
   };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 const open = (now: RunAnswer) => {
   answer = now;

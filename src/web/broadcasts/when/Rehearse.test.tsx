@@ -1,6 +1,6 @@
-import { cleanup, fireEvent, screen } from '@testing-library/react';
+import { fireEvent, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test, vi } from 'vitest';
 import { draftOf } from '../testing';
 import { serve, show } from '../../testing';
 import { Rehearse } from './Rehearse';
@@ -28,10 +28,6 @@ let server: ReturnType<typeof serve>;
 beforeEach(() => {
   answers = { 'POST /api/broadcasts/32/rehearse': { past, played, desk: 2 } };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 const change = vi.fn();
 const open = (draft = draftOf()) => show(<Rehearse id={32} draft={draft} now={NOW} change={change} />);

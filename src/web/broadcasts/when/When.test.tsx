@@ -1,12 +1,10 @@
-import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { broadcastOf, draftOf, planOf } from '../testing';
 import { choose, serve, show } from '../../testing';
 import When from './When';
-
-afterEach(cleanup);
 
 const DAY = { runs: [], coming: [], next: null, sending: null };
 /** Opens When for a draft; answers what was saved last. */

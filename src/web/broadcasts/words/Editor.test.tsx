@@ -1,10 +1,9 @@
-import { act, cleanup, render } from '@testing-library/react';
+import { act, render } from '@testing-library/react';
 import { ThemeProvider } from '@mui/material/styles';
-import { afterEach, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import { themeOf } from '../../theme/theme';
 import { Editor } from './Editor';
 
-afterEach(cleanup);
 const NONE = new Map<string, never>();
 
 /** An editor whose value comes back when the test says so. */

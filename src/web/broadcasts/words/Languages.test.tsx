@@ -1,13 +1,12 @@
-import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { refusal, serve, show } from '../../testing';
 import { Languages } from './Languages';
 import { draftOf, planOf } from '../testing';
 
-afterEach(cleanup);
 const write = vi.fn();
 const flush = () => Promise.resolve();
 const known = new Map([['given_name', 'given name']]);

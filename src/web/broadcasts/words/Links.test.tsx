@@ -1,14 +1,13 @@
-import { cleanup, fireEvent, screen } from '@testing-library/react';
+import { fireEvent, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { linksOf } from '../../../core/plan/draft/links';
 import { show } from '../../testing';
 import { Links } from './Links';
 import { draftOf } from '../testing';
 
-afterEach(cleanup);
 const putIn = vi.fn();
 let kept: Draft;
 

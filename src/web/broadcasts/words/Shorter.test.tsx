@@ -1,12 +1,11 @@
-import { cleanup, screen } from '@testing-library/react';
+import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
-import { afterEach, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import { serve, show } from '../../testing';
 import { Shorter } from './Shorter';
 import { draftOf } from '../testing';
 
-afterEach(cleanup);
 const WORDS = 'Please note that it is late.';
 const proposal = (words: string, was: string, becomes: string, saves_parts: number, why = 'filler') => ({
   ...{ words, why, was, becomes, saves_parts, saves_micro: saves_parts * 7500 },

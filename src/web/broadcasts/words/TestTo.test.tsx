@@ -1,6 +1,6 @@
-import { cleanup, screen } from '@testing-library/react';
+import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import type { TestedAnswer } from '../../../core/api/sending/broadcasts';
 import { testedPart } from '../../../core/plan/ready/since-test';
 import { refusal, serve, show } from '../../testing';
@@ -28,10 +28,6 @@ beforeEach(() => {
     'POST /api/broadcasts/32/test': { numbers: ['+18025550171', '+16125550172'], tested: tested() },
   };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 const open = (before: TestedAnswer | null = null, draft = draftOf()) =>
   show(<TestTo id={32} draft={draft} which="longest" index={2} tested={before} now={NOW} />);

@@ -1,4 +1,4 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { serve, show } from '../../testing';
@@ -42,9 +42,7 @@ let server: ReturnType<typeof serve>;
 const see = vi.fn();
 beforeEach(() => (server = serve({ 'POST /api/imports/7/decide': {}, 'POST /api/imports/7/undo': {} })));
 afterEach(() => {
-  cleanup();
   see.mockReset();
-  vi.unstubAllGlobals();
 });
 const bench = (of: Staged) =>
   show(

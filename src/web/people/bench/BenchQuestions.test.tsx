@@ -1,12 +1,10 @@
-import { cleanup, fireEvent, screen } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { fireEvent, screen } from '@testing-library/react';
+import { expect, test, vi } from 'vitest';
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { BenchQuestions } from '../../../core/api/people/imports';
 import { choose, show } from '../../testing';
 import { Questions } from './BenchQuestions';
 import type { Staged } from './staged';
-
-afterEach(cleanup);
 
 const photo: BenchQuestions['texting'][number] = {
   column: 2,

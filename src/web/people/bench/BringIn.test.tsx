@@ -1,6 +1,6 @@
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import { refusal, serve, show } from '../../testing';
 import BringIn from './BringIn';
 
@@ -9,10 +9,6 @@ let server: ReturnType<typeof serve>;
 beforeEach(() => {
   answers = { 'GET /api/imports': { imports: [] }, 'POST /api/imports/file': { id: 7 }, 'POST /api/imports/text': { id: 8 } };
   server = serve(answers);
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
 });
 const before = (a: Element, b: Element) => Boolean(a.compareDocumentPosition(b) & Node.DOCUMENT_POSITION_FOLLOWING);
 

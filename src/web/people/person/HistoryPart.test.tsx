@@ -1,13 +1,8 @@
-import { cleanup, screen } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { screen } from '@testing-library/react';
+import { expect, test, vi } from 'vitest';
 import type { PersonHistory } from '../../../core/api/sending/outcomes';
 import { serve, show } from '../../testing';
 import { HistoryPart } from './HistoryPart';
-
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
 const history = (part: Partial<PersonHistory> = {}): PersonHistory => ({
   delivered: 13,
   not_delivered: 1,
@@ -35,7 +30,6 @@ test('what there is nothing of is not said, and nobody who was never written to 
   const { container } = show(<HistoryPart id={23} />);
   await screen.findByText(/^Broadcasts since/);
   expect(container.textContent).not.toMatch(/clicked|within|not\b/);
-  cleanup();
   const { asked } = serve({ 'GET /api/people/24/history': history({ since: null, delivered: 0 }) });
   const empty = show(<HistoryPart id={24} />);
   await vi.waitFor(() => expect(asked).toHaveLength(1));

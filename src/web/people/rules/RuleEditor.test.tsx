@@ -1,6 +1,6 @@
-import { cleanup, fireEvent, screen, within } from '@testing-library/react';
+import { fireEvent, screen, within } from '@testing-library/react';
 import { useState } from 'react';
-import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { TEST_WORDS } from '../../../core/audience/words';
 import { EVERYONE, type Group } from '../../../core/audience/condition';
 import { choose, serve, show } from '../../testing';
@@ -35,10 +35,6 @@ describe('a rule as sentences', () => {
   beforeEach(() => {
     serve({});
     show(<Held />);
-  });
-  afterEach(() => {
-    cleanup();
-    vi.unstubAllGlobals();
   });
 
   test('a condition is added, its subject, test and value changed, and taken away', () => {

@@ -1,4 +1,4 @@
-import { cleanup, screen } from '@testing-library/react';
+import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
@@ -17,9 +17,7 @@ beforeEach(() =>
   })),
 );
 afterEach(() => {
-  cleanup();
   tellHours('12');
-  vi.unstubAllGlobals();
 });
 let now = '';
 

@@ -1,16 +1,11 @@
 import { Button } from '@mui/material';
-import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
+import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import { useState } from 'react';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test, vi } from 'vitest';
 import { SenderBody } from '../../../core/api/setup';
 import { Refused } from '../../api/client';
 import { show } from '../../testing';
 import { bySchema, FormText, useContractForm, useSubmit } from './form';
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 const save = vi.fn<(body: SenderBody) => Promise<void>>();
 beforeEach(() => {
   save.mockReset().mockResolvedValue(undefined);

@@ -1,11 +1,9 @@
-import { cleanup, fireEvent, screen, within } from '@testing-library/react';
+import { fireEvent, screen, within } from '@testing-library/react';
 import { useState } from 'react';
-import { afterEach, describe, expect, test, vi } from 'vitest';
+import { describe, expect, test, vi } from 'vitest';
 import { show } from '../../testing';
 import { inOrder } from './table-column';
 import { DataTable, type Chosen, type Column, type Sorting } from './DataTable';
-
-afterEach(cleanup);
 
 interface Boat {
   id: number;
@@ -80,7 +78,6 @@ describe('choosing', () => {
     expect([...chosen.ids]).toEqual([2, 3, 4]);
     fireEvent.keyDown(row(1), { key: 'Enter' });
     expect(open).toHaveBeenCalledWith(boats[1]);
-    vi.unstubAllGlobals();
   });
 
   test('a press on a row opens it; a press on its box does not', () => {
@@ -108,10 +105,8 @@ test('empty, failing and loading are three things', () => {
   );
   show(table({}));
   expect(screen.getByText('No boats.')).toBeTruthy();
-  cleanup();
   show(table({ loading: true }));
   expect(screen.queryByText('No boats.')).toBeNull();
-  cleanup();
   show(table({ error: new Error('The server cannot be reached.') }));
   expect(screen.queryByText('No boats.')).toBeNull();
   expect(screen.getByRole('alert').textContent).toContain('cannot be reached');
@@ -151,7 +146,6 @@ test.each([
 });
 
 describe('on a small screen', () => {
-  afterEach(() => vi.unstubAllGlobals());
   test('what has no room stands beneath its row with its heading, what says nothing is left out, and acts can be pressed', () => {
     vi.stubGlobal('matchMedia', () => ({
       matches: true,

@@ -44,6 +44,41 @@ export function BulkBar({
   const undo = useAct(peopleApi.undoBulk);
   const make = useAct(broadcasts.make);
   const { work, busy, error } = useWork();
+  const one = useOneAct(sources);
+  const run = () =>
+    void work(async () => {
+      const done = await change({ body: { ...(ids ? { ids: [...ids] } : { filter }), act: one.act, what: one.what } });
+      say(
+        `${done.people === n ? '' : `Only ${people(done.people)} needed it: `}${one.what}, ${people(done.people)}.`,
+        () => void work(() => undo({ params: { id: done.id } })),
+      );
+    });
+  const write = () =>
+    void work(async () => {
+      const made = await make({ body: { name: '', people: [...(ids ?? [])] } });
+      await navigate(n <= A_DOZEN ? `/broadcasts/${made.id}/short` : `/broadcasts/${made.id}`);
+    });
+  return (
+    <Row role="group" aria-label="Change those chosen" gap={12}>
+      <b>{people(n)} chosen</b>
+      {ids && total > n && <Way onClick={all}>choose all {people(total)}</Way>}
+      {ids && n <= MOST_WRITTEN && (
+        <Button disabled={busy} onClick={write}>
+          Write to {n}
+        </Button>
+      )}
+      <OneAct one={one} />
+      <Button variant="contained" disabled={busy || n === 0 || one.unsaid} onClick={run}>
+        {busy ? 'Working…' : `Do it for ${people(n)}`}
+      </Button>
+      <Way onClick={clear}>choose nobody</Way>
+      <Trouble error={error} />
+    </Row>
+  );
+}
+
+/** What is to be done with them, as it is chosen: the act, its words, and whether something is still to be said. */
+function useOneAct(sources: Sources | undefined) {
   const [kind, setKind] = useState<Kind>('tag');
   const [name, setName] = useState('');
   const [target, setTarget] = useState('');
@@ -78,91 +113,12 @@ export function BulkBar({
             ? `took off “${named}”`
             : `set ${fields.find((each) => each.slug === field)?.label ?? ''} to “${value}”`;
   const unsaid = kind === 'tag' || kind === 'put_on' ? typed === '' : kind === 'set' ? field === '' : id === '';
-  const run = () =>
-    void work(async () => {
-      const done = await change({ body: { ...(ids ? { ids: [...ids] } : { filter }), act, what } });
-      say(
-        `${done.people === n ? '' : `Only ${people(done.people)} needed it: `}${what}, ${people(done.people)}.`,
-        () => void work(() => undo({ params: { id: done.id } })),
-      );
-    });
-  const write = () =>
-    void work(async () => {
-      const made = await make({ body: { name: '', people: [...(ids ?? [])] } });
-      await navigate(n <= A_DOZEN ? `/broadcasts/${made.id}/short` : `/broadcasts/${made.id}`);
-    });
-  return (
-    <Row role="group" aria-label="Change those chosen" gap={12}>
-      <b>{people(n)} chosen</b>
-      {ids && total > n && <Way onClick={all}>choose all {people(total)}</Way>}
-      {ids && n <= MOST_WRITTEN && (
-        <Button disabled={busy} onClick={write}>
-          Write to {n}
-        </Button>
-      )}
-      <OneAct
-        kind={kind}
-        setKind={setKind}
-        id={id}
-        among={among}
-        setTarget={setTarget}
-        field={field}
-        fields={fields}
-        tags={tags}
-        lists={lists}
-        name={name}
-        setName={setName}
-        value={value}
-        setValue={setValue}
-        busy={busy}
-        n={n}
-        unsaid={unsaid}
-        run={run}
-      />
-      <Way onClick={clear}>choose nobody</Way>
-      <Trouble error={error} />
-    </Row>
-  );
+  return { kind, setKind, id, among, setTarget, field, fields, tags, lists, name, setName, value, setValue, act, what, unsaid };
 }
 
 /** What is done with them, and with what. */
-function OneAct({
-  kind,
-  setKind,
-  id,
-  among,
-  setTarget,
-  field,
-  fields,
-  tags,
-  lists,
-  name,
-  setName,
-  value,
-  setValue,
-  busy,
-  n,
-  unsaid,
-  run,
-}: {
-  kind: Kind;
-  setKind: (kind: Kind) => void;
-  id: string;
-  among: readonly { id: number; name: string }[];
-  setTarget: (target: string) => void;
-  field: string;
-  fields: Sources['fields'];
-  tags: Sources['tags'];
-  lists: Sources['lists'];
-  name: string;
-  setName: (name: string) => void;
-  value: string;
-  setValue: (value: string) => void;
-  busy: boolean;
-  n: number;
-  unsaid: boolean;
-  run: () => void;
-}) {
+function OneAct({ one }: { one: ReturnType<typeof useOneAct> }) {
+  const { kind, setKind, id, among, setTarget, field, fields, tags, lists, name, setName, value, setValue } = one;
   return (
     <Row gap={6} nowrap>
       <Choose
@@ -219,9 +175,6 @@ function OneAct({
           <Field label="Value" placeholder="empty" value={value} onChange={setValue} />
         </Row>
       )}
-      <Button variant="contained" disabled={busy || n === 0 || unsaid} onClick={run}>
-        {busy ? 'Working…' : `Do it for ${people(n)}`}
-      </Button>
     </Row>
   );
 }

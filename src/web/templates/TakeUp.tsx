@@ -115,27 +115,47 @@ export default function TakeUp({
           </Row>
         </Row>
         {/* of one height: nothing jumps from kind to kind */}
-        <Choosing
-          kind={kind}
-          prepared={prepared}
-          chosen={chosen}
-          setChosen={setChosen}
-          nothing={nothing}
-          skip={skip}
-          setSkip={setSkip}
-          spoken={spoken}
-          shown={shown}
-          setShownIn={setShownIn}
-          known={known}
-          put={put}
-          take={take}
-          draft={draft}
-          keeping={keeping}
-          first={first}
-          setKeeping={setKeeping}
-          setKind={setKind}
-          setTyped={setTyped}
-        />
+        <Panes columns="300px minmax(0, 1fr)">
+          <Column gap={0} scrolls pad="0 12px 0 0" height={380}>
+            <ReadyList
+              label={KINDS.find(([key]) => key === kind)?.[1] ?? ''}
+              list={prepared.list}
+              chosen={chosen?.key}
+              choose={setChosen}
+              nothing={nothing}
+            />
+            <Pager skip={skip} page={PAGE} total={prepared.total} go={setSkip} />
+            <Trouble error={prepared.error} />
+          </Column>
+          <Column gap={8} pad="0 0 0 16px">
+            {chosen && (
+              <Chosen
+                ready={chosen}
+                kind={kind}
+                shown={shown}
+                setShownIn={setShownIn}
+                known={known}
+                replaces={draft.words.trim() !== ''}
+                use={kind === 'piece' ? put : take}
+              />
+            )}
+            {keeping && (
+              <KeepWords
+                words={Object.fromEntries(
+                  Object.entries({ ...draft.translations, [first]: draft.words }).filter(([, words]) => words.trim() !== ''),
+                )}
+                links={linksOf(draft)}
+                kept={(kept) => {
+                  setKeeping(false);
+                  setKind(kept.kind === 'piece' ? 'piece' : 'template');
+                  setTyped('');
+                  setSkip(0);
+                  setChosen(String(kept.id));
+                }}
+              />
+            )}
+          </Column>
+        </Panes>
       </DialogContent>
       <DialogActions>
         {draft.words.trim() !== '' && !keeping && <Button onClick={() => setKeeping(true)}>Keep the words on the sheet…</Button>}
@@ -145,120 +165,60 @@ export default function TakeUp({
   );
 }
 
-/** What there is of a kind, and the one that is looked at. */
-function Choosing({
+/** The one that is looked at, in a language it has, and the way to use it. */
+function Chosen({
+  ready,
   kind,
-  prepared,
-  chosen,
-  setChosen,
-  nothing,
-  skip,
-  setSkip,
-  spoken,
   shown,
   setShownIn,
   known,
-  put,
-  take,
-  draft,
-  keeping,
-  first,
-  setKeeping,
-  setKind,
-  setTyped,
+  replaces,
+  use,
 }: {
+  ready: Ready;
   kind: Kind;
-  prepared: ReturnType<typeof usePrepared>;
-  chosen: Ready | undefined;
-  setChosen: (key: string) => void;
-  nothing: string;
-  skip: number;
-  setSkip: (skip: number) => void;
-  spoken: readonly string[];
   shown: string;
   setShownIn: (language: string) => void;
   known: ReadonlyMap<string, string>;
-  put: (ready: Ready) => void;
-  take: (ready: Ready) => void;
-  draft: Draft;
-  keeping: boolean;
-  first: string;
-  setKeeping: (keeping: boolean) => void;
-  setKind: (kind: Kind) => void;
-  setTyped: (typed: string) => void;
+  /** There are words on the sheet already. */
+  replaces: boolean;
+  use: (ready: Ready) => void;
 }) {
+  const spoken = Object.keys(ready.words);
   return (
-    <Panes columns="300px minmax(0, 1fr)">
-      <Column gap={0} scrolls pad="0 12px 0 0" height={380}>
-        <ReadyList
-          label={KINDS.find(([key]) => key === kind)?.[1] ?? ''}
-          list={prepared.list}
-          chosen={chosen?.key}
-          choose={setChosen}
-          nothing={nothing}
+    <>
+      <Row between base>
+        <h3>{ready.name}</h3>
+        <Bit soft small>
+          {ready.more}
+        </Bit>
+      </Row>
+      {spoken.length > 1 && (
+        <Shown
+          label="Language of these words"
+          value={shown}
+          options={spoken.map((each) => [each, languageName(each)] as const)}
+          onChange={setShownIn}
         />
-        <Pager skip={skip} page={PAGE} total={prepared.total} go={setSkip} />
-        <Trouble error={prepared.error} />
-      </Column>
-      <Column gap={8} pad="0 0 0 16px">
-        {chosen && (
-          <>
-            <Row between base>
-              <h3>{chosen.name}</h3>
-              <Bit soft small>
-                {chosen.more}
-              </Bit>
-            </Row>
-            {spoken.length > 1 && (
-              <Shown
-                label="Language of these words"
-                value={shown}
-                options={spoken.map((each) => [each, languageName(each)] as const)}
-                onChange={setShownIn}
-              />
-            )}
-            <TextBox scrolls>
-              <InWords words={chosen.words[shown] ?? ''} known={known} />
-            </TextBox>
-            {chosen.links.map((link) => (
-              <Words soft small key={link.name}>
-                link {link.name}: {link.address}
-              </Words>
-            ))}
-            <Row>
-              {kind === 'piece' ? (
-                <Button variant="contained" onClick={() => put(chosen)}>
-                  Put it in at the cursor
-                </Button>
-              ) : (
-                <Button variant="contained" onClick={() => take(chosen)}>
-                  {draft.words.trim() === '' ? 'Take it up' : 'Take it up in place of the words there'}
-                </Button>
-              )}
-              {kind !== 'earlier' && (
-                <Way small to={`/broadcasts/templates?kind=${kind}&open=${chosen.key}`}>
-                  change it
-                </Way>
-              )}
-            </Row>
-          </>
+      )}
+      <TextBox scrolls>
+        <InWords words={ready.words[shown] ?? ''} known={known} />
+      </TextBox>
+      {ready.links.map((link) => (
+        <Words soft small key={link.name}>
+          link {link.name}: {link.address}
+        </Words>
+      ))}
+      <Row>
+        <Button variant="contained" onClick={() => use(ready)}>
+          {kind === 'piece' ? 'Put it in at the cursor' : replaces ? 'Take it up in place of the words there' : 'Take it up'}
+        </Button>
+        {kind !== 'earlier' && (
+          <Way small to={`/broadcasts/templates?kind=${kind}&open=${ready.key}`}>
+            change it
+          </Way>
         )}
-        {keeping && (
-          <KeepWords
-            words={Object.fromEntries(
-              Object.entries({ ...draft.translations, [first]: draft.words }).filter(([, words]) => words.trim() !== ''),
-            )}
-            links={linksOf(draft)}
-            kept={(kept) => {
-              setKeeping(false);
-              setKind(kept.kind === 'piece' ? 'piece' : 'template');
-              setTyped('');
-              setSkip(0);
-              setChosen(String(kept.id));
-            }}
-          />
-        )}
-      </Column>
-    </Panes>
+      </Row>
+    </>
   );
 }

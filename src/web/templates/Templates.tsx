@@ -103,14 +103,18 @@ export default function Templates() {
     <>
       <TextsHead
         kind={kind}
-        list={list}
-        setFresh={setFresh}
-        setSkip={setSkip}
-        setParams={setParams}
+        show={(next) => {
+          setFresh(undefined);
+          setSkip(0);
+          setParams({ kind: next });
+        }}
+        total={list.data?.total}
         typed={typed}
-        setTyped={setTyped}
-        may={may}
-        begin={begin}
+        find={(words) => {
+          setTyped(words);
+          setSkip(0);
+        }}
+        begin={may ? () => begin('blank') : undefined}
       />
       <Panes columns={beside ? 'minmax(0, 1fr) 470px' : 'minmax(0, 1fr)'}>
         <Pane fill pad="0 20px">
@@ -141,7 +145,7 @@ export default function Templates() {
           />
           <Pager skip={skip} page={PAGE} total={list.data?.total} go={setSkip} />
         </Pane>
-        <Beside beside={beside} opened={opened} kind={kind} fresh={fresh} may={may} open={open} />
+        {beside && <Beside opened={opened} kind={kind} fresh={fresh} may={may} open={open} />}
       </Panes>
     </>
   );
@@ -150,41 +154,27 @@ export default function Templates() {
 /** Which prepared words, found by what, and a new one. */
 function TextsHead({
   kind,
-  list,
-  setFresh,
-  setSkip,
-  setParams,
+  show,
+  total,
   typed,
-  setTyped,
-  may,
+  find,
   begin,
 }: {
   kind: PreparedKind;
-  list: { data: { total: number } | undefined; isPlaceholderData: boolean };
-  setFresh: (fresh: undefined) => void;
-  setSkip: (skip: number) => void;
-  setParams: (params: Record<string, string>) => void;
+  show: (kind: PreparedKind) => void;
+  /** How many there are; undefined while they are counted. */
+  total: number | undefined;
   typed: string;
-  setTyped: (typed: string) => void;
-  may: boolean;
-  begin: (from: PreparedText | 'blank') => void;
+  find: (words: string) => void;
+  begin: (() => void) | undefined;
 }) {
   return (
     <Head>
       <h1>{KINDS[kind].many}</h1>
       <Bit soft small role="status">
-        {list.data === undefined ? 'counting…' : count(list.data.total)}
+        {total === undefined ? 'counting…' : count(total)}
       </Bit>
-      <Shown
-        label="Which prepared words"
-        value={kind}
-        options={SHOWN}
-        onChange={(next) => {
-          setFresh(undefined);
-          setSkip(0);
-          setParams({ kind: next });
-        }}
-      />
+      <Shown label="Which prepared words" value={kind} options={SHOWN} onChange={show} />
       <Way small to="/broadcasts">
         broadcasts
       </Way>
@@ -195,14 +185,11 @@ function TextsHead({
             label="Find by folder, name or words"
             placeholder="Folder, name, words"
             value={typed}
-            onChange={(next) => {
-              setTyped(next);
-              setSkip(0);
-            }}
+            onChange={find}
           />
         </Row>
-        {may && (
-          <Button variant="contained" onClick={() => begin('blank')}>
+        {begin && (
+          <Button variant="contained" onClick={begin}>
             {KINDS[kind].fresh}
           </Button>
         )}
@@ -213,14 +200,12 @@ function TextsHead({
 
 /** The one that is open, or a new one. */
 function Beside({
-  beside,
   opened,
   kind,
   fresh,
   may,
   open,
 }: {
-  beside: boolean;
   opened: PreparedText | undefined;
   kind: PreparedKind;
   fresh: PreparedText | 'blank' | undefined;
@@ -228,20 +213,16 @@ function Beside({
   open: (id: number | undefined) => void;
 }) {
   return (
-    <>
-      {beside && (
-        <Pane as="section" aria-label={opened ? opened.name : 'New'}>
-          <PreparedForm
-            key={opened ? `${opened.id} ${opened.version}` : 'new'}
-            kind={kind}
-            text={opened}
-            copied={typeof fresh === 'object' ? fresh : undefined}
-            may={may}
-            close={() => open(undefined)}
-            made={open}
-          />
-        </Pane>
-      )}
-    </>
+    <Pane as="section" aria-label={opened ? opened.name : 'New'}>
+      <PreparedForm
+        key={opened ? `${opened.id} ${opened.version}` : 'new'}
+        kind={kind}
+        text={opened}
+        copied={typeof fresh === 'object' ? fresh : undefined}
+        may={may}
+        close={() => open(undefined)}
+        made={open}
+      />
+    </Pane>
   );
 }

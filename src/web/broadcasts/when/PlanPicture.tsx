@@ -1,6 +1,6 @@
 import { Box } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import { scaleLinear } from 'd3-scale';
+import { scaleLinear, type ScaleLinear } from 'd3-scale';
 import { useEffect, useId, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import { localInstant, wallClock } from '../../../core/zones';
@@ -80,54 +80,10 @@ export function PlanPicture({
   const left = small ? 96 : LEFT;
   const right = small ? 0 : RIGHT;
   const x = scaleLinear([from, to], [left, width - right]);
-  const most = Math.max(1, ...course.zones.flatMap(({ texts }) => texts));
-  const step = course.step_seconds * 1000;
-  const origin = Date.parse(course.from);
+  const at: Place = { x, from, to, width, right, small, high };
   const rows = course.zones.length;
   const shownAlso = also.slice(0, 3);
   const height = TOP + rows * high + (shownAlso.length > 0 ? 10 + shownAlso.length * 20 : 4);
-  const ticks = ticksOf(from, to, zone, small ? 4 : 8);
-  const days = to - from > 36 * HOUR;
-  const drag = (edge: 'start' | 'end') => (event: React.PointerEvent<SVGRectElement>) => {
-    const svg = event.currentTarget.ownerSVGElement;
-    if (!svg) return;
-    event.preventDefault();
-    const offset = svg.getBoundingClientRect().left;
-    const at = (moved: PointerEvent) => Math.round(x.invert(moved.clientX - offset) / STEP) * STEP;
-    const move = (moved: PointerEvent) => setDragged({ edge, to: at(moved) });
-    const done = (moved: PointerEvent) => {
-      window.removeEventListener('pointermove', move);
-      window.removeEventListener('pointerup', done);
-      setDragged(undefined);
-      (edge === 'start' ? moveStart : moveEnd)?.(at(moved));
-    };
-    window.addEventListener('pointermove', move);
-    window.addEventListener('pointerup', done);
-  };
-  const edge = (which: 'start' | 'end', at: number, act: ((to: number) => void) | undefined) =>
-    act && (
-      <rect
-        data-edge
-        tabIndex={0}
-        role="slider"
-        aria-label={which === 'start' ? 'Start' : 'Evenly until'}
-        aria-valuenow={Math.round(at / 60_000)}
-        aria-valuemin={Math.round(from / 60_000)}
-        aria-valuemax={Math.round(to / 60_000)}
-        aria-valuetext={when(new Date(at).toISOString(), zone, now)}
-        x={x(at) + (which === 'start' ? -7 : 0)}
-        y={TOP}
-        width={7}
-        height={rows * high}
-        onPointerDown={drag(which)}
-        onKeyDown={(event: KeyboardEvent) => {
-          const by = { ArrowRight: STEP, ArrowLeft: -STEP, PageUp: HOUR, PageDown: -HOUR }[event.key];
-          if (by === undefined) return;
-          event.preventDefault();
-          act(at + by);
-        }}
-      />
-    );
   return (
     <Drawing ref={box}>
       {!compact && (
@@ -139,26 +95,11 @@ export function PlanPicture({
             <line data-night x1="0" y1="0" x2="0" y2="10" />
           </pattern>
         </defs>
-        <Hours ticks={ticks} x={x} width={width} right={right} days={days} zone={zone} small={small} />
-        <Rows
-          course={course}
-          high={high}
-          plan={plan}
-          from={from}
-          to={to}
-          x={x}
-          pattern={pattern}
-          origin={origin}
-          step={step}
-          most={most}
-          compact={compact}
-          width={width}
-          small={small}
-          right={right}
-        />
-        <Also shownAlso={shownAlso} rows={rows} high={high} x={x} width={width} right={right} />
-        {edge('start', first, moveStart)}
-        {edge('end', Math.max(last, first + STEP), moveEnd)}
+        <Hours at={at} zone={zone} />
+        <Rows at={at} plan={plan} course={course} pattern={pattern} compact={compact} />
+        <Also at={at} also={shownAlso} rows={rows} />
+        <Edge at={at} which="start" instant={first} rows={rows} now={now} move={moveStart} drag={setDragged} />
+        <Edge at={at} which="end" instant={Math.max(last, first + STEP)} rows={rows} now={now} move={moveEnd} drag={setDragged} />
       </svg>
       {plan.zones.length > rows && (
         <Words soft small>
@@ -169,27 +110,88 @@ export function PlanPicture({
   );
 }
 
-/** The hours above the rows. */
-function Hours({
-  ticks,
-  x,
-  width,
-  right,
-  days,
-  zone,
-  small,
-}: {
-  ticks: readonly number[];
-  x: (at: number) => number;
+/** Where things stand in the drawing. */
+interface Place {
+  /** From an instant, ms, to px. */
+  x: ScaleLinear<number, number>;
+  from: number;
+  to: number;
   width: number;
+  /** Room for their own time, px. */
   right: number;
-  days: boolean;
-  zone: string;
   small: boolean;
+  /** Of a row, px. */
+  high: number;
+}
+
+/** An edge of the plan, moved by dragging or with the keys; nothing where that means nothing. */
+function Edge({
+  at: { x, from, to, high },
+  which,
+  instant,
+  rows,
+  now,
+  move,
+  drag,
+}: {
+  at: Place;
+  which: 'start' | 'end';
+  instant: number;
+  rows: number;
+  now: number;
+  move: ((to: number) => void) | undefined;
+  /** Told where it is while it is dragged. */
+  drag: (dragged: { edge: 'start' | 'end'; to: number } | undefined) => void;
 }) {
+  const { workspace } = useDesk();
+  if (!move) return null;
+  const grab = (event: React.PointerEvent<SVGRectElement>) => {
+    const svg = event.currentTarget.ownerSVGElement;
+    if (!svg) return;
+    event.preventDefault();
+    const left = svg.getBoundingClientRect().left;
+    const under = (moved: PointerEvent) => Math.round(x.invert(moved.clientX - left) / STEP) * STEP;
+    const follow = (moved: PointerEvent) => drag({ edge: which, to: under(moved) });
+    const done = (moved: PointerEvent) => {
+      window.removeEventListener('pointermove', follow);
+      window.removeEventListener('pointerup', done);
+      drag(undefined);
+      move(under(moved));
+    };
+    window.addEventListener('pointermove', follow);
+    window.addEventListener('pointerup', done);
+  };
+  return (
+    <rect
+      data-edge
+      tabIndex={0}
+      role="slider"
+      aria-label={which === 'start' ? 'Start' : 'Evenly until'}
+      aria-valuenow={Math.round(instant / 60_000)}
+      aria-valuemin={Math.round(from / 60_000)}
+      aria-valuemax={Math.round(to / 60_000)}
+      aria-valuetext={when(new Date(instant).toISOString(), workspace.zone, now)}
+      x={x(instant) + (which === 'start' ? -7 : 0)}
+      y={TOP}
+      width={7}
+      height={rows * high}
+      onPointerDown={grab}
+      onKeyDown={(event: KeyboardEvent) => {
+        const by = { ArrowRight: STEP, ArrowLeft: -STEP, PageUp: HOUR, PageDown: -HOUR }[event.key];
+        if (by === undefined) return;
+        event.preventDefault();
+        move(instant + by);
+      }}
+    />
+  );
+}
+
+/** The hours above the rows. */
+function Hours({ at: { x, from, to, width, right, small }, zone }: { at: Place; zone: string }) {
+  const days = to - from > 36 * HOUR;
   return (
     <>
-      {ticks
+      {ticksOf(from, to, zone, small ? 4 : 8)
         .filter((tick) => x(tick) < width - right - 24)
         .map((tick) => (
           <text key={tick} data-soft x={x(tick)} y={14} textAnchor="middle">
@@ -207,36 +209,22 @@ function Hours({
 
 /** A row for each zone: its nights, its texts, and when they go there. */
 function Rows({
-  course,
-  high,
+  at: { x, from, to, width, right, small, high },
   plan,
-  from,
-  to,
-  x,
+  course,
   pattern,
-  origin,
-  step,
-  most,
   compact,
-  width,
-  small,
-  right,
 }: {
-  course: NonNullable<PlanSummary['course']>;
-  high: number;
+  at: Place;
   plan: PlanSummary;
-  from: number;
-  to: number;
-  x: (at: number) => number;
+  course: NonNullable<PlanSummary['course']>;
+  /** With which nights are hatched, by its id. */
   pattern: string;
-  origin: number;
-  step: number;
-  most: number;
   compact: boolean | undefined;
-  width: number;
-  small: boolean;
-  right: number;
 }) {
+  const most = Math.max(1, ...course.zones.flatMap(({ texts }) => texts));
+  const step = course.step_seconds * 1000;
+  const origin = Date.parse(course.from);
   const { workspace } = useDesk();
   return (
     <>
@@ -277,24 +265,10 @@ function Rows({
 }
 
 /** What else goes out meanwhile. */
-function Also({
-  shownAlso,
-  rows,
-  high,
-  x,
-  width,
-  right,
-}: {
-  shownAlso: readonly AlsoGoing[];
-  rows: number;
-  high: number;
-  x: (at: number) => number;
-  width: number;
-  right: number;
-}) {
+function Also({ at: { x, width, right, high }, also, rows }: { at: Place; also: readonly AlsoGoing[]; rows: number }) {
   return (
     <>
-      {shownAlso.map((each, i) => {
+      {also.map((each, i) => {
         const top = TOP + rows * high + 8 + i * 20;
         const a = x(Date.parse(each.first));
         return (

@@ -49,11 +49,8 @@ export function WordsPane({
 }) {
   const { workspace } = useDesk();
   const insert = useRef<((text: string) => void) | undefined>(undefined);
-  const [linking, setLinking] = useState(false);
-  const [taking, setTaking] = useState(false);
-  const [coding, setCoding] = useState(false);
+  const opened = useOpened();
   const [shorter, setShorter] = useState(false);
-  const [emoji, setEmoji] = useState<HTMLElement>();
   const links = linksOf(draft);
   const [first] = workspace.languages;
   const words = language === first ? draft.words : (draft.translations?.[language] ?? '');
@@ -73,30 +70,9 @@ export function WordsPane({
   const asks = useMemo(() => readQuestion(words), [words]);
   return (
     <Column gap={10}>
-      <WordsHead
-        insert={insert}
-        setEmoji={setEmoji}
-        setTaking={setTaking}
-        setLinking={setLinking}
-        linking={linking}
-        links={links}
-        setCoding={setCoding}
-        coding={coding}
-      />
-      <Sheets
-        emoji={emoji}
-        insert={insert}
-        setEmoji={setEmoji}
-        taking={taking}
-        draft={draft}
-        change={change}
-        language={language}
-        knows={knows}
-        setTaking={setTaking}
-        coding={coding}
-        plan={plan}
-      />
-      {linking && <Links draft={draft} change={change} putIn={(source) => insert.current?.(source)} />}
+      <WordsHead insert={insert} opened={opened} hasLinks={links.length > 0} />
+      <Sheets insert={insert} opened={opened} draft={draft} plan={plan} change={change} language={language} known={knows.known} />
+      {opened.linking && <Links draft={draft} change={change} putIn={(source) => insert.current?.(source)} />}
       {draft.corrects && <Before says="It puts right" way="what they got" earlier={draft.corrects} known={knows.known} />}
       {draft.thanks_for && <Before says="It thanks for answers to" way="this" earlier={draft.thanks_for} known={knows.known} />}
       {workspace.languages.length > 1 && (
@@ -142,26 +118,24 @@ export function WordsPane({
   );
 }
 
+/** Puts words in at the cursor; nothing while there is no editor. */
+interface Insert {
+  current: ((text: string) => void) | undefined;
+}
+
+/** What is open above and below the words. */
+function useOpened() {
+  const [linking, setLinking] = useState(false);
+  const [taking, setTaking] = useState(false);
+  const [coding, setCoding] = useState(false);
+  const [emoji, setEmoji] = useState<HTMLElement>();
+  return { linking, setLinking, taking, setTaking, coding, setCoding, emoji, setEmoji };
+}
+type Opened = ReturnType<typeof useOpened>;
+
 /** What can be put in. */
-function WordsHead({
-  insert,
-  setEmoji,
-  setTaking,
-  setLinking,
-  linking,
-  links,
-  setCoding,
-  coding,
-}: {
-  insert: { current: ((text: string) => void) | undefined };
-  setEmoji: (anchor: HTMLElement) => void;
-  setTaking: (taking: boolean) => void;
-  setLinking: (linking: boolean) => void;
-  linking: boolean;
-  links: readonly unknown[];
-  setCoding: (coding: boolean) => void;
-  coding: boolean;
-}) {
+function WordsHead({ insert, opened, hasLinks }: { insert: Insert; opened: Opened; hasLinks: boolean }) {
+  const { linking, setLinking, setTaking, coding, setCoding, setEmoji } = opened;
   return (
     <Row between>
       <h2 id="words-label">Words</h2>
@@ -174,7 +148,7 @@ function WordsHead({
           Prepared words
         </Button>
         <Button onClick={() => setLinking(!linking)} aria-expanded={linking}>
-          {links.length > 0 ? 'Links' : 'Add a link'}
+          {hasLinks ? 'Links' : 'Add a link'}
         </Button>
         <Button onClick={() => setCoding(!coding)} aria-expanded={coding}>
           Codes
@@ -186,29 +160,21 @@ function WordsHead({
 
 /** What is open above the words: emoji, prepared words, codes. */
 function Sheets({
-  emoji,
   insert,
-  setEmoji,
-  taking,
+  opened: { emoji, setEmoji, taking, setTaking, coding },
   draft,
+  plan,
   change,
   language,
-  knows,
-  setTaking,
-  coding,
-  plan,
+  known,
 }: {
-  emoji: HTMLElement | undefined;
-  insert: { current: ((text: string) => void) | undefined };
-  setEmoji: (anchor: undefined) => void;
-  taking: boolean;
+  insert: Insert;
+  opened: Opened;
   draft: Draft;
+  plan: PlanSummary | undefined;
   change: (part: Partial<Draft>) => void;
   language: string;
-  knows: EditorKnows;
-  setTaking: (taking: boolean) => void;
-  coding: boolean;
-  plan: PlanSummary | undefined;
+  known: ReadonlyMap<string, string>;
 }) {
   return (
     <>
@@ -224,7 +190,7 @@ function Sheets({
             change={change}
             putIn={(source) => insert.current?.(source)}
             language={language}
-            known={knows.known}
+            known={known}
             close={() => setTaking(false)}
           />
         </Suspense>

@@ -1,9 +1,4 @@
-import type { PlanSummary } from '../api/sending/plan';
-import { replyDays } from './words/reply-window';
-import { measure } from '../text/measure';
-import { forcing } from '../text/plain-replacements';
 import { copiesOf } from './reach/copies';
-import { destinationsOf } from './money/destinations';
 import { contentOf, digestOf } from './picture/digest';
 import { groupsOf } from './times/groups';
 import { LATELY_DAYS, MUCH } from './reach/history';
@@ -11,16 +6,12 @@ import { languagesOf, sumUp, WAITS } from './picture/sums';
 import { keepTimely, partsOnTheLine, writeAll, type Written } from './words/written';
 import type { Plan, PlanAsked } from './plan';
 import type { PlanPerson } from './reach/person';
-import { courseOf } from './picture/course';
-import { samplesOf, zonesOf } from './picture/picture';
-import { LEFT_OUT_STEPS } from './reach/reach';
 import { paceOf } from './times/pace';
 import { readiness } from './ready/readiness';
 import { startsOf } from './times/starts';
+import { summaryOf } from './summary';
 import { makeTimetable } from './times/timetable';
-import { TAKEBACK_SECONDS } from './times/when';
 import { wallClock } from '../zones';
-import { iso } from '../clock';
 
 /** Recipients in hash order, so that the early ones are not always the same people. FNV-1a. */
 function hashOrder(number: string): number {
@@ -102,66 +93,19 @@ export function makePlan(asked: PlanAsked): Plan {
     gone: asked.gone,
     filling: asked.filling,
   });
-  const bare = texts.count > 0 ? measure(texts.write(0)) : measure(draft.words);
-  const zones = zonesOf(texts, workspace.zone);
-  const codes =
-    asked.codes && writer.compiled.fields.includes('code')
-      ? {
-          name: asked.codes.name,
-          free: asked.codes.free,
-          needed: written.needed,
-          exact: written.codes !== undefined || written.needed === 0,
-        }
-      : null;
-  const summary: PlanSummary = {
-    chosen: reach.chosen,
-    named_twice: reach.namedTwice,
-    stepped_in: asked.steppedIn,
-    can_step_in: asked.canStepIn,
-    dropped: Object.fromEntries(LEFT_OUT_STEPS.map((reason) => [reason, dropped[reason].length])) as PlanSummary['dropped'],
-    people: texts.count,
-    parts: sums.parts + copied.parts,
-    cost_micro: sums.cost + copied.cost,
-    balance_micro: asked.balance,
-    currency: workspace.currency,
-    first: first === null ? null : iso(first),
-    last: sums.last === null ? null : iso(sums.last),
-    not_after: iso(when.notAfter),
-    takeback_seconds: TAKEBACK_SECONDS,
-    distribution: [...sums.distribution].sort((a, b) => a[0] - b[0]).map(([parts, people]) => ({ parts, people })),
-    units: { usual: sums.usualUnits ?? bare.units, longest: sums.longestUnits ?? bare.units, room: bare.units + bare.left },
-    alphabet: { gsm7: texts.count - sums.extended, ucs2: sums.extended },
-    fallback: sums.fell,
-    zones,
-    codes,
-    destinations: destinationsOf(texts, asked.rates),
-    course: courseOf(texts, zones, workspace.zone),
-    sender: asked.sender
-      ? {
-          id: asked.sender.id,
-          name: asked.sender.name,
-          kind: asked.sender.kind,
-          address: asked.sender.address,
-          reply_days: replyDays(asked.sender),
-        }
-      : null,
-    forcing: writer.wordings.flatMap(({ language, words }) =>
-      forcing(words).map((each) => ({
-        language,
-        character: each.character,
-        replacement: each.replacement ?? null,
-        at: each.at,
-      })),
-    ),
+  const summary = summaryOf({
+    asked,
+    texts,
+    written,
+    sums,
+    dropped,
     languages,
-    extended_cost: written.extendedByWords > 0 ? { parts: written.extra.parts, cost_micro: written.extra.cost } : null,
-    after: sums.after.parts > 0 ? { parts: sums.after.parts, cost_micro: sums.after.cost } : null,
-    copies: copies.length > 0 ? { names: copies.map((each) => each.name), parts: copied.parts, cost_micro: copied.cost } : null,
-    opt_out_words: writer.optOut(workspace.languages[0]),
-    must_fix: must,
-    hints: hints.flatMap((hint) => (hint.place === 'cost' ? [] : [{ ...hint, place: hint.place }])),
-    samples: samplesOf(texts, workspace.zone),
-  };
+    copies,
+    copied,
+    notAfter: when.notAfter,
+    must,
+    hints,
+  });
   return {
     summary,
     texts,
@@ -177,33 +121,54 @@ export function makePlan(asked: PlanAsked): Plan {
     copies,
     rates: asked.rates,
     hinted: hintedPeople(asked, texts, written, much, sums.waits),
-    relay,
+    relay: (base) => relayed({ asked, recipients, groups, onTheLine, due, texts, useFor: when.notAfter - when.base }, base),
   };
+}
 
-  function relay(base: number): ReturnType<Plan['relay']> {
-    const laid = makeTimetable({
-      base,
-      notAfter: base + (when.notAfter - when.base),
-      rate: asked.sender?.parts_per_second ?? 1,
-      rules: groups.rules,
-      groupOf: groups.of,
-      parts: onTheLine,
-      busy: asked.busy,
-      perText: paceOf(draft, workspace.zone, base, recipients.length).perText,
-      book,
-    });
-    if (laid.due.some(Number.isNaN) !== due.some(Number.isNaN) || texts.count !== recipients.length) return undefined;
-    if (writer.compiled.dated)
-      for (let i = 0; i < texts.count; i += 1) {
-        const zone = groups.zones[groups.of[i]].zone;
-        if (wallClock(laid.due[i], zone).date !== wallClock(texts.due[i], zone).date) return undefined;
-      }
-    let spilled = 0;
-    const closes = groups.rules.map((rule) => book.next(rule, base)?.until ?? Infinity);
-    for (let i = 0; i < texts.count; i += 1)
-      if (laid.due[i] - base > 3_600_000 && laid.due[i] >= closes[groups.of[i]]) spilled += 1;
-    return { due: laid.due, busy: laid.busy, spilled };
-  }
+/** The same texts from another moment on, where nothing of them would read otherwise. */
+function relayed(
+  {
+    asked,
+    recipients,
+    groups,
+    onTheLine,
+    due,
+    texts,
+    useFor,
+  }: {
+    asked: PlanAsked;
+    recipients: readonly PlanPerson[];
+    groups: ReturnType<typeof groupsOf>;
+    onTheLine: ReturnType<typeof partsOnTheLine>;
+    due: ReturnType<typeof makeTimetable>['due'];
+    texts: Plan['texts'];
+    useFor: number;
+  },
+  base: number,
+): ReturnType<Plan['relay']> {
+  const { draft, workspace, writer, book } = asked;
+  const laid = makeTimetable({
+    base,
+    notAfter: base + useFor,
+    rate: asked.sender?.parts_per_second ?? 1,
+    rules: groups.rules,
+    groupOf: groups.of,
+    parts: onTheLine,
+    busy: asked.busy,
+    perText: paceOf(draft, workspace.zone, base, recipients.length).perText,
+    book,
+  });
+  if (laid.due.some(Number.isNaN) !== due.some(Number.isNaN) || texts.count !== recipients.length) return undefined;
+  if (writer.compiled.dated)
+    for (let i = 0; i < texts.count; i += 1) {
+      const zone = groups.zones[groups.of[i]].zone;
+      if (wallClock(laid.due[i], zone).date !== wallClock(texts.due[i], zone).date) return undefined;
+    }
+  let spilled = 0;
+  const closes = groups.rules.map((rule) => book.next(rule, base)?.until ?? Infinity);
+  for (let i = 0; i < texts.count; i += 1)
+    if (laid.due[i] - base > 3_600_000 && laid.due[i] >= closes[groups.of[i]]) spilled += 1;
+  return { due: laid.due, busy: laid.busy, spilled };
 }
 
 /** Recipients who have had many texts lately already. */

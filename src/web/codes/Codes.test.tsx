@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { expect, test, vi } from 'vitest';
 import { draftOf, planOf } from '../broadcasts/testing';
@@ -22,6 +22,7 @@ test('a list is chosen with what is left of it, and a code put in', async () => 
   await waitFor(() => expect(screen.getByLabelText('List of codes').textContent).toBe('no list'));
   choose('List of codes', 'Winter, 500 left');
   expect(change).toHaveBeenCalledWith({ code_list_id: 4 });
+  cleanup();
   const { putIn, user } = open(4);
   expect(await screen.findByText('41 needed')).toBeDefined();
   await user.click(screen.getByRole('button', { name: 'Put a code in' }));

@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { expect, test } from 'vitest';
 import { broadcasts } from '../../core/api/sending/broadcasts';
@@ -31,6 +31,7 @@ test('what was refused, or is no question, is not asked again', async () => {
   show(<Labels />);
   await screen.findByText('Your role does not let you see this.');
   expect(screen.queryByRole('button')).toBeNull();
+  cleanup();
   show(<Trouble error={new Error('It could not be copied.')} />);
   expect(screen.queryByRole('button')).toBeNull();
 });

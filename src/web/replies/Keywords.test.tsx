@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, expect, test } from 'vitest';
 import type { Keyword } from '../../core/api/desk/keywords';
@@ -103,6 +103,7 @@ test('the poster’s line is its heading, with what must stand beside it; one th
   expect((await screen.findByRole('heading', { level: 1 })).textContent).toBe('Text FERRY to 72345');
   expect(document.body.textContent).toContain('Ottermere: Notices about the morning boats.');
   expect(document.body.textContent).toMatch(/STOP to get no more/);
+  cleanup();
   show(<KeywordPoster />, '/replies/keywords/99/poster', '/replies/keywords/:id/poster');
   await screen.findByText('No such keyword');
 });

@@ -14,20 +14,8 @@ async function tallyOf(db: Queryable, runId: number): Promise<Record<string, num
 
 const rowsOf = async <T>(asked: Promise<{ rows: T[] }>): Promise<T[]> => (await asked).rows;
 
-/** Everything of a run but its recipients, as it is at a moment (ISO 8601); undefined when there is none. */
-export async function runById(db: Queryable, id: number, moment: string): Promise<RunAnswer | undefined> {
-  const [run] = await rowsOf(
-    db.query<RunAnswer['run']>(
-      `SELECT run.id, run.broadcast_id, run.name, run.state, run.people, run.parts, run.cost_micro, run.stored, run.called_off, run.due_at, run.last_due_at,
-         run.not_after, run.takeback_until, run.pressed_at, run.started_at, run.ended_at, run.note, run.asks, run.origin,
-         to_char((greatest(run.last_due_at, run.ended_at) AT TIME ZONE (SELECT zone FROM workspace))::date + run.reply_days::int, 'YYYY-MM-DD') AS replies_until, broadcast.goes_on, account.name AS by,
-         sender.name AS sender, sender.address AS sender_address, sender.kind AS sender_kind, broadcast.labels
-       FROM run JOIN broadcast ON broadcast.id = run.broadcast_id LEFT JOIN account ON account.id = run.account_id JOIN sender ON sender.id = run.sender_id WHERE run.id = $1`,
-      [id],
-    ),
-  );
-  if (!run) return undefined;
-  await countFigures(db, [id]);
+/** What stands of a run in tables of its own, asked at once. */
+async function partsOf(db: Queryable, { id, broadcast_id: broadcastId }: Pick<RunAnswer['run'], 'id' | 'broadcast_id'>) {
   const [tally, events, replies, money, figures, beside, planned, lists, shown, waiting, left, alarms, stops] = await Promise.all(
     [
       tallyOf(db, id),
@@ -76,7 +64,7 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
           `SELECT list.id, list.name FROM list WHERE id IN (
            SELECT (source->>'id')::bigint FROM broadcast, jsonb_array_elements(broadcast.draft->'to') AS source WHERE broadcast.id = $1 AND source->>'kind' = 'list')
          ORDER BY list.name, list.id`,
-          [run.broadcast_id],
+          [broadcastId],
         ),
       ),
       rowsOf(
@@ -118,6 +106,27 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
         ),
       ),
     ],
+  );
+  return { tally, events, replies, money, figures, beside, planned, lists, shown, waiting, left, alarms, stops };
+}
+
+/** Everything of a run but its recipients, as it is at a moment (ISO 8601); undefined when there is none. */
+export async function runById(db: Queryable, id: number, moment: string): Promise<RunAnswer | undefined> {
+  const [run] = await rowsOf(
+    db.query<RunAnswer['run']>(
+      `SELECT run.id, run.broadcast_id, run.name, run.state, run.people, run.parts, run.cost_micro, run.stored, run.called_off, run.due_at, run.last_due_at,
+         run.not_after, run.takeback_until, run.pressed_at, run.started_at, run.ended_at, run.note, run.asks, run.origin,
+         to_char((greatest(run.last_due_at, run.ended_at) AT TIME ZONE (SELECT zone FROM workspace))::date + run.reply_days::int, 'YYYY-MM-DD') AS replies_until, broadcast.goes_on, account.name AS by,
+         sender.name AS sender, sender.address AS sender_address, sender.kind AS sender_kind, broadcast.labels
+       FROM run JOIN broadcast ON broadcast.id = run.broadcast_id LEFT JOIN account ON account.id = run.account_id JOIN sender ON sender.id = run.sender_id WHERE run.id = $1`,
+      [id],
+    ),
+  );
+  if (!run) return undefined;
+  await countFigures(db, [id]);
+  const { tally, events, replies, money, figures, beside, planned, lists, shown, waiting, left, alarms, stops } = await partsOf(
+    db,
+    run,
   );
   const [{ chosen, dropped, words, translations, first }] = shown;
   const counted = figures.at(0);

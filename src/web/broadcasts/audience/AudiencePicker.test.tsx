@@ -1,4 +1,4 @@
-import { screen } from '@testing-library/react';
+import { cleanup, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
@@ -76,6 +76,7 @@ test('several are chosen in one go; pressed again they go; what has the same num
 test('a segment that is not counted yet says so, and is no zero', () => {
   show(<Picking side="to" from={[]} />);
   expect(option(/^Pass ends soon/).textContent).toContain('counting…');
+  cleanup();
   show(<Picking side="to" from={[]} counted={[{ id: 9, people: 0 }]} />);
   expect(option(/^Pass ends soon/).textContent).toContain('0');
 });
@@ -101,6 +102,7 @@ test('a person is found by name and says when they have no number', async () => 
 test('everyone can be written to and not left out; numbers that did not exist only left out', () => {
   show(<Picking side="to" from={[]} />);
   expect(option(/^Everyone, 2,400/)).toBeTruthy();
+  cleanup();
   show(<Picking side="leave_out" from={[]} />);
   expect(screen.queryByRole('option', { name: /^Everyone/ })).toBeNull();
   expect(option(/^Numbers that did not exist before/)).toBeTruthy();

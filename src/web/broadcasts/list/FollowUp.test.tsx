@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { expect, test } from 'vitest';
 import type { RunAnswer } from '../../../core/api/sending/runs';
@@ -56,6 +56,7 @@ test('of one that goes, what has not gone is canceled first, and that is said be
   expect(made()).toEqual([]);
   await user.click(await screen.findByRole('button', { name: 'Cancel the other 26, correct it for 15' }));
   await waitFor(() => expect(made().map(([call]) => call)).toEqual(['POST /api/runs/4/cancel-rest', 'POST /api/broadcasts']));
+  cleanup();
   // who may not send cannot cancel, and so not correct what still goes
   open(going, false);
   expect(screen.queryByRole('button', { name: 'Correct it' })).toBeNull();

@@ -1,4 +1,4 @@
-import { fireEvent, screen, within } from '@testing-library/react';
+import { cleanup, fireEvent, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { PlanSummary } from '../../../core/api/sending/plan';
@@ -206,6 +206,7 @@ test('a notice that cannot wait goes at any hour only with a reason; without one
   expect(change).toHaveBeenLastCalledWith({ urgent: 'ice on the quay' });
   await user.click(screen.getByRole('button', { name: 'let quiet hours hold it' }));
   expect(change).toHaveBeenLastCalledWith({ urgent: undefined });
+  cleanup();
   pane(draftOf({ purpose: 'marketing' }));
   expect(screen.queryByRole('button', { name: 'it cannot wait' })).toBeNull();
 });

@@ -1,4 +1,4 @@
-import { screen } from '@testing-library/react';
+import { cleanup, screen } from '@testing-library/react';
 import { expect, test, vi } from 'vitest';
 import type { PersonHistory } from '../../../core/api/sending/outcomes';
 import { serve, show } from '../../testing';
@@ -30,6 +30,7 @@ test('what there is nothing of is not said, and nobody who was never written to 
   const { container } = show(<HistoryPart id={23} />);
   await screen.findByText(/^Broadcasts since/);
   expect(container.textContent).not.toMatch(/clicked|within|not\b/);
+  cleanup();
   const { asked } = serve({ 'GET /api/people/24/history': history({ since: null, delivered: 0 }) });
   const empty = show(<HistoryPart id={24} />);
   await vi.waitFor(() => expect(asked).toHaveLength(1));

@@ -1,4 +1,4 @@
-import { fireEvent, screen, within } from '@testing-library/react';
+import { cleanup, fireEvent, screen, within } from '@testing-library/react';
 import { useState } from 'react';
 import { describe, expect, test, vi } from 'vitest';
 import { show } from '../../testing';
@@ -78,6 +78,7 @@ describe('choosing', () => {
     expect([...chosen.ids]).toEqual([2, 3, 4]);
     fireEvent.keyDown(row(1), { key: 'Enter' });
     expect(open).toHaveBeenCalledWith(boats[1]);
+    vi.unstubAllGlobals();
   });
 
   test('a press on a row opens it; a press on its box does not', () => {
@@ -105,8 +106,10 @@ test('empty, failing and loading are three things', () => {
   );
   show(table({}));
   expect(screen.getByText('No boats.')).toBeTruthy();
+  cleanup();
   show(table({ loading: true }));
   expect(screen.queryByText('No boats.')).toBeNull();
+  cleanup();
   show(table({ error: new Error('The server cannot be reached.') }));
   expect(screen.queryByText('No boats.')).toBeNull();
   expect(screen.getByRole('alert').textContent).toContain('cannot be reached');

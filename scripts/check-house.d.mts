@@ -1,0 +1,1 @@
+export function wrongWith(files: readonly string[], read: (file: string) => string): string[];

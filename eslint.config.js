@@ -77,6 +77,12 @@ export default tseslint.config(
     },
   },
   {
+    files: ['**/*.{ts,tsx,mjs,js}'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx'],
+    // longer than two pages, a function is several
+    rules: { 'max-lines-per-function': ['error', 120] },
+  },
+  {
     files: ['src/web/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },

@@ -1,5 +1,6 @@
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
 import { expect } from 'vitest';
+import { find, onTop, settled } from './find';
 
 export interface Visitor {
   page: Page;
@@ -16,35 +17,6 @@ export interface Visitor {
   /** Waits until the page's text has this. */
   sees(text: string | RegExp): Promise<void>;
   close(): Promise<void>;
-}
-
-/** Waits until something stands still: what is pressed while the page still moves is something else. */
-async function settled(element: ElementHandle): Promise<void> {
-  await element.evaluate(async (each) => {
-    const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
-    each.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-    for (let same = 0, last = ''; same < 3;) {
-      await frame();
-      const { x, y, width, height } = each.getBoundingClientRect();
-      const now = `${x} ${y} ${width} ${height}`;
-      same = now === last ? same + 1 : 0;
-      last = now;
-    }
-  });
-}
-
-/** Whether a press in its middle is one of it. */
-function onTop(element: ElementHandle): Promise<boolean> {
-  return element.evaluate((each) => {
-    const { x, y, width, height } = each.getBoundingClientRect();
-    const there = document.elementFromPoint(x + width / 2, y + height / 2);
-    return (
-      there !== null &&
-      (each.contains(there) ||
-        there.contains(each) ||
-        [...((each as HTMLInputElement).labels ?? [])].some((label) => label.contains(there)))
-    );
-  });
 }
 
 let browser: Browser | undefined;
@@ -83,64 +55,12 @@ export async function visit(options: { width?: number; height?: number; night?: 
   });
   page.on('pageerror', (error) => trouble.push(String(error)));
   const clicks: string[] = [];
-  const find = async (role: string, name: string | RegExp): Promise<ElementHandle> => {
-    const deadline = Date.now() + 60_000;
-    for (;;) {
-      const handle = await page.evaluateHandle(
-        (wantedRole, wantedName, isPattern) => {
-          const fits = (text: string) => (isPattern ? new RegExp(wantedName).test(text) : text === wantedName);
-          const roles: Record<string, string> = {
-            button: 'button, [role=button]',
-            link: 'a[href]',
-            textbox: 'input:not([type=radio]):not([type=checkbox]):not([type=file]), textarea, [role=textbox]',
-            radio: 'input[type=radio]',
-            menuitem: '[role=menuitem]',
-            combobox: '[role=combobox]',
-            option: '[role=option]',
-            checkbox: 'input[type=checkbox]',
-            file: 'input[type=file]',
-          };
-          const nameOf = (element: Element): string => {
-            const labelled = element.getAttribute('aria-labelledby');
-            const label =
-              element instanceof HTMLInputElement ||
-              element instanceof HTMLTextAreaElement ||
-              element instanceof HTMLSelectElement
-                ? [...(element.labels ?? [])].map((each) => each.textContent).join(' ')
-                : '';
-            return (
-              (
-                element.getAttribute('aria-label') ?? (labelled ? (document.getElementById(labelled)?.textContent ?? '') : '')
-              ).trim() ||
-              label.trim() ||
-              (element.textContent ?? '').replace(/\s+/g, ' ').trim()
-            );
-          };
-          return [...document.querySelectorAll(roles[wantedRole] ?? `[role=${wantedRole}]`)].find(
-            (element) =>
-              fits(nameOf(element)) &&
-              (wantedRole === 'file' || (element.getClientRects().length > 0 && !(element as HTMLButtonElement).disabled)),
-          );
-        },
-        role,
-        typeof name === 'string' ? name : name.source,
-        typeof name !== 'string',
-      );
-      const element = handle.asElement() as ElementHandle | null;
-      if (element) return element;
-      if (Date.now() > deadline)
-        throw new Error(
-          `No ${role} “${String(name)}” on ${page.url()}: ${(await page.evaluate(() => document.body.innerText)).slice(0, 1500)}`,
-        );
-      await new Promise((resolve) => setTimeout(resolve, 50));
-    }
-  };
   const click: Visitor['click'] = async (role, name) => {
     clicks.push(`${role} ${String(name)}`);
     // React may replace the element between finding and pressing; then it is found again
     for (let attempt = 0; ; attempt += 1) {
       try {
-        const element = await find(role, name);
+        const element = await find(page, role, name);
         await settled(element);
         // the page may still move things into or out of its way, as it would under anybody's hand
         if (!(await onTop(element))) throw new Error('not clickable: something else lies there');
@@ -156,7 +76,7 @@ export async function visit(options: { width?: number; height?: number; night?: 
     page,
     clicks,
     trouble,
-    find,
+    find: (role, name) => find(page, role, name),
     click,
     async choose(name, option) {
       await click('combobox', name);
@@ -164,9 +84,10 @@ export async function visit(options: { width?: number; height?: number; night?: 
       await page.waitForFunction(() => document.querySelector('[role=listbox]') === null);
     },
     async type(role, name, text) {
-      const element = await find(role, name);
+      const element = await find(page, role, name);
       await element.focus();
-      await page.keyboard.type(text);
+      // as a whole, as an input method does (Input Events Level 2): where keys are what is checked, they are pressed
+      await page.keyboard.sendCharacter(text);
     },
     async sees(text) {
       await page

@@ -26,6 +26,7 @@ const BROKEN: readonly (readonly [what: string, file: string, code: string, said
   ['an address', 'src/web/people/People.tsx', `export const it = '/api/people';`, /stand in the contract/],
   ['asking by hand', 'src/web/people/People.tsx', `export const it = () => fetch('x');`, /asked through src\/web\/api/],
   ['any', 'src/core/clock.ts', `export const it = (a: any) => a as string;`, /any/],
+  ['a function of three pages', 'src/core/clock.ts', `export function it(): void {${'\n'.repeat(121)}}`, /too many lines/],
   ['a promise left alone', 'src/core/clock.ts', `Promise.resolve();`, /Promises must be awaited/],
 ];
 

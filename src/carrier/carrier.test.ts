@@ -17,14 +17,17 @@ afterEach(async () => {
   for (const close of closing.splice(0).reverse()) await close();
 });
 
+/** The carrier's clock; a test may move it. */
+let ahead = 0;
 async function center(profile: Partial<Profile> = {}, journal = join(mkdtempSync(join(tmpdir(), 'carrier-')), 'journal')) {
+  ahead = 0;
   const made = new MessageCenter({
     host: '127.0.0.1',
     port: 0,
     journal,
     systemId: 'bell',
     password: 'practice',
-    now: () => Date.UTC(2026, 11, 2, 20, 50),
+    now: () => Date.UTC(2026, 11, 2, 20, 50) + ahead,
     profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [0, 5], doubled: 0, ...profile },
   });
   const port = await made.listen();
@@ -129,6 +132,26 @@ describe('the message center', () => {
     const [receipt] = await until(1);
     expect(receipt.tlvs?.message_state).toBe(2);
     expect(again.made.phones.get('12075550142')?.texts[0].text).toBe('hi');
+  });
+
+  test('when its clock is moved on, what was to come by then comes, and what comes later does not', async () => {
+    const { made, port } = await center({ latency: [60_000, 60_000] });
+    const { session, heard, until } = await bind(port);
+    const [part] = airParts('hi', 'gsm7', 1);
+    const submit = (number: string) => session.request({ command: 'submit_sm', status: 0, fields: fields(number, part) });
+    await submit('12075550142');
+    ahead = 30_000;
+    made.moved();
+    await submit('12075550143');
+    ahead = 60_000;
+    made.moved();
+    expect((await until(1))[0].tlvs?.message_state).toBe(2);
+    // a word from the other end is behind whatever was sent before it
+    await session.request({ command: 'enquire_link', status: 0, fields: {} });
+    expect(heard).toHaveLength(1);
+    ahead = 90_000;
+    made.moved();
+    expect(await until(2)).toHaveLength(2);
   });
 
   test('throttles, answers queries, and passes on what a phone writes', async () => {

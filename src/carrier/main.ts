@@ -25,7 +25,13 @@ const mailbox = new Mailbox({
 });
 const port = await center.listen();
 const mail = await mailbox.listen(Number(process.env.CARRIER_MAIL_PORT ?? 0));
-const control = controlApp(center, mailbox, { offset: () => offset, set: (ms) => (offset = ms) });
+const control = controlApp(center, mailbox, {
+  offset: () => offset,
+  set: (ms) => {
+    offset = ms;
+    center.moved();
+  },
+});
 const server = control.listen(Number(process.env.CARRIER_CONTROL_PORT ?? 0), '127.0.0.1', () => {
   const address = server.address();
   process.stdout.write(

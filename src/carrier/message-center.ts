@@ -55,7 +55,8 @@ export class MessageCenter {
   private readonly receipts = new Map<string, () => void>();
   private readonly inbound = new Map<string, Inbound>();
   private readonly dialects = new Map<string, Dialect>();
-  private readonly timers = new Set<NodeJS.Timeout>();
+  /** What is still to come, by when on the carrier's clock. */
+  private readonly coming = new Map<NodeJS.Timeout, { at: number; act: () => void }>();
   private server: Server | undefined;
   private counter = 0;
   private joinReference = 0;
@@ -96,7 +97,7 @@ export class MessageCenter {
   }
 
   async close(): Promise<void> {
-    for (const timer of this.timers) clearTimeout(timer);
+    for (const timer of this.coming.keys()) clearTimeout(timer);
     this.cut();
     await new Promise<void>((resolve) => (this.server ? this.server.close(() => resolve()) : resolve()));
     this.journal.close();
@@ -244,10 +245,20 @@ export class MessageCenter {
 
   private later(ms: number, act: () => void): void {
     const timer = setTimeout(() => {
-      this.timers.delete(timer);
+      this.coming.delete(timer);
       act();
     }, ms);
-    this.timers.add(timer);
+    this.coming.set(timer, { at: this.options.now() + ms, act });
+  }
+
+  /** The carrier's clock was moved: whatever was to come by now comes, in its order. */
+  moved(): void {
+    const due = [...this.coming].filter(([, { at }]) => at <= this.options.now());
+    for (const [timer, { act }] of due.sort(([, a], [, b]) => a.at - b.at)) {
+      clearTimeout(timer);
+      this.coming.delete(timer);
+      act();
+    }
   }
 
   private schedule(held: Held): void {

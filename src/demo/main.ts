@@ -1,5 +1,6 @@
 import { runServer } from '../server/main';
-import { DEMO_EMAIL, DEMO_PASSWORD, seedOttermere } from './seed';
+import { seedOttermere } from './seed';
+import { DEMO_EMAIL, DEMO_PASSWORD } from './workspace';
 
 await runServer(seedOttermere);
 process.stdout.write(

@@ -1,4 +1,4 @@
-import { createServer } from 'node:http';
+import { createServer, type Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { iso } from '../core/clock';
@@ -58,19 +58,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     : await openEmbedded({ dataDir: `${options.dataFolder}/db` });
   await migrate(db);
   if (options.seed) await options.seed(db);
-  const workspace = (
-    await db.query<{
-      demo_clock: string | null;
-      carrier_host: string | null;
-      carrier_port: number | null;
-      carrier_system_id: string | null;
-      carrier_password: string | null;
-    }>(`SELECT demo_clock, carrier_host, carrier_port, carrier_system_id, carrier_password FROM workspace`)
-  ).rows[0];
-  if (!workspace)
-    await db.query(`INSERT INTO workspace (id, name, zone, country, begun) VALUES (1, 'Our workspace', $1, 'US', false)`, [
-      Intl.DateTimeFormat().resolvedOptions().timeZone || 'America/New_York',
-    ]);
+  const workspace = await workspaceOf(db);
   const demo = Boolean(workspace?.demo_clock);
   const clock = machineClock(workspace?.demo_clock ? Date.parse(workspace.demo_clock) - Date.now() : 0);
   const bus = new Bus();
@@ -151,13 +139,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
   const server = createServer(
     httpApp(app, { routes: allRoutes, accountOf, webFolder: fileURLToPath(new URL('./web', import.meta.url)) }),
   );
-  const port = await new Promise<number>((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(options.port, options.host, () => {
-      const address = server.address();
-      resolve(address && typeof address === 'object' ? address.port : options.port);
-    });
-  });
+  const port = await listening(server, options);
   const url = `http://${options.host === '0.0.0.0' ? 'localhost' : options.host}:${port}`;
   await db.query(`UPDATE workspace SET public_address = $1 WHERE public_address LIKE 'http://localhost:%'`, [
     `http://localhost:${port}`,
@@ -180,6 +162,37 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
       unlock();
     },
   };
+}
+
+/** Waits until the server takes requests; its port, which the machine chooses for port 0. */
+function listening(server: Server, { port, host }: ServeOptions): Promise<number> {
+  return new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, host, () => {
+      const address = server.address();
+      resolve(address && typeof address === 'object' ? address.port : port);
+    });
+  });
+}
+
+interface Workspace {
+  demo_clock: string | null;
+  carrier_host: string | null;
+  carrier_port: number | null;
+  carrier_system_id: string | null;
+  carrier_password: string | null;
+}
+
+/** What the workspace says of its clock and its carrier; an empty one is made where there is none. */
+async function workspaceOf(db: Db): Promise<Workspace | undefined> {
+  const { rows } = await db.query<Workspace>(
+    `SELECT demo_clock, carrier_host, carrier_port, carrier_system_id, carrier_password FROM workspace`,
+  );
+  if (rows.length === 0)
+    await db.query(`INSERT INTO workspace (id, name, zone, country, begun) VALUES (1, 'Our workspace', $1, 'US', false)`, [
+      Intl.DateTimeFormat().resolvedOptions().timeZone || 'America/New_York',
+    ]);
+  return rows[0];
 }
 
 /** While there is no account, a one-time link to make the owner's is printed. */

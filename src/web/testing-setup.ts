@@ -1,3 +1,4 @@
+import { notifyManager } from '@tanstack/react-query';
 import { cleanup } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, vi } from 'vitest';
@@ -8,6 +9,9 @@ globalThis.ResizeObserver ??= class {
   unobserve() {}
   disconnect() {}
 };
+
+// what was asked is shown once it is there: by a timer of its own it would come after a test that waits for the answer has looked
+notifyManager.setScheduler(queueMicrotask);
 
 // what lies over what is for a real browser to say (e2e): here each press would ask jsdom for the styles of a whole page, a third of the time
 const { setup } = userEvent;

@@ -4,7 +4,8 @@ import { fold } from '../text/fold';
 import { bornOf, dayOf, yearsBetween } from './day';
 import { guessHeadingRow, guessMatch } from './match';
 import { slugOf } from './targets';
-import { prepareRow, SAFE_FIXES, type PrepareRules } from './prepare';
+import { SAFE_FIXES } from './mend-number';
+import { prepareRow, type PrepareRules } from './prepare';
 
 const rules: PrepareRules = {
   match: ['number', 'given_name', 'family_name', 'field:home_landing', 'language', 'consent'],

@@ -2,7 +2,8 @@ import type { ImportSettings } from '../api/people/import-settings';
 import type { FieldType } from '../merge/compile';
 import { isAmbiguousDay } from './day';
 import { firstStops, type Stop } from './late-stops';
-import { OFFERED_FIXES, SAFE_FIXES, prepareRow, type FixKind, type PrepareRules, type RowRead } from './prepare';
+import { OFFERED_FIXES, SAFE_FIXES } from './mend-number';
+import { prepareRow, type FixKind, type PrepareRules, type RowRead } from './prepare';
 import type { Target } from './targets';
 
 /** What decides how the rows of one import are read; plain data, so that it can be handed to a thread. */

@@ -6,7 +6,8 @@ import { saidAboutTexts, textingHeading } from '../people/heading/texting-headin
 import { bornOf, dayOf } from '../people/day';
 import { looksLikePhone } from '../people/match';
 import { numberOf, yesOrNo } from '../people/person-fields';
-import { prepareRow, SAFE_FIXES } from '../people/prepare';
+import { SAFE_FIXES } from '../people/mend-number';
+import { prepareRow } from '../people/prepare';
 import { slugOf, type Target } from '../people/targets';
 import { oneLine } from '../text/tidy';
 import { readPhone } from './read';

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { guessHeadingRow, guessMatch } from '../../core/people/match';
-import { OFFERED_FIXES, prepareRow, SAFE_FIXES, type PrepareRules } from '../../core/people/prepare';
+import { OFFERED_FIXES, SAFE_FIXES } from '../../core/people/mend-number';
+import { prepareRow, type PrepareRules } from '../../core/people/prepare';
 import { CELLS, CONTAINERS } from './many-files';
 import { readWhole } from './testing';
 

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { createWriteStream, existsSync, readFileSync } from 'node:fs';
+import { createWriteStream, existsSync } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
@@ -7,8 +7,6 @@ import { pipeline } from 'node:stream/promises';
 import { parseCookie } from 'cookie';
 import compression from 'compression';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
-import expressStaticGzip from 'express-static-gzip';
-import helmet from 'helmet';
 import { mayDo } from '../../core/api/roles';
 import { iso } from '../../core/clock';
 import type { App } from '../app-context';
@@ -22,20 +20,8 @@ import { openerOf } from './opener';
 import { Refusal } from '../../core/api/refusal';
 import { Problem, problemOf } from './problem';
 import { Download, Page, type Account, type Asked, type Route, type Upload } from './route';
+import { servePages, strictHeaders } from './pages';
 import { plainPage } from './plain-page';
-
-/** Headers that mean something on a page only, not on the scripts, fonts and styles it loads. */
-const PAGE_HEADERS = [
-  'Content-Security-Policy',
-  'Cross-Origin-Opener-Policy',
-  'Origin-Agent-Cluster',
-  'Referrer-Policy',
-  'X-DNS-Prefetch-Control',
-  'X-Download-Options',
-  'X-Frame-Options',
-  'X-Permitted-Cross-Domain-Policies',
-  'X-XSS-Protection',
-];
 
 /** What is served: routes, who a cookie is, and the built web app where there is one. */
 export interface Served {
@@ -53,32 +39,7 @@ export function httpApp(app: App, { routes, accountOf, webFolder }: Served): Exp
   // behind something that speaks TLS, cookies are secure and addresses are those of people, as far as it is trusted
   server.set('trust proxy', app.trustProxy ?? false);
   const streams = new LiveStreams();
-  server.use((_request, response, next) => {
-    response.locals.nonce = randomBytes(16).toString('base64');
-    next();
-  });
-  server.use(
-    helmet({
-      contentSecurityPolicy: {
-        useDefaults: false,
-        directives: {
-          'default-src': ["'none'"],
-          'script-src': ["'self'", (_request, response) => `'nonce-${(response as Response).locals.nonce as string}'`],
-          'style-src': ["'self'", (_request, response) => `'nonce-${(response as Response).locals.nonce as string}'`],
-          'img-src': ["'self'", 'data:'],
-          'font-src': ["'self'"],
-          'connect-src': ["'self'"],
-          'manifest-src': ["'self'"],
-          'worker-src': ["'self'"],
-          'base-uri': ["'none'"],
-          'form-action': ["'self'"],
-          'frame-ancestors': ["'none'"],
-        },
-      },
-      strictTransportSecurity: false, // the server speaks plain HTTP behind whatever speaks TLS
-      crossOriginEmbedderPolicy: false,
-    }),
-  );
+  strictHeaders(server);
   // events go out one by one, and files are mostly packed already or long
   server.use(
     compression({
@@ -131,28 +92,7 @@ export function httpApp(app: App, { routes, accountOf, webFolder }: Served): Exp
   server.use('/api', (_request, _response, next) =>
     next(new Problem(404, 'no-such-route', 'There is nothing at this address.', {})),
   );
-  if (webFolder && existsSync(join(webFolder, 'index.html'))) {
-    const page = readFileSync(join(webFolder, 'index.html'), 'utf8');
-    // written small once, when they are built
-    server.use(
-      '/assets',
-      expressStaticGzip(join(webFolder, 'assets'), {
-        enableBrotli: true,
-        orderPreference: ['br'],
-        serveStatic: {
-          immutable: true,
-          maxAge: '1y',
-          fallthrough: false,
-          // what is said of pages weighs more than many a script does
-          setHeaders: (response) => PAGE_HEADERS.forEach((header) => response.removeHeader(header)),
-        },
-      }),
-    );
-    server.get(/.*/, (_request, response) => {
-      response.setHeader('Cache-Control', 'no-store');
-      response.type('html').send(page.replaceAll('__NONCE__', response.locals.nonce as string));
-    });
-  }
+  if (webFolder && existsSync(join(webFolder, 'index.html'))) servePages(server, webFolder);
   server.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
     void next; // four parameters make this an error handler
     const problem = asProblem(error);

@@ -42,26 +42,10 @@ export function PreparedForm({
   made: (id: number) => void;
 }): ReactNode {
   const { workspace } = useDesk();
-  const say = useSay();
-  const make = useAct(templates.make);
-  const save = useAct(templates.change);
-  const { work, busy, error } = useWork();
+  const { edited, set, ready, keep, touched, setTouched, work, busy, error } = useEdited({ kind, text, copied, made });
   const sources = useGet(people.sources, {}, { keep: true }).data;
-  const from = text ?? copied;
-  const [edited, setEdited] = useState<Edited>({
-    folder: from?.folder ?? '',
-    name: text?.name ?? (copied ? `${copied.name}, copy` : ''),
-    words: from?.words ?? {},
-    links: from?.links ?? [],
-  });
-  const [touched, setTouched] = useState(copied !== undefined);
   const [language, setLanguage] = useState(workspace.languages[0]);
   const insert = useRef<((words: string) => void) | undefined>(undefined);
-  useUnsaved(touched && !busy);
-  const set = (part: Partial<Edited>) => {
-    setEdited({ ...edited, ...part });
-    setTouched(true);
-  };
   const knows = useEditorKnows({
     sources,
     words: Object.values(edited.words).join(' '),
@@ -70,20 +54,6 @@ export function PreparedForm({
     ofWriter: kind !== 'answer',
     answering: kind === 'answer',
   });
-  const ready = edited.name.trim() !== '' && Object.values(edited.words).some((words) => words.trim() !== '');
-  const keep = () =>
-    void work(async () => {
-      const body = { ...edited, folder: edited.folder.trim() };
-      setTouched(false);
-      try {
-        if (text) await save({ params: { id: text.id }, body: { ...body, version: text.version } });
-        else made((await make({ body: { ...body, kind } })).id);
-      } catch (refused) {
-        setTouched(true);
-        throw refused;
-      }
-      say(`“${edited.name.trim()}” is kept.`);
-    });
   return (
     <Column gap={12}>
       <Row between>
@@ -147,6 +117,42 @@ export function PreparedForm({
       />
     </Column>
   );
+}
+
+/** What is being changed, not yet kept: it is kept at a press, and a page that is left asks before it is lost. */
+function useEdited({ kind, text, copied, made }: Pick<Parameters<typeof PreparedForm>[0], 'kind' | 'text' | 'copied' | 'made'>) {
+  const say = useSay();
+  const make = useAct(templates.make);
+  const save = useAct(templates.change);
+  const { work, busy, error } = useWork();
+  const from = text ?? copied;
+  const [edited, setEdited] = useState<Edited>({
+    folder: from?.folder ?? '',
+    name: text?.name ?? (copied ? `${copied.name}, copy` : ''),
+    words: from?.words ?? {},
+    links: from?.links ?? [],
+  });
+  const [touched, setTouched] = useState(copied !== undefined);
+  useUnsaved(touched && !busy);
+  const set = (part: Partial<Edited>) => {
+    setEdited({ ...edited, ...part });
+    setTouched(true);
+  };
+  const ready = edited.name.trim() !== '' && Object.values(edited.words).some((words) => words.trim() !== '');
+  const keep = () =>
+    void work(async () => {
+      const body = { ...edited, folder: edited.folder.trim() };
+      setTouched(false);
+      try {
+        if (text) await save({ params: { id: text.id }, body: { ...body, version: text.version } });
+        else made((await make({ body: { ...body, kind } })).id);
+      } catch (refused) {
+        setTouched(true);
+        throw refused;
+      }
+      say(`“${edited.name.trim()}” is kept.`);
+    });
+  return { edited, set, ready, keep, touched, setTouched, work, busy, error };
 }
 
 /** In which language the words that stand below are. */

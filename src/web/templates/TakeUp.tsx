@@ -45,8 +45,7 @@ export default function TakeUp({
   known: ReadonlyMap<string, string>;
   close: () => void;
 }): ReactNode {
-  const { account, workspace } = useDesk();
-  const say = useSay();
+  const { workspace } = useDesk();
   const [kind, setKind] = useState<Kind>('template');
   const [typed, setTyped] = useState('');
   const [skip, setSkip] = useState(0);
@@ -59,33 +58,11 @@ export default function TakeUp({
   const [first] = workspace.languages;
   const spoken = chosen ? Object.keys(chosen.words) : [];
   const shown = [shownIn, language, first, ...spoken].find((each) => each !== undefined && spoken.includes(each)) ?? first;
-  const take = (ready: Ready) => {
-    const { words, translations, link, links, opt_out, dismissed } = draft;
-    const before = { words, translations, link, links, opt_out, dismissed };
-    const writer = { name: account.name, number: account.own_number ? showPhone(account.own_number) : '', place: account.place };
-    const { part, missing } = takeUp(ready, workspace.languages, writer);
-    change({ ...part, dismissed: undefined });
-    const unsaid = WRITER_FIELDS.filter(({ slug }) => missing.includes(slug)).map(({ label }) => label);
-    say(
-      unsaid.length > 0
-        ? `“${ready.name}” is taken up. Your account does not say: ${unsaid.join(', ')}.`
-        : `“${ready.name}” is taken up; changing it here changes nothing there.`,
-      () => change(before),
-    );
-    close();
-  };
+  const take = useTaking(draft, change, close);
   const put = (ready: Ready) => {
     putIn(ready.words[language] ?? ready.words[first] ?? '');
     close();
   };
-  const nothing =
-    search !== undefined
-      ? `Nothing ${kind === 'earlier' ? 'that was sent' : 'here'} has “${search}” in it.`
-      : kind === 'template'
-        ? 'No template yet. Write words on the sheet, then keep them here.'
-        : kind === 'earlier'
-          ? 'Nothing was sent yet.'
-          : 'No saved piece yet: a sign-off, a way to reach you, whatever is written again and again.';
   return (
     <Dialog open onClose={close} fullWidth maxWidth="md" aria-labelledby="prepared-title">
       <DialogTitle id="prepared-title">Prepared words</DialogTitle>
@@ -122,7 +99,7 @@ export default function TakeUp({
               list={prepared.list}
               chosen={chosen?.key}
               choose={setChosen}
-              nothing={nothing}
+              nothing={nothingWords(kind, search)}
             />
             <Pager skip={skip} page={PAGE} total={prepared.total} go={setSkip} />
             <Trouble error={prepared.error} />
@@ -163,6 +140,34 @@ export default function TakeUp({
       </DialogActions>
     </Dialog>
   );
+}
+
+/** Makes words the draft's own, says what the account leaves unsaid in them, and offers those that stood there back. */
+function useTaking(draft: Draft, change: (part: Partial<Draft>) => void, close: () => void): (ready: Ready) => void {
+  const { account, workspace } = useDesk();
+  const say = useSay();
+  return (ready) => {
+    const { words, translations, link, links, opt_out, dismissed } = draft;
+    const before = { words, translations, link, links, opt_out, dismissed };
+    const writer = { name: account.name, number: account.own_number ? showPhone(account.own_number) : '', place: account.place };
+    const { part, missing } = takeUp(ready, workspace.languages, writer);
+    change({ ...part, dismissed: undefined });
+    const unsaid = WRITER_FIELDS.filter(({ slug }) => missing.includes(slug)).map(({ label }) => label);
+    say(
+      unsaid.length > 0
+        ? `“${ready.name}” is taken up. Your account does not say: ${unsaid.join(', ')}.`
+        : `“${ready.name}” is taken up; changing it here changes nothing there.`,
+      () => change(before),
+    );
+    close();
+  };
+}
+
+function nothingWords(kind: Kind, search: string | undefined): string {
+  if (search !== undefined) return `Nothing ${kind === 'earlier' ? 'that was sent' : 'here'} has “${search}” in it.`;
+  if (kind === 'template') return 'No template yet. Write words on the sheet, then keep them here.';
+  if (kind === 'earlier') return 'Nothing was sent yet.';
+  return 'No saved piece yet: a sign-off, a way to reach you, whatever is written again and again.';
 }
 
 /** The one that is looked at, in a language it has, and the way to use it. */

@@ -24,8 +24,7 @@ const PAGE = 100;
 
 /** Templates in their folders, saved pieces and ready answers: made, changed, copied and deleted. Broadcasts take them up from their sheet. */
 export default function Templates() {
-  const { account, workspace, offset } = useDesk();
-  const now = useNow(offset, 60_000);
+  const { account } = useDesk();
   const [params, setParams] = useSearchParams();
   const kind: PreparedKind = kindOf(params.get('kind'));
   const [typed, setTyped] = useState('');
@@ -47,57 +46,7 @@ export default function Templates() {
     setParams({ kind });
     setFresh(from);
   };
-  const [first] = workspace.languages;
-  const columns = useMemo<Column<PreparedText>[]>(
-    () => [
-      ...(kind === 'template'
-        ? [{ key: 'folder', heading: 'Folder', width: 120, cell: (text: PreparedText) => <Bit soft>{text.folder}</Bit> }]
-        : []),
-      {
-        key: 'name',
-        heading: 'Name',
-        cell: (text) => (
-          <Row base nowrap>
-            <Way nobreak onClick={() => open(text.id)}>
-              {text.name}
-            </Way>
-            <Bit soft small cut>
-              {inPlainWords(text.words[first] ?? Object.values(text.words)[0] ?? '').slice(0, 80)}
-            </Bit>
-          </Row>
-        ),
-      },
-      {
-        key: 'languages',
-        heading: 'Languages',
-        width: 90,
-        cell: (text) => Object.keys(text.words).join(', '),
-      },
-      {
-        key: 'changed',
-        heading: 'Changed',
-        nobreak: true,
-        width: 150,
-        cell: (text) => <Bit soft>{when(text.updated_at, workspace.zone, now)}</Bit>,
-      },
-      {
-        key: 'acts',
-        heading: '',
-        said: 'Copy',
-        num: true,
-        width: 60,
-        cell: (text) =>
-          may && (
-            <Way small aria-label={`Copy ${text.name}`} onClick={() => begin(text)}>
-              copy
-            </Way>
-          ),
-      },
-    ],
-    // open and begin only ever set what is asked for
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [kind, first, workspace.zone, now, may],
-  );
+  const columns = useColumns(kind, open, may ? begin : undefined);
   const beside = fresh !== undefined || opened !== undefined;
   return (
     <>
@@ -148,6 +97,67 @@ export default function Templates() {
         {beside && <Beside opened={opened} kind={kind} fresh={fresh} may={may} open={open} />}
       </Panes>
     </>
+  );
+}
+
+/** The table's columns; each opens what it names, and whoever may write copies it. */
+function useColumns(
+  kind: PreparedKind,
+  open: (id: number) => void,
+  copy: ((text: PreparedText) => void) | undefined,
+): Column<PreparedText>[] {
+  const { workspace, offset } = useDesk();
+  const now = useNow(offset, 60_000);
+  const [first] = workspace.languages;
+  return useMemo<Column<PreparedText>[]>(
+    () => [
+      ...(kind === 'template'
+        ? [{ key: 'folder', heading: 'Folder', width: 120, cell: (text: PreparedText) => <Bit soft>{text.folder}</Bit> }]
+        : []),
+      {
+        key: 'name',
+        heading: 'Name',
+        cell: (text) => (
+          <Row base nowrap>
+            <Way nobreak onClick={() => open(text.id)}>
+              {text.name}
+            </Way>
+            <Bit soft small cut>
+              {inPlainWords(text.words[first] ?? Object.values(text.words)[0] ?? '').slice(0, 80)}
+            </Bit>
+          </Row>
+        ),
+      },
+      {
+        key: 'languages',
+        heading: 'Languages',
+        width: 90,
+        cell: (text) => Object.keys(text.words).join(', '),
+      },
+      {
+        key: 'changed',
+        heading: 'Changed',
+        nobreak: true,
+        width: 150,
+        cell: (text) => <Bit soft>{when(text.updated_at, workspace.zone, now)}</Bit>,
+      },
+      {
+        key: 'acts',
+        heading: '',
+        said: 'Copy',
+        num: true,
+        width: 60,
+        cell: (text) =>
+          copy && (
+            <Way small aria-label={`Copy ${text.name}`} onClick={() => copy(text)}>
+              copy
+            </Way>
+          ),
+      },
+    ],
+    // open and copy only ever set what is asked for
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [kind, first, workspace.zone, now, copy === undefined],
   );
 }
 

@@ -1,14 +1,8 @@
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { Change, ImportCounts, Verdict } from '../../../core/api/people/imports';
 import type { Stop } from '../../../core/people/late-stops';
-import {
-  OFFERED_FIXES,
-  SAFE_FIXES,
-  type FixKind,
-  type Prepared,
-  type PreparedRow,
-  type RowRead,
-} from '../../../core/people/prepare';
+import { OFFERED_FIXES, SAFE_FIXES } from '../../../core/people/mend-number';
+import type { FixKind, Prepared, PreparedRow, RowRead } from '../../../core/people/prepare';
 import { showPhone } from '../../../core/phone/read';
 import { REPAIR_WORDS } from '../../../core/phone/repair';
 import type { Db, Param } from '../../db/db';

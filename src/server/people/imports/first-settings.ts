@@ -2,7 +2,7 @@ import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { ImportFacts } from '../../../core/api/people/imports';
 import { isAmbiguousDay } from '../../../core/people/day';
 import { guessHeadingRow, guessMatch, type KnownFields } from '../../../core/people/match';
-import { SAFE_FIXES } from '../../../core/people/prepare';
+import { SAFE_FIXES } from '../../../core/people/mend-number';
 import type { Target } from '../../../core/people/targets';
 import { wallClock } from '../../../core/zones';
 import { oneLine } from '../../../core/text/tidy';

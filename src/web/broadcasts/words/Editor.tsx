@@ -1,31 +1,14 @@
-import {
-  autocompletion,
-  closeCompletion,
-  completionKeymap,
-  completionStatus,
-  startCompletion,
-  type Completion,
-  type CompletionContext,
-} from '@codemirror/autocomplete';
-import { defaultKeymap, history, historyKeymap, insertNewline } from '@codemirror/commands';
-import { EditorState } from '@codemirror/state';
-import { EditorView, keymap, placeholder } from '@codemirror/view';
+import { completionStatus, startCompletion } from '@codemirror/autocomplete';
+import { EditorView } from '@codemirror/view';
 import { styled } from '@mui/material/styles';
 import { useEffect, useRef, useState } from 'react';
 import type { FieldType } from '../../../core/merge/compile';
 import { fieldSource, type FieldNode } from '../../../core/merge/syntax';
 import { ChipForm } from './ChipForm';
-import { chipPlugin, fieldAt, knownField, setKnown } from './editor-chips';
-import { EDITOR_THEME } from './editor-theme';
+import { setKnown } from './editor-chips';
+import { editorState, type Offer } from './editor-state';
 
-export interface Offer {
-  /** What is put in, e.g. `{given_name or "neighbor"}`. */
-  insert: string;
-  label: string;
-  /** What it gives for the person in the proof. */
-  gives: string;
-  group: string;
-}
+export type { Offer } from './editor-state';
 
 const Box = styled('div', { shouldForwardProp: (name) => name !== 'low' })<{ low: boolean }>(({ theme, low }) => ({
   // an answer is a line or two
@@ -75,105 +58,27 @@ export function Editor({
   const box = useRef<HTMLDivElement>(null);
   const [chip, setChip] = useState<{ node: FieldNode; left: number; top: number }>();
   const view = useRef<EditorView | undefined>(undefined);
-  const groups = [...new Set(offers.map((offer) => offer.group))];
-  const latest = useRef({ onChange, offers, groups });
-  latest.current = { onChange, offers, groups };
+  const latest = useRef({ onChange, offers });
+  latest.current = { onChange, offers };
   const first = useRef(value);
   const firstHint = useRef(hint);
   /** What was told to be typed and has not come back as the value yet, the oldest first. */
   const told = useRef<string[]>([]);
   useEffect(() => {
     if (!box.current) return;
-    const complete = (context: CompletionContext) => {
-      const before = context.matchBefore(/\{[\w "]*/);
-      if (!before) return null;
-      const options: Completion[] = latest.current.offers.map((offer, at) => ({
-        boost: 50 - at, // in the order given, not by the alphabet
-        label: `{${offer.label}`,
-        displayLabel: offer.label,
-        detail: offer.gives,
-        section: { name: offer.group, rank: latest.current.groups.indexOf(offer.group) },
-        apply: (editor, _completion, from, to) =>
-          editor.dispatch({ changes: { from, to, insert: offer.insert }, selection: { anchor: from + offer.insert.length } }),
-      }));
-      return { from: before.from, options, validFor: /^\{[\w ]*$/ };
-    };
     const openChip = (editor: EditorView, node: FieldNode | undefined): boolean => {
       if (!node) return false;
       const at = editor.coordsAtPos(node.from);
       setChip({ node, left: at?.left ?? 0, top: (at?.bottom ?? 0) + 6 });
       return true;
     };
-    const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
-    const editor = new EditorView({
-      parent: box.current,
-      state: EditorState.create({
-        doc: first.current,
-        extensions: [
-          knownField,
-          chipPlugin,
-          history(),
-          autocompletion({
-            override: [complete],
-            icons: false,
-            interactionDelay: 0,
-            activateOnTyping: true,
-            defaultKeymap: false,
-          }),
-          keymap.of([
-            ...completionKeymap,
-            {
-              // a chip that is chosen is opened; anywhere else it ends the line
-              key: 'Enter',
-              run: (editor) => {
-                const { from, to } = editor.state.selection.main;
-                return from < to && openChip(editor, fieldAt(editor.state, from, to));
-              },
-            },
-            { key: 'Alt-Enter', run: (editor) => openChip(editor, fieldAt(editor.state, editor.state.selection.main.head)) },
-            { key: 'Enter', run: insertNewline },
-            { key: 'Escape', run: closeCompletion },
-            ...historyKeymap,
-            ...defaultKeymap,
-          ]),
-          EditorView.domEventHandlers({
-            keydown: (event, editor) => {
-              const { from, empty } = editor.state.selection.main;
-              if (event.key !== '{' || !empty || event.isComposing || fieldAt(editor.state, from)?.from !== from) return false;
-              // right before a chip it would join the chip's own brace and be a literal one: a space keeps them apart
-              editor.dispatch({ changes: { from, insert: '{ ' }, selection: { anchor: from + 1 }, userEvent: 'input.type' });
-              startCompletion(editor);
-              return true;
-            },
-            mousedown: (event, editor) => {
-              const pressed = event.target instanceof Element ? event.target.closest('.cm-chip') : null;
-              return pressed !== null && openChip(editor, fieldAt(editor.state, editor.posAtDOM(pressed)));
-            },
-          }),
-          EditorView.lineWrapping,
-          EditorView.cspNonce.of(nonce),
-          EditorState.readOnly.of(readOnly),
-          placeholder(firstHint.current),
-          EditorView.contentAttributes.of({
-            'aria-labelledby': labelledBy,
-            role: 'textbox',
-            'aria-multiline': 'true',
-            spellcheck: 'true',
-            lang: language,
-          }),
-          EDITOR_THEME,
-          EditorView.updateListener.of((update) => {
-            if (!update.docChanged) return;
-            const words = update.state.doc.toString();
-            told.current.push(words);
-            latest.current.onChange(words);
-            let typedBrace = false;
-            update.changes.iterChanges((_fromA, _toA, _fromB, _toB, inserted) => (typedBrace ||= inserted.toString() === '{'));
-            if (typedBrace) setTimeout(() => startCompletion(update.view), 0);
-          }),
-        ],
-      }),
-    });
+    const changed = (words: string) => {
+      told.current.push(words);
+      latest.current.onChange(words);
+    };
+    const around = { offers: () => latest.current.offers, openChip, changed };
+    const looks = { readOnly, hint: firstHint.current, labelledBy, language };
+    const editor = new EditorView({ parent: box.current, state: editorState(first.current, around, looks) });
     view.current = editor;
     handle.current = (text) => {
       const { from, to } = editor.state.selection.main;

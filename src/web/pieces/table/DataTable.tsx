@@ -12,9 +12,9 @@ import {
   useTheme,
 } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import { flexRender, getCoreRowModel, useReactTable, type ColumnDef, type Header } from '@tanstack/react-table';
+import { flexRender, getCoreRowModel, useReactTable, type ColumnDef, type Header, type Row } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useLayoutEffect, useMemo, useRef, type KeyboardEvent, type ReactNode } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, type KeyboardEvent, type ReactNode, type RefObject } from 'react';
 import { DataRow, type RowActs } from './DataRow';
 import { Spoken, Words } from '../layout';
 import { Trouble } from '../small';
@@ -124,9 +124,37 @@ function toggled(chosen: Chosen, ids: readonly number[], at: number, since: numb
   return differ;
 }
 
+/** Rows of one height are drawn where they are seen, with the room of the others before and after; near the end more are asked for. */
+function useDrawn<T>(
+  box: RefObject<HTMLDivElement | null>,
+  model: readonly Row<T>[],
+  { rowHeight, more, hasMore }: Pick<Props<T>, 'rowHeight' | 'more' | 'hasMore'>,
+) {
+  const virtual = useVirtualizer({
+    count: rowHeight ? model.length : 0,
+    getScrollElement: () => box.current,
+    estimateSize: () => rowHeight ?? 36,
+    overscan: 12,
+    useFlushSync: false,
+    initialRect: { width: 1000, height: 720 },
+  });
+  const seen = virtual.getVirtualItems();
+  const drawn = rowHeight ? seen.map((item) => model[item.index]).filter(Boolean) : model;
+  const before = rowHeight && seen.length > 0 ? seen[0].start : 0;
+  const after = rowHeight && seen.length > 0 ? virtual.getTotalSize() - seen[seen.length - 1].end : 0;
+  const end = rowHeight ? (seen[seen.length - 1]?.index ?? 0) : model.length;
+  useEffect(() => {
+    if (rowHeight && hasMore && end >= model.length - 20) more?.();
+  }, [rowHeight, hasMore, end, model.length, more]);
+  const scrollTo = (at: number) => {
+    if (rowHeight && at >= 0 && at < model.length) virtual.scrollToIndex(at);
+  };
+  return { drawn, before, after, scrollTo };
+}
+
 /** A table: hairlines, a head that stays, sorting, choosing with shift and with the keyboard, rows as they are needed. */
 export function DataTable<T>(props: Props<T>): ReactNode {
-  const { rows, idOf, rowHeight, sorting, sort, chosen, choose, open, isOpen, layout, more, hasMore, under } = props;
+  const { rows, idOf, rowHeight, sorting, sort, chosen, choose, open, isOpen, layout, hasMore, under } = props;
   const box = useRef<HTMLDivElement>(null);
   const last = useRef<number>(undefined);
   const order = layout?.order;
@@ -149,22 +177,7 @@ export function DataTable<T>(props: Props<T>): ReactNode {
     state: { columnVisibility: shown },
   });
   const model = table.getRowModel().rows;
-  const virtual = useVirtualizer({
-    count: rowHeight ? model.length : 0,
-    getScrollElement: () => box.current,
-    estimateSize: () => rowHeight ?? 36,
-    overscan: 12,
-    useFlushSync: false,
-    initialRect: { width: 1000, height: 720 },
-  });
-  const seen = virtual.getVirtualItems();
-  const drawn = rowHeight ? seen.map((item) => model[item.index]).filter(Boolean) : model;
-  const before = rowHeight && seen.length > 0 ? seen[0].start : 0;
-  const after = rowHeight && seen.length > 0 ? virtual.getTotalSize() - seen[seen.length - 1].end : 0;
-  const end = rowHeight ? (seen[seen.length - 1]?.index ?? 0) : model.length;
-  useEffect(() => {
-    if (rowHeight && hasMore && end >= model.length - 20) more?.();
-  }, [rowHeight, hasMore, end, model.length, more]);
+  const { drawn, before, after, scrollTo } = useDrawn(box, model, props);
   const of = (key: string) => columns.find((column) => column.key === key);
   const is = (row: T) => (chosen ? chosen.all !== chosen.ids.has(Number(idOf(row))) : false);
   const toggle = (at: number, withShift: boolean) => {
@@ -184,7 +197,7 @@ export function DataTable<T>(props: Props<T>): ReactNode {
     if (step !== undefined) {
       event.preventDefault();
       const next = at + step;
-      if (rowHeight && next >= 0 && next < model.length) virtual.scrollToIndex(next);
+      scrollTo(next);
       requestAnimationFrame(() => box.current?.querySelector<HTMLElement>(`tr[data-at="${next}"]`)?.focus());
     } else if (event.key === ' ' && choose) {
       event.preventDefault();

@@ -1,0 +1,134 @@
+import {
+  autocompletion,
+  closeCompletion,
+  completionKeymap,
+  startCompletion,
+  type Completion,
+  type CompletionContext,
+  type CompletionResult,
+} from '@codemirror/autocomplete';
+import { defaultKeymap, history, historyKeymap, insertNewline } from '@codemirror/commands';
+import { EditorState, type Extension } from '@codemirror/state';
+import { EditorView, keymap, placeholder } from '@codemirror/view';
+import type { FieldNode } from '../../../core/merge/syntax';
+import { chipPlugin, fieldAt, knownField } from './editor-chips';
+import { EDITOR_THEME } from './editor-theme';
+
+export interface Offer {
+  /** What is put in, e.g. `{given_name or "neighbor"}`. */
+  insert: string;
+  label: string;
+  /** What it gives for the person in the proof. */
+  gives: string;
+  group: string;
+}
+
+/** What the editor asks of the component around it, each time anew: what that was given may have changed since. */
+export interface Around {
+  offers: () => readonly Offer[];
+  /** Opens the form of a chip; false where there is none. */
+  openChip: (editor: EditorView, node: FieldNode | undefined) => boolean;
+  changed: (words: string) => void;
+}
+
+interface Looks {
+  readOnly: boolean;
+  /** Stands there while there are no words. */
+  hint: string;
+  labelledBy: string;
+  /** In which the words are. */
+  language: string;
+}
+
+/** An editor's state to begin with: chips, one key (`{`) that offers what can be put in, and a label. */
+export function editorState(doc: string, around: Around, { readOnly, hint, labelledBy, language }: Looks): EditorState {
+  const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
+  return EditorState.create({
+    doc,
+    extensions: [
+      knownField,
+      chipPlugin,
+      history(),
+      autocompletion({
+        override: [(context) => complete(context, around.offers())],
+        icons: false,
+        interactionDelay: 0,
+        activateOnTyping: true,
+        defaultKeymap: false,
+      }),
+      keys(around),
+      pressed(around),
+      EditorView.lineWrapping,
+      EditorView.cspNonce.of(nonce),
+      EditorState.readOnly.of(readOnly),
+      placeholder(hint),
+      EditorView.contentAttributes.of({
+        'aria-labelledby': labelledBy,
+        role: 'textbox',
+        'aria-multiline': 'true',
+        spellcheck: 'true',
+        lang: language,
+      }),
+      EDITOR_THEME,
+      EditorView.updateListener.of((update) => {
+        if (!update.docChanged) return;
+        around.changed(update.state.doc.toString());
+        let typedBrace = false;
+        update.changes.iterChanges((_fromA, _toA, _fromB, _toB, inserted) => (typedBrace ||= inserted.toString() === '{'));
+        if (typedBrace) setTimeout(() => startCompletion(update.view), 0);
+      }),
+    ],
+  });
+}
+
+function complete(context: CompletionContext, offers: readonly Offer[]): CompletionResult | null {
+  const before = context.matchBefore(/\{[\w "]*/);
+  if (!before) return null;
+  const groups = [...new Set(offers.map((offer) => offer.group))];
+  const options: Completion[] = offers.map((offer, at) => ({
+    boost: 50 - at, // in the order given, not by the alphabet
+    label: `{${offer.label}`,
+    displayLabel: offer.label,
+    detail: offer.gives,
+    section: { name: offer.group, rank: groups.indexOf(offer.group) },
+    apply: (editor, _completion, from, to) =>
+      editor.dispatch({ changes: { from, to, insert: offer.insert }, selection: { anchor: from + offer.insert.length } }),
+  }));
+  return { from: before.from, options, validFor: /^\{[\w ]*$/ };
+}
+
+function keys({ openChip }: Around): Extension {
+  return keymap.of([
+    ...completionKeymap,
+    {
+      // a chip that is chosen is opened; anywhere else it ends the line
+      key: 'Enter',
+      run: (editor) => {
+        const { from, to } = editor.state.selection.main;
+        return from < to && openChip(editor, fieldAt(editor.state, from, to));
+      },
+    },
+    { key: 'Alt-Enter', run: (editor) => openChip(editor, fieldAt(editor.state, editor.state.selection.main.head)) },
+    { key: 'Enter', run: insertNewline },
+    { key: 'Escape', run: closeCompletion },
+    ...historyKeymap,
+    ...defaultKeymap,
+  ]);
+}
+
+function pressed({ openChip }: Around): Extension {
+  return EditorView.domEventHandlers({
+    keydown: (event, editor) => {
+      const { from, empty } = editor.state.selection.main;
+      if (event.key !== '{' || !empty || event.isComposing || fieldAt(editor.state, from)?.from !== from) return false;
+      // right before a chip it would join the chip's own brace and be a literal one: a space keeps them apart
+      editor.dispatch({ changes: { from, insert: '{ ' }, selection: { anchor: from + 1 }, userEvent: 'input.type' });
+      startCompletion(editor);
+      return true;
+    },
+    mousedown: (event, editor) => {
+      const chip = event.target instanceof Element ? event.target.closest('.cm-chip') : null;
+      return chip !== null && openChip(editor, fieldAt(editor.state, editor.posAtDOM(chip)));
+    },
+  });
+}

@@ -49,6 +49,7 @@ export async function build() {
   });
   mkdirSync('dist/migrations', { recursive: true });
   cpSync('src/server/db/migrations', 'dist/migrations', { recursive: true });
+  cpSync('src/server/db/functions', 'dist/functions', { recursive: true });
   const vite = await import('vite');
   await vite.build({ configFile: 'vite.config.ts', logLevel: 'warn' });
   packAssets('dist/web/assets');

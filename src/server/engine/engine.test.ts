@@ -33,6 +33,23 @@ describe.each(ENGINES)('the engine on %s', (kind) => {
     expect(await balanceMicro(db)).toBe(100_000_000 - 7500);
   });
 
+  test('what becomes of a text of no run is told to whoever looks at its conversation', async () => {
+    const { db, bus } = await sendingWorld(kind);
+    // what a page that is told sees, each time: nothing that it is not told of stays out
+    const seen: Promise<string | undefined>[] = [];
+    bus.on('change', ({ topic }) => {
+      if (topic !== 'replies') return;
+      seen.push(db.query<{ state: string }>(`SELECT state FROM outbound`).then(({ rows }) => rows.at(0)?.state));
+    });
+    await queueText(
+      db,
+      { kind: 'automatic', personId: null, number: '+12075550142', senderId: 1, body: 'Ahoy', usefulFor: 43_200_000 },
+      NOW,
+    );
+    bus.work();
+    await until(async () => (await Promise.all(seen)).includes('delivered'));
+  });
+
   test('a run goes to everyone once; the hold becomes what it cost', async () => {
     const { db, journal } = await sendingWorld(kind, { doubled: 0.3 });
     await makeRun(db, 300);

@@ -40,7 +40,7 @@ describe.each(ENGINES)('requests that nobody who means well sends, %s', (engine)
     await askBroadcasts(asking, await askPeople(asking));
     await askSetup(asking);
     desk.ask = ask;
-  }, 120_000);
+  });
   afterAll(async () => {
     await desk.close();
     await carrier.close();

@@ -1,6 +1,6 @@
 import { gate, JUST_WROTE } from '../../core/gate/gate';
 import { HoursBook } from '../../core/gate/hours';
-import { plausibleZones } from '../../core/gate/plausible';
+import { hoursOf } from '../../core/gate/hours-of';
 import { isNumber } from '../../core/phone/number';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
@@ -39,12 +39,7 @@ export async function answerGoesAt(db: Queryable, number: string, now: number): 
       minor: false,
       notAfter: now + ANSWER_USEFUL,
       run: null,
-      hours: {
-        zones: plausibleZones({ zone: at.own_zone, zoneGuessed: at.zone_guessed ?? true, number }, at.zone),
-        quiet: { from: at.quiet_from, to: at.quiet_to },
-        own: at.quiet ? { from: at.quiet.slice(0, 5), to: at.quiet.slice(6) } : null,
-        allowed: null,
-      },
+      hours: hoursOf({ zone: at.own_zone, zoneGuessed: at.zone_guessed ?? true, number, quiet: at.quiet }, at, null),
       override: false,
       asked: at.wrote,
     },

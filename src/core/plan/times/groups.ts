@@ -1,4 +1,5 @@
 import type { HoursRule } from '../../gate/hours';
+import { hoursIn } from '../../gate/hours-of';
 import { plausibleZones } from '../../gate/plausible';
 import type { PlanPerson } from '../reach/person';
 import type { PlanAsked } from '../plan';
@@ -32,7 +33,6 @@ function groupPeople(asked: PlanAsked, people: readonly PlanPerson[]): Groups {
   const { workspace, draft } = asked;
   const groups: Groups = { of: new Uint32Array(people.length), rules: [], zones: [] };
   const known = new Map<readonly string[], Map<string, number>>();
-  const quiet = { from: workspace.quiet_from, to: workspace.quiet_to };
   const urgent = draft.urgent !== undefined && draft.purpose === 'service';
   people.forEach((person, i) => {
     const zones = plausibleZones(
@@ -47,12 +47,11 @@ function groupPeople(asked: PlanAsked, people: readonly PlanPerson[]): Groups {
     if (group === undefined) {
       group = groups.rules.length;
       inZones.set(key, group);
-      groups.rules.push({
-        zones,
-        quiet: urgent ? NO_HOURS : quiet,
-        own: person.quiet && !urgent ? { from: person.quiet.slice(0, 5), to: person.quiet.slice(6) } : null,
-        allowed: urgent ? null : (draft.allowed ?? null),
-      });
+      groups.rules.push(
+        urgent
+          ? { zones, quiet: NO_HOURS, own: null, allowed: null }
+          : hoursIn(zones, person.quiet, workspace, draft.allowed ?? null),
+      );
       groups.zones.push({ zone, people: 0 });
     }
     groups.of[i] = group;

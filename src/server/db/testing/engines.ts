@@ -33,7 +33,7 @@ export async function emptyDb(engine: Engine): Promise<Db> {
 
 async function empty(db: Db, whole: boolean): Promise<void> {
   const { rows: tables } = await db.query<{ name: string }>(
-    `SELECT quote_ident(tablename) AS name FROM pg_tables WHERE schemaname = 'public' AND tablename <> 'migration'`,
+    `SELECT quote_ident(tablename) AS name FROM pg_tables WHERE schemaname = 'public' AND tablename NOT IN ('migration', 'written_function')`,
   );
   const { rows: filled } = await db.query<{ name: string; n: number }>(
     tables

@@ -1,6 +1,7 @@
 import { iso } from '../../../core/clock';
 import { JUST_WROTE, type GateFacts } from '../../../core/gate/gate';
 import { hoursKey, type AllowedHours, type HoursBook, type HoursRule } from '../../../core/gate/hours';
+import { hoursIn, type WorkspaceHours } from '../../../core/gate/hours-of';
 import { plausibleZones } from '../../../core/gate/plausible';
 import { decideClaim, referencesOf, type ClaimText } from '../../../core/line/claim';
 import type { Answered, Entry } from '../../../core/line/entries';
@@ -24,41 +25,7 @@ export interface Words {
   senderKind: 'long' | 'short' | 'name';
 }
 
-/** A text as it stands now, with everything the gate asks for: the columns of `line_facts`. */
-const COLUMNS = [
-  'id',
-  'queue',
-  'kind',
-  'number',
-  'parts',
-  'sender_id',
-  'run_id',
-  'body',
-  'alphabet',
-  'due',
-  'not_after',
-  'state',
-  'gone',
-  'reference_taken',
-  'registered',
-  'undecided',
-  'person_id',
-  'person_here',
-  'person_number',
-  'zone',
-  'zone_guessed',
-  'quiet',
-  'born',
-  'consent',
-  'must_not',
-  'wrote',
-  'run_state',
-  'run_note',
-  'purpose',
-  'allowed',
-  'urgent',
-] as const;
-
+/** A text as it stands now, with everything the gate asks for: what `line_facts` names (db/functions/line_facts.sql). */
 interface FactRow {
   id: number;
   queue: number | null;
@@ -93,12 +60,6 @@ interface FactRow {
   urgent: string | null;
 }
 
-export interface Surroundings {
-  zone: string;
-  quiet_from: string;
-  quiet_to: string;
-}
-
 /** A sender as the line needs it. */
 interface LineOf {
   rate: number;
@@ -108,7 +69,7 @@ interface LineOf {
 }
 
 interface Read {
-  around: Surroundings;
+  around: WorkspaceHours;
   lines: Map<number, LineOf>;
   rows: Map<number, FactRow>;
 }
@@ -126,21 +87,16 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
   ]);
   if (rows[0].read === null) throw new Fenced();
   const { around, lines, facts } = JSON.parse(rows[0].read) as {
-    around: Surroundings;
+    around: WorkspaceHours;
     lines: { id: number; address: string; kind: LineOf['kind']; rate: number; free_at: number }[] | null;
-    facts: unknown[][] | null;
+    facts: FactRow[] | null;
   };
-  const found = new Map<number, FactRow>();
-  for (const values of facts ?? []) {
-    const row = Object.fromEntries(COLUMNS.map((column, i) => [column, values[i]])) as unknown as FactRow;
-    found.set(row.id, row);
-  }
   return {
     around,
     lines: new Map(
       (lines ?? []).map((line) => [line.id, { rate: line.rate, freeAt: line.free_at, address: line.address, kind: line.kind }]),
     ),
-    rows: found,
+    rows: new Map((facts ?? []).map((row) => [row.id, row])),
   };
 }
 
@@ -161,7 +117,7 @@ const GATED_AS: Record<FactRow['kind'], GateFacts['kind']> = {
 };
 
 /** The gate's facts out of a row. */
-function factsOf(row: FactRow, around: Surroundings, now: number): GateFacts {
+function factsOf(row: FactRow, around: WorkspaceHours, now: number): GateFacts {
   const hours = rule(row, around);
   return {
     kind: GATED_AS[row.kind],
@@ -197,17 +153,12 @@ function keyOf(hours: HoursRule): string {
 }
 
 const rules = new Map<string, HoursRule>();
-function rule(row: FactRow, around: Surroundings): HoursRule {
+function rule(row: FactRow, around: WorkspaceHours): HoursRule {
   const zones = plausibleZones({ zone: row.zone, zoneGuessed: row.zone_guessed ?? true, number: row.number }, around.zone);
   const key = `${zones.join('|')} ${around.quiet_from} ${around.quiet_to} ${row.quiet ?? ''} ${row.allowed ? JSON.stringify(row.allowed) : ''}`;
   let known = rules.get(key);
   if (!known) {
-    known = {
-      zones,
-      quiet: { from: around.quiet_from, to: around.quiet_to },
-      own: row.quiet ? { from: row.quiet.slice(0, 5), to: row.quiet.slice(6) } : null,
-      allowed: row.allowed,
-    };
+    known = hoursIn(zones, row.quiet, around, row.allowed);
     if (rules.size > 5000) rules.clear();
     rules.set(key, known);
   }

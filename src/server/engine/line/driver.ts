@@ -127,6 +127,7 @@ export class LineDriver {
     const { runs, taken } = await takeOverDead(this.db, epoch, this.clock.now(), Date.now());
     if (taken === 0) return;
     for (const run of runs) this.bus.changed('run', run);
+    this.bus.changed('replies');
     this.tell({ is: 'poke' });
   }
 
@@ -282,6 +283,7 @@ export class LineDriver {
         return posted;
       });
       for (const run of result.runs) this.bus.changed('run', run);
+      if (result.singles) this.bus.changed('replies');
       return { is: 'posted', more: result.more, dropped, again: result.again };
     });
   }

@@ -33,5 +33,5 @@ describe.each(ENGINES)('answers of the database that are lost, on %s', (kind) =>
     expect(await balanceMicro(db)).toBe(100_000_000 - 400 * 7500);
     await engine.line.look();
     expect((await db.query(`SELECT id FROM line_queue`)).rows).toEqual([]);
-  }, 60_000);
+  });
 });

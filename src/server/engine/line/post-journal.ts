@@ -19,6 +19,8 @@ export interface PostResult {
   /** The journal held more than one posting takes. */
   more: boolean;
   runs: number[];
+  /** Texts of no run have moved: an answer, a text to one person. */
+  singles: boolean;
   /** Something went back into the queue. */
   again: boolean;
 }
@@ -61,7 +63,7 @@ export async function postJournal(tx: Tx, asked: { epoch: number; ended: boolean
     `SELECT posted, unanswered FROM line_owner WHERE epoch = $1 FOR UPDATE`,
     [asked.epoch],
   );
-  const nothing: PostResult = { more: false, runs: [], again: false };
+  const nothing: PostResult = { more: false, runs: [], singles: false, again: false };
   if (owners.length === 0) return nothing;
   const { rows: stored } = await tx.query<{ id: number; entry: Entry }>(
     `SELECT id, entry FROM line_journal WHERE epoch = $1 AND id > $2 ORDER BY id LIMIT ${asked.ended ? 1_000_000 : AT_ONCE}`,
@@ -100,6 +102,7 @@ export async function postJournal(tx: Tx, asked: { epoch: number; ended: boolean
   return {
     more: stored.length === AT_ONCE || entries.length < stored.length,
     runs,
+    singles: result.texts.some((text) => byId.get(text.id)?.run_id === null),
     again: result.again.length > 0 || followed,
   };
 }

@@ -102,5 +102,5 @@ describe.each(ENGINES)('two people at one bench, on %s', (kind) => {
     }
     // both have happened, or this shows nothing
     expect(Math.min(tally.decided, tally.refused)).toBeGreaterThan(0);
-  }, 180_000);
+  });
 });

@@ -166,7 +166,7 @@ describe.each(ENGINES)('whatever a file says, on %s', (kind) => {
       ),
       { numRuns: 25 },
     );
-  }, 120_000);
+  });
 });
 
 describe.each(ENGINES)('an own reference, on %s', (kind) => {

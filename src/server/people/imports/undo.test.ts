@@ -165,7 +165,7 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
     await undoForward(db, clock, new Bus(), id);
     expect(await canonical(db)).toEqual(empty);
     // thousands of rows, written and undone many times over
-  }, 90_000);
+  });
 
   test('a withdrawal in someone’s own words is not lifted by a file, a file’s own “no” is', async () => {
     const db = await world(engine);

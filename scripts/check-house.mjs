@@ -9,7 +9,7 @@ const MOST_WORDS = 1200;
 
 /**
  * What is wrong with the house, a sentence each: a page of docs/ or the README that names a file or room which is not there (one that leads
- * nowhere is worse than none), a folder that should be several rooms, a page of the whole that is too long.
+ * nowhere is worse than none), a folder that should be several rooms, SQL that reads the clock, a page of the whole that is too long.
  *
  * @param {readonly string[]} files every file, by its path
  * @param {(file: string) => string} read
@@ -37,6 +37,9 @@ export function wrongWith(files, read) {
     }
   for (const [room, count] of rooms)
     if (count > MOST_FILES) wrong.push(`${room} has ${count} files side by side; give it inner rooms.`);
+  for (const file of files.filter((each) => each.endsWith('.sql')))
+    if (/\bnow\(\)|_timestamp\(\)|\bcurrent_(?:date|time)/i.test(read(file).replace(/--.*/g, '')))
+      wrong.push(`${file} reads the clock; times are parameters.`);
   const words = read('docs/house.md').split(/\s+/).filter(Boolean).length;
   if (words > MOST_WORDS) wrong.push(`docs/house.md has ${words} words; ${MOST_WORDS} are a page.`);
   return wrong;

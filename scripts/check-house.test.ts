@@ -23,3 +23,11 @@ test('a folder that should be several rooms; tests beside do not count', () => {
 test('a page of the whole that is more than one', () => {
   expect(house({ 'docs/house.md': 'word '.repeat(1201) })).toEqual(['docs/house.md has 1201 words; 1200 are a page.']);
 });
+
+test('SQL that reads the clock; what is said beside it does not count', () => {
+  const files = [...FILES, 'src/server/db/functions/due.sql'];
+  expect(house({ 'src/server/db/functions/due.sql': 'SELECT at < now()' }, files)).toEqual([
+    'src/server/db/functions/due.sql reads the clock; times are parameters.',
+  ]);
+  expect(house({ 'src/server/db/functions/due.sql': '-- never now()\nSELECT at < $1' }, files)).toEqual([]);
+});

@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, configure, fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { createMemoryRouter, RouterProvider } from 'react-router';
-import { vi } from 'vitest';
+import { expect, onTestFinished, vi } from 'vitest';
 import type { Topic } from '../core/api/topics';
 import { askAgain } from './api/client';
 import { DeskContext, type Desk } from './api/session';
@@ -60,16 +60,22 @@ export function show(
   return { ...shown, router, changed: (...topics) => act(() => askAgain(client, topics)) };
 }
 
-/** A server of a few answers, by method and path, or made when they are asked for; what was asked of it is remembered. */
+/**
+ * A server of a few answers, by method and path, or made when they are asked for; what was asked of it is remembered. A test in which it is
+ * asked for something else fails at its end.
+ */
 export function serve(answers: Record<string, unknown>): {
   asked: { call: string; body: unknown }[];
   /** Of what was asked, what does something: each with what it was given. */
   acts(): [call: string, body: unknown][];
 } {
   const asked: { call: string; body: unknown }[] = [];
+  const unprepared = new Set<string>();
+  onTestFinished(() => expect([...unprepared], 'asked of the server, which had no answer prepared').toEqual([]));
   vi.stubGlobal('fetch', (address: string, init?: RequestInit) => {
     const call = `${init?.method ?? 'GET'} ${address.replace(/\?.*/, '')}`;
     asked.push({ call, body: typeof init?.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined });
+    if (!(call in answers)) unprepared.add(call);
     const given = answers[call] ?? {};
     const answer: unknown = typeof given === 'function' ? (given as (address: string) => unknown)(address) : given;
     // a broken line

@@ -53,6 +53,12 @@ function checkAnswer(endpoint: { method: string; path: string; answer: TSchema }
   };
 }
 
+/** Whether a value is one of a schema's: of what comes in elsewhere than in a body, a rule in an address. */
+export function fitting(schema: TSchema): (value: unknown) => boolean {
+  const validate = once(() => bodies.compile(schema));
+  return (value) => validate()(value);
+}
+
 export function checkBody(schema: TSchema | undefined): Check {
   const validate = schema && bodies.compile(closed(schema));
   return (body) => {

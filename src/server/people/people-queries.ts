@@ -1,7 +1,6 @@
 import { RUN_OUTCOMES, type RunOutcome } from '../../core/outcome/outcomes';
 import { outcomeSql } from '../outcomes/for-others';
 import type { PersonRow } from '../../core/api/people/people';
-import { Check } from 'typebox/value';
 import { Condition, ruleProblem } from '../../core/audience/condition';
 import type { Today } from '../../core/audience/decide';
 import { DEPENDANT_FIELDS, PERSON_FIELDS } from '../../core/people/person-fields';
@@ -9,6 +8,7 @@ import { fold } from '../../core/text/fold';
 import { wallClock } from '../../core/zones';
 import { Binder, ruleSql, fieldTypes } from '../address-book/for-others';
 import type { Param, Queryable } from '../db/db';
+import { fitting } from '../http/checked';
 import { Refusal } from '../../core/api/refusal';
 
 /** Why a person can or cannot be texted, the same words everywhere people are listed. */
@@ -36,9 +36,12 @@ export async function todayOf(db: Queryable, now: number): Promise<Today> {
   return { day: wallClock(now, zone).date, zone };
 }
 
+const fits = fitting(Condition);
+const isCondition = (rule: unknown): rule is Condition => fits(rule);
+
 /** A rule from outside, checked for its shape and for fields that exist. */
 export async function checkedRule(db: Queryable, rule: unknown): Promise<Condition> {
-  if (!Check(Condition, rule)) throw new Refusal('not understood', 'rule', 'The rule cannot be read.', { place: 'rule' });
+  if (!isCondition(rule)) throw new Refusal('not understood', 'rule', 'The rule cannot be read.', { place: 'rule' });
   const known = {
     person: new Map<string, string>([...PERSON_FIELDS.map((f) => [f.slug, f.type] as const), ...(await fieldTypes(db))]),
     dependant: new Map<string, string>([

@@ -15,7 +15,13 @@ const data = {
 let answers: Record<string, unknown>;
 let server: ReturnType<typeof serve>;
 beforeEach(() => {
-  answers = { 'POST /api/setup/invitations': { path: '/join/abc' }, 'POST /api/accounts/2/reset': { path: '/reset/xyz' } };
+  answers = {
+    'GET /api/testers': { testers: [] },
+    'POST /api/setup/invitations': { path: '/join/abc' },
+    'POST /api/accounts/2/reset': { path: '/reset/xyz' },
+    'PUT /api/accounts/2': {},
+    'DELETE /api/accounts/2': {},
+  };
   server = serve(answers);
 });
 

@@ -27,6 +27,7 @@ const LATE: PreparedText = {
 const LISTS = {
   'GET /api/prepared-texts': { texts: [LATE], total: 1 },
   'GET /api/prepared-texts/folders': { folders: ['Ferry'] },
+  'GET /api/people/sources': { lists: [], tags: [], segments: [], fields: [] },
   'GET /api/prepared-texts/earlier': {
     texts: [
       {
@@ -141,6 +142,7 @@ test('a template is changed under its version, and deleted with a way back', asy
     'PUT /api/prepared-texts/3': { version: 5 },
     'DELETE /api/prepared-texts/3': {},
     'POST /api/prepared-texts': { id: 11 },
+    'POST /api/links/check': { links: [] },
   });
   show(<Templates />, '/?kind=template&open=3', '/');
   const part = await screen.findByRole('region', { name: 'Late' });

@@ -25,7 +25,13 @@ const today = (part: Partial<TodayAnswer> = {}): TodayAnswer => ({
 let answers: Record<string, unknown>;
 let server: ReturnType<typeof serve>;
 beforeEach(() => {
-  answers = {};
+  answers = {
+    'POST /api/replies/not-a-stop': {},
+    'POST /api/replies/opt-out': {},
+    'POST /api/alarms/3/seen': {},
+    'POST /api/runs/4/agree': {},
+    'POST /api/broadcasts/32/set-aside': {},
+  };
   server = serve(answers);
 });
 

@@ -85,7 +85,7 @@ async function insertRun(db: Queryable, count: number, options: RunOptions): Pro
   );
   await db.query(
     `INSERT INTO outbound (run_id, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open)
-     SELECT $1, 'run', id, number, 1, $2, 'gsm7', $3::smallint, $3 * 7500, $4::timestamptz, $5::timestamptz, $3 FROM person WHERE id >= $6::int AND id < $6::int + $7::int`,
+     SELECT $1, 'run', id, number, 1, $2, 'gsm7', $3::smallint, $3 * 7500, $4::timestamptz, $5::timestamptz, $3 FROM person WHERE id >= $6::int AND id < $6::int + $7::int ORDER BY id`,
     [id, options.body ?? 'Heron is out of service. Ottermere Ferry. STOP to opt out', parts, at, notAfter, id * 1_000_000, count],
   );
   if (options.after !== undefined) {

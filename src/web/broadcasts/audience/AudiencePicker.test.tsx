@@ -23,6 +23,7 @@ const changed = vi.fn();
 const close = vi.fn();
 beforeEach(() => {
   serve({
+    'GET /api/outcomes': { runs: [], total: 0 },
     'GET /api/people': { people: [{ id: 23, given_name: 'Dao', family_name: 'Vance', number: null, key: 'dao' }] },
   });
 });

@@ -38,6 +38,7 @@ const open = (draft: Partial<Draft> = {}, plan: Partial<PlanSummary> = {}) => {
     'POST /api/broadcasts/32/here': { others: [] },
     'GET /api/people/sources': { lists: [{ id: 3, name: 'Berth holders', people: 2 }], tags: [], segments: [], fields: [] },
     'POST /api/broadcasts/32/press': { run_id: 9 },
+    'GET /api/prepared-texts': { texts: [], total: 0 },
   };
   server = serve(answers);
   return show(<Short />, '/broadcasts/32/short', '/broadcasts/:id/short');

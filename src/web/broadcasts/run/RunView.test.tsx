@@ -15,6 +15,11 @@ beforeEach(() => {
     'GET /api/runs/4/recipients': { recipients: [] },
     'GET /api/runs/4/tally': { choices: [] },
     'GET /api/session/layouts': {},
+    'GET /api/broadcasts/32': broadcastOf({ state: 'draft', run: null }),
+    'POST /api/broadcasts/32/set-aside': {},
+    'POST /api/runs/4/pause': {},
+    'POST /api/runs/4/resume': {},
+    'POST /api/runs/4/cancel-rest': {},
   };
   server = serve(answers);
 });

@@ -40,7 +40,14 @@ const staged = (
 
 let server: ReturnType<typeof serve>;
 const see = vi.fn();
-beforeEach(() => (server = serve({ 'POST /api/imports/7/decide': {}, 'POST /api/imports/7/undo': {} })));
+beforeEach(
+  () =>
+    (server = serve({
+      'POST /api/imports/7/decide': {},
+      'POST /api/imports/7/undo': {},
+      'GET /api/imports/7/kept': { people: [] },
+    })),
+);
 afterEach(() => {
   see.mockReset();
 });

@@ -33,7 +33,7 @@ function Held() {
 
 describe('a rule as sentences', () => {
   beforeEach(() => {
-    serve({});
+    serve({ 'GET /api/fields/person/home_landing/values': { values: [{ value: 'Mill Quay', n: 9 }] } });
     show(<Held />);
   });
 

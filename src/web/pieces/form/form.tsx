@@ -39,7 +39,11 @@ function sentenceOf(error: { keyword: string; params: unknown }, value: unknown)
   }
 }
 
-/** Validates a form by a schema of the contract; each error stands at its field. `words` says it better for one of them. */
+/**
+ * Validates a form by a schema of the contract; each error stands at its field. `words` says it better for one of them. Ajv, by which the
+ * server reads, writes functions out of text, and a strict page allows none (CSP Level 3, `unsafe-eval`): here typebox reads, and
+ * http/alike.test holds both alike.
+ */
 export function bySchema<S extends TSchema>(
   schema: S,
   words: Partial<Record<string, string>> = {},

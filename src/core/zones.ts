@@ -20,6 +20,15 @@ export function localInstant(date: string, time: string, zone: string): LocalTim
   return exists ? { instant: earlier.epochMilliseconds, note: 'twice' } : { instant: later.epochMilliseconds, note: 'gap' };
 }
 
+/**
+ * The instant at which hours that are shut begin (`shuts`) or end (`opens`) by the wall clock. Where that time comes twice, or never, it is the
+ * earliest for what shuts and the latest for what opens: nothing is open then by one of two clocks only.
+ */
+export function edgeInstant(edge: 'shuts' | 'opens', date: string, time: string, zone: string): number {
+  const disambiguation = edge === 'shuts' ? 'earlier' : 'later';
+  return Temporal.PlainDateTime.from(`${date}T${time}`).toZonedDateTime(zone, { disambiguation }).epochMilliseconds;
+}
+
 /** Wall clock of an instant in a zone. */
 export function wallClock(instant: number, zone: string): { date: string; time: string; minutes: number } {
   const zoned = Temporal.Instant.fromEpochMilliseconds(instant).toZonedDateTimeISO(zone);

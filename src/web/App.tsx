@@ -53,7 +53,7 @@ export function App() {
   }, [away, client]);
   const { pathname } = useLocation();
   const data = session.data;
-  useLive(Boolean(data?.account));
+  const stale = useLive(data?.account ? data.moment : undefined);
   // computed once per answer, so that the demo's clock does not jitter
   const desk = useMemo<Desk | undefined>(() => {
     if (!data?.account || !data.workspace) return undefined;
@@ -82,7 +82,7 @@ export function App() {
   return (
     <DeskContext value={desk}>
       <Said>
-        <Frame>
+        <Frame stale={stale}>
           <Suspense fallback={<Waiting what="Loading…" />}>
             <Routes>
               <Route path="/" element={<Today />} />

@@ -45,6 +45,8 @@ export const SessionAnswer = Shape({
   balance_micro: Type.Optional(Micro),
   replies: Type.Optional(Count),
   carrier: Type.Optional(CarrierState),
+  /** The moment this was answered at, as the live line knows it: what changes after it is told from there on. */
+  moment: Type.Optional(Type.String()),
 });
 export type SessionAnswer = Static<typeof SessionAnswer>;
 

@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill';
-import { localInstant, type QuietHours } from '../zones';
+import { edgeInstant, type QuietHours } from '../zones';
 
 /** Hours in which a broadcast may go, in the recipient's time: days 1 (Monday) to 7, from before to; `24:00` ends a day. */
 export interface AllowedHours {
@@ -72,25 +72,28 @@ export class HoursBook implements Hours {
       const first = Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(zone).toPlainDate().subtract({ days: 1 });
       const offset = this.steadyOffset(zone, from, until);
       const start = Date.UTC(first.year, first.month - 1, first.day);
-      const instant = (day: number, time: string): number => {
+      const instant = (edge: 'shuts' | 'opens', day: number, time: string): number => {
         const minutes = Number(time.slice(0, 2)) * 60 + Number(time.slice(3, 5));
         if (offset !== null) return start + day * DAY + minutes * 60_000 - offset;
         const date = first.add({ days: day + Math.floor(minutes / 1440) }).toString();
-        return localInstant(date, clock(minutes % 1440), zone).instant;
+        return edgeInstant(edge, date, clock(minutes % 1440), zone);
       };
       for (let day = 0; day <= HORIZON_DAYS + 2; day += 1) {
         for (const hours of rule.own ? [rule.quiet, rule.own] : [rule.quiet]) {
           if (hours.from === hours.to) continue;
-          shut.push({ from: instant(day, hours.from), until: instant(hours.to <= hours.from ? day + 1 : day, hours.to) });
+          shut.push({
+            from: instant('shuts', day, hours.from),
+            until: instant('opens', hours.to <= hours.from ? day + 1 : day, hours.to),
+          });
         }
         if (rule.allowed) {
           const weekday = ((first.dayOfWeek - 1 + day) % 7) + 1;
-          const [midnight, next] = [instant(day, '00:00'), instant(day + 1, '00:00')];
+          const [midnight, next] = [instant('shuts', day, '00:00'), instant('opens', day + 1, '00:00')];
           if (!rule.allowed.days.includes(weekday)) shut.push({ from: midnight, until: next });
           else
             shut.push(
-              { from: midnight, until: instant(day, rule.allowed.from) },
-              { from: instant(day, rule.allowed.to), until: next },
+              { from: midnight, until: instant('opens', day, rule.allowed.from) },
+              { from: instant('shuts', day, rule.allowed.to), until: next },
             );
         }
       }

@@ -7,6 +7,7 @@ import { keepTimely, partsOnTheLine, writeAll, type Written } from './words/writ
 import type { Plan, PlanAsked } from './plan';
 import type { PlanPerson } from './reach/person';
 import { paceOf } from './times/pace';
+import { positionsBy } from './times/positions';
 import { readiness } from './ready/readiness';
 import { startsOf } from './times/starts';
 import { summaryOf } from './summary';
@@ -209,11 +210,10 @@ const ordered = new WeakMap<readonly PlanPerson[], PlanPerson[]>();
 function inOrder(people: readonly PlanPerson[]): readonly PlanPerson[] {
   const known = ordered.get(people);
   if (known) return known;
-  const keys = new Float64Array(people.length);
-  // hash and position in one number: sorted natively, and stable
-  for (let i = 0; i < people.length; i += 1) keys[i] = hashOrder(people[i].number ?? '') * 2 ** 21 + i;
-  keys.sort();
-  const sorted = Array.from(keys, (key) => people[key % 2 ** 21]);
+  const sorted = Array.from(
+    positionsBy((i) => hashOrder(people[i].number ?? ''), people.length),
+    (at) => people[at],
+  );
   ordered.set(people, sorted);
   return sorted;
 }

@@ -16,6 +16,8 @@ let dummy: Promise<string> | undefined;
 
 export const sessionRoutes: Route[] = [
   route(session.get, async (app, asked) => {
+    // before anything is read: what changes meanwhile is told
+    const { moment } = app.bus;
     const { name, zone, country, currency, languages, quiet_from, quiet_to, hours } = await workspaceOf(app.db);
     const base = { demo: app.demo, practice: app.practice !== undefined, now: asked.at, name };
     if (!asked.account) return { account: null, workspace: null, ...base };
@@ -26,6 +28,7 @@ export const sessionRoutes: Route[] = [
       balance_micro: await balanceMicro(app.db),
       replies: (await countWaiting(app.db, { account: asked.account.id, at: asked.at })).waiting,
       carrier: { ...app.engine.gateway.state, trouble: app.engine.line.line?.circuit?.reason ?? null },
+      moment,
     };
   }),
   route(session.signIn, async (app, asked) => {

@@ -67,7 +67,9 @@ export function httpApp(app: App, { routes, accountOf, webFolder }: Served): Exp
     accountOf(app.db, token, at)
       .then((account) => {
         if (!account || token === undefined) throw new Problem(401, 'sign-in-needed', 'Sign in first.', {});
-        streams.begin(app, token, response, good);
+        // a browser that comes back says what it heard last (HTML Living Standard, §9.2.4); a page that comes first, what it was told with its session
+        const since = request.get('last-event-id') ?? request.query.since;
+        streams.begin(app, token, response, good, typeof since === 'string' && since !== '' ? since : undefined);
       })
       .catch(next);
   });

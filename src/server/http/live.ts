@@ -16,10 +16,11 @@ export class LiveStreams {
 
   /**
    * Server-sent events (HTML Living Standard, §9.2): which things changed, gathered for a quarter of a second; the page asks again for
-   * what it shows. `good` tells whether the session still is.
+   * what it shows. `good` tells whether the session still is; `since`, the moment up to which the page knows: what it missed after that is told
+   * first, and where that is not known any more, that it may be anything (`"all"`).
    * @throws Problem 429 when there are too many already
    */
-  begin(app: Pick<App, 'bus'>, token: string, response: ServerResponse, good: () => Promise<boolean>): void {
+  begin(app: Pick<App, 'bus'>, token: string, response: ServerResponse, good: () => Promise<boolean>, since?: string): void {
     const mine = this.open.get(token) ?? new Set<() => void>();
     const all = [...this.open.values()].reduce((sum, each) => sum + each.size, 0);
     if (mine.size >= MOST_OF_A_SESSION || all >= MOST)
@@ -38,7 +39,7 @@ export class LiveStreams {
       timer = undefined;
       void sure.then(() => {
         if (over) return;
-        response.write(`data: ${JSON.stringify([...gathered.values()])}\n\n`);
+        response.write(`id: ${app.bus.moment}\ndata: ${JSON.stringify([...gathered.values()])}\n\n`);
         gathered.clear();
       });
     };
@@ -48,6 +49,9 @@ export class LiveStreams {
       timer ??= setTimeout(flush, GATHER);
     };
     app.bus.on('change', heard);
+    const missed = since === undefined ? [] : app.bus.since(since);
+    if (missed) missed.forEach(heard);
+    response.write(missed ? `id: ${since ?? app.bus.moment}\n\n` : `id: ${app.bus.moment}\ndata: "all"\n\n`);
     const alive = setInterval(() => {
       response.write(': alive\n\n');
       look();

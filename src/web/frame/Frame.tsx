@@ -32,8 +32,8 @@ const Find = styled(IconButton)(({ theme }) => ({
   '&:hover': { color: theme.bell.onFrame },
 }));
 
-/** The dark frame that carries time: brand, six areas, the practice-carrier notice, balance, person, and the bell line. */
-export function Frame({ children }: { children: ReactNode }) {
+/** The dark frame that carries time: brand, six areas, the practice-carrier notice, balance, person, and the bell line. `stale`: nothing new is heard. */
+export function Frame({ stale = false, children }: { stale?: boolean; children: ReactNode }) {
   const { account, session } = useDesk();
   const away = useAway();
   const client = useQueryClient();
@@ -81,6 +81,11 @@ export function Frame({ children }: { children: ReactNode }) {
           {away && (
             <Tooltip title="Nothing is lost. It is tried again by itself; texts wait meanwhile.">
               <Notice role="status">the database cannot be reached</Notice>
+            </Tooltip>
+          )}
+          {!away && stale && (
+            <Tooltip title="The server is not heard just now. It is tried again by itself; then all of this page is asked anew.">
+              <Notice role="status">what you see may be old</Notice>
             </Tooltip>
           )}
           {!away && down && <Notice role="status">carrier not connected</Notice>}

@@ -90,7 +90,7 @@ export class PlanDesk {
   private shown: Pick<Plan, 'digest' | 'content' | 'shape'>[] = [];
   private history: { holder: string; at: number; known: History } | undefined;
   /** By token: two people may press at the same moment. */
-  private readonly opened = new Map<number, { plan: Plan; due: Float64Array; order: number[] }>();
+  private readonly opened = new Map<number, { plan: Plan; due: Float64Array; order: Uint32Array }>();
   private token = 0;
 
   constructor(private readonly db: Queryable) {}

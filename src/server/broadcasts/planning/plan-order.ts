@@ -1,12 +1,10 @@
+import { positionsBy } from '../../../core/plan/times/positions';
+
 /** Positions by due second; within a second in the order of going. */
-export function byDue(due: Float64Array, count: number): number[] {
+export function byDue(due: Float64Array, count: number): Uint32Array {
   let first = Infinity;
   for (let i = 0; i < count; i += 1) if (due[i] < first) first = due[i];
-  const keys = new Float64Array(count);
-  // second and position in one number: sorted natively
-  for (let i = 0; i < count; i += 1) keys[i] = Math.floor((due[i] - first) / 1000) * 2 ** 21 + i;
-  keys.sort();
-  return Array.from(keys, (key) => key % 2 ** 21);
+  return positionsBy((i) => Math.floor((due[i] - first) / 1000), count);
 }
 
 /** The first and the last due time. */

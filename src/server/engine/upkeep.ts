@@ -12,6 +12,10 @@ const MINUTE = 60_000;
 const FORGOTTEN_AFTER = 25 * 3_600_000;
 const QUIET_CARE = 10 * MINUTE;
 const FORGOTTEN_AT_ONCE = 2000;
+/** So many of the latest changes of audiences stay as rows; the others are counted. */
+const CHANGES_KEPT = 1000;
+/** Of what only grows, so many go at once. */
+const TRIMMED_AT_ONCE = 20_000;
 
 /** Replies whose missing parts never came are shown as they are, and acted on as such. */
 export function incompleteWork(bus: Bus): Work {
@@ -44,8 +48,8 @@ export function forgottenWork(db: Db, line: LineDriver): Work {
 }
 
 /**
- * Keeps small what only grows: the line's journal that is posted, owners that are long over; and looks after the embedded engine, which has
- * no autovacuum. Small tables that live fast every minute; the large ones when nothing is going out, since a statement there makes everyone
+ * Keeps small what only grows: the line's journal that is posted, owners that are long over, changes of audiences, receipts that belong to
+ * nothing here, sessions and links to come in that are over; and looks after the embedded engine, which has no autovacuum. Small tables that live fast every minute; the large ones when nothing is going out, since a statement there makes everyone
  * wait.
  */
 export function trimWork(db: Db): Work {
@@ -56,6 +60,7 @@ export function trimWork(db: Db): Work {
       `DELETE FROM line_owner o WHERE ended_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM line_journal j WHERE j.epoch = o.epoch)
        AND epoch < (SELECT max(epoch) FROM line_owner) - 20`,
     );
+    await trimGrown(db, now());
     if (db.engine === 'embedded') {
       const bulk = db.lane('bulk');
       for (const table of ['line_queue', 'line_journal', 'line_pace', 'line_owner', 'run_tally', 'job'])
@@ -68,6 +73,23 @@ export function trimWork(db: Db): Work {
     }
     return { again: now() + MINUTE };
   };
+}
+
+async function trimGrown(db: Db, now: number): Promise<void> {
+  await db.query(
+    `WITH gone AS (DELETE FROM audience_change
+       WHERE id <= least((SELECT max(id) FROM audience_change) - $1, (SELECT min(id) FROM audience_change) + $2) RETURNING 1)
+     INSERT INTO audience_trimmed (id, changes) SELECT 1, count(*) FROM gone HAVING count(*) > 0
+     ON CONFLICT (id) DO UPDATE SET changes = audience_trimmed.changes + excluded.changes`,
+    [CHANGES_KEPT, TRIMMED_AT_ONCE],
+  );
+  // by then a text that it could be of is uncertain for good
+  await db.query(
+    `DELETE FROM receipt_parked WHERE ctid = ANY (ARRAY(SELECT ctid FROM receipt_parked WHERE at < $1::timestamptz ORDER BY at LIMIT ${TRIMMED_AT_ONCE}))`,
+    [iso(now - 2 * FORGOTTEN_AFTER)],
+  );
+  await db.query(`DELETE FROM session WHERE expires_at <= $1::timestamptz`, [iso(now)]);
+  await db.query(`DELETE FROM invitation WHERE expires_at <= $1::timestamptz`, [iso(now)]);
 }
 
 async function busy(db: Db, now: number): Promise<boolean> {

@@ -26,7 +26,10 @@ export interface Surroundings {
 /** Reads them. */
 export async function surroundings(db: Queryable): Promise<Surroundings> {
   const version = (
-    await db.query<{ version: string }>(`SELECT count(*) || '-' || coalesce(max(id), 0) AS version FROM audience_change`)
+    await db.query<{ version: string }>(
+      // in one statement: what is trimmed meanwhile is counted once
+      `SELECT count(*) + coalesce((SELECT changes FROM audience_trimmed), 0) || '-' || coalesce(max(id), 0) AS version FROM audience_change`,
+    )
   ).rows[0].version;
   const workspace = (
     await db.query<PlanWorkspace>(

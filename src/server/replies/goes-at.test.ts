@@ -29,4 +29,21 @@ describe.each(ENGINES)('when an answer goes, on %s', (engine) => {
     // of a number whose zone is not known every zone it may be in counts
     expect(await answerGoesAt(db, '+18005550123', Date.parse('2026-12-02T21:30:00-05:00'))).toBe('never');
   });
+
+  test('of several at a number it is the one whom the answer will be to, whoever came first', async () => {
+    const db = await emptyDb(engine);
+    await makeWorkspace(db);
+    await db.query(
+      `INSERT INTO person (id, number, zone, zone_guessed, created_at, updated_at) VALUES (1, $1, 'America/New_York', false, '2026-01-01', '2026-01-01'), (2, $1, 'America/Los_Angeles', false, '2026-01-01', '2026-01-01')`,
+      [MABEL],
+    );
+    expect(await answerGoesAt(db, MABEL, NIGHT)).toBe('2026-12-03T13:00:00.000Z');
+    await db.query(
+      `INSERT INTO outbound (kind, number, person_id, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, state, handed_at, open)
+       VALUES ('reply', $1, 2, 1, 'Hello', 'gsm7', 1, 7500, '2026-12-01', '2026-12-01', 'delivered', '2026-12-01', 0)`,
+      [MABEL],
+    );
+    // half past seven in the evening, where they are
+    expect(await answerGoesAt(db, MABEL, NIGHT)).toBeNull();
+  });
 });

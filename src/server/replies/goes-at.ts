@@ -4,7 +4,7 @@ import { hoursOf } from '../../core/gate/hours-of';
 import { isNumber } from '../../core/phone/number';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
-import { ANSWER_USEFUL } from '../engine/for-others';
+import { ANSWER_USEFUL, whoHas } from '../engine/for-others';
 
 /**
  * When an answer that is sent now would go, by the gate that is asked again when it does: at once to somebody who has just written
@@ -22,7 +22,7 @@ export async function answerGoesAt(db: Queryable, number: string, now: number): 
   }>(
     `SELECT workspace.zone, quiet_from, quiet_to, person.zone AS own_zone, person.zone_guessed, person.quiet,
        EXISTS (SELECT 1 FROM inbound WHERE number = $1 AND received_at > $2::timestamptz) AS wrote
-     FROM workspace LEFT JOIN LATERAL (SELECT zone, zone_guessed, quiet FROM person WHERE number = $1 ORDER BY id LIMIT 1) AS person ON true`,
+     FROM workspace LEFT JOIN person ON person.id = ${whoHas('$1')}`,
     [number, iso(now - JUST_WROTE)],
   );
   const [at] = rows;

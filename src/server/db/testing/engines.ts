@@ -8,14 +8,23 @@ export const ENGINES = ['embedded', 'postgres'] as const;
 export type Engine = (typeof ENGINES)[number];
 
 // One database an engine and worker, kept over the files of a run and emptied for each use.
-const kept = globalThis as typeof globalThis & { bellTestDbs?: Map<Engine, { db: Db; uses: number }> };
+const kept = globalThis as typeof globalThis & {
+  bellTestDbs?: Map<Engine, { db: Db; uses: number }>;
+  bellTestGoesOn?: (() => Promise<void>)[];
+};
 /** Beyond so many rows in a table it is truncated with all others; below, a row at a time is ten times as fast. */
 const FEW = 400;
 /** What is deleted leaves its room behind, and nothing vacuums the embedded engine: so often everything is truncated. */
 const EVERY = 30;
 
-/** A migrated, empty database on the engine. */
+/** Something that goes on by itself on a test's database: it is ended before the next test has that, or it would do that one's work, too. */
+export function endBeforeNext(end: () => Promise<void>): void {
+  (kept.bellTestGoesOn ??= []).push(end);
+}
+
+/** A migrated, empty database on the engine, on which nothing goes on any more. */
 export async function emptyDb(engine: Engine): Promise<Db> {
+  for (const end of kept.bellTestGoesOn?.splice(0) ?? []) await end();
   kept.bellTestDbs ??= new Map();
   let one = kept.bellTestDbs.get(engine);
   if (!one) {

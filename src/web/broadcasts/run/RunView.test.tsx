@@ -91,6 +91,13 @@ test('at its end it says what is still open, and why some did not get it', async
   expect(screen.getByRole('button', { name: 'Copy it' })).toBeDefined();
 });
 
+test('a run that never was says so, with a way on', async () => {
+  answers['GET /api/runs/4'] = refusal(404, 'There is nothing at this address.');
+  open(runOf({}, {}));
+  await screen.findByRole('heading', { name: 'There is no such run' });
+  expect(screen.getByRole('link', { name: 'all that went' }).getAttribute('href')).toBe('/outcomes');
+});
+
 test('a run that somebody else has taken back says so, with the way to its broadcast', async () => {
   const { changed } = open(runOf({}, { planned: 41 }));
   await screen.findByRole('region', { name: 'It can still be taken back' });

@@ -22,6 +22,8 @@ export interface Visitor {
 
 /** Debian's, without a desk around it where that is there: it draws for nobody, and takes a quarter less. */
 const CHROMIUM = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'];
+/** How long a press waits for what lies over it to go, ms. */
+const PATIENCE = 20_000;
 let browser: Browser | undefined;
 
 export async function visit(options: { width?: number; height?: number; night?: boolean } = {}): Promise<Visitor> {
@@ -60,8 +62,10 @@ export async function visit(options: { width?: number; height?: number; night?: 
   const clicks: string[] = [];
   const click: Visitor['click'] = async (role, name) => {
     clicks.push(`${role} ${String(name)}`);
-    // React may replace the element between finding and pressing; then it is found again
-    for (let attempt = 0; ; attempt += 1) {
+    // React may replace the element between finding and pressing, and a note may lie over it until it has been read: then it is found
+    // again, for as long as anybody would wait, however slow the machine is
+    const began = performance.now();
+    for (;;) {
       try {
         const element = await find(page, role, name);
         await settled(element);
@@ -70,7 +74,7 @@ export async function visit(options: { width?: number; height?: number; night?: 
         await element.click();
         return;
       } catch (error) {
-        if (attempt > 4 || !/detached|not clickable/.test(String(error))) throw error;
+        if (performance.now() - began > PATIENCE || !/detached|not clickable/.test(String(error))) throw error;
         await new Promise((resolve) => setTimeout(resolve, 100));
       }
     }

@@ -17,7 +17,7 @@ import { Bus } from '../src/server/desk/bus';
 import { startEngine } from '../src/server/engine/engine';
 import type { GatewayState, Handed } from '../src/server/engine/gateway';
 import { LineDriver } from '../src/server/engine/line/driver';
-import { makeRun, makeWorkspace, NOW } from '../src/server/engine/testing/world';
+import { makeRun, makeWorkspace, NOTHING_LATER, NOW } from '../src/server/engine/testing/world';
 import { startPractice } from '../src/server/practice/practice';
 import { say } from './figures';
 import { oldEngine } from './old-engine';
@@ -91,6 +91,7 @@ async function withWire(db: Db, count: number): Promise<number> {
     bus: new Bus(),
     carrier: { host: '127.0.0.1', port: practice.port, systemId: 'bell', password: 'practice' },
     countAhead: runById,
+    later: () => NOTHING_LATER,
     failed: trouble,
   });
   const rate = await rateOf(db, count, began);

@@ -8,8 +8,9 @@ import { machineClock } from '../src/server/clock';
 import type { Db } from '../src/server/db/db';
 import { openEmbedded } from '../src/server/db/embedded';
 import { preparedSnapshot } from '../src/server/db/snapshot';
-import { Bus } from '../src/server/desk/bus';
-import { callOff, clearCalledOff } from '../src/server/engine/runs/call-off';
+import { pressAlone } from '../src/server/broadcasts/press/press-alone';
+import { clearRunWork } from '../src/server/engine/runs/clear-run';
+import { callOff } from '../src/server/engine/runs/run-life';
 import { makeWorkspace } from '../src/server/engine/testing/world';
 import { say, timed, sayMemory, sayWaits } from './figures';
 
@@ -69,8 +70,20 @@ export async function calledOff(): Promise<void> {
   const { db, draft } = await office(100_000);
   const clock = machineClock();
   const plans = planThread(db, (error) => process.stderr.write(`${String(error)}\n`));
-  const app = { db, bus: new Bus(), plans, clock, epoch: 0 };
+  const app = pressAlone(db, clock, plans, (error) => process.stderr.write(`${String(error)}\n`));
   const count = async (sql: string) => (await db.query<{ n: number }>(`SELECT ${sql} AS n`)).rows[0].n;
+  // the job that clears it away, without its runner
+  const clear = (run: number) =>
+    clearRunWork(
+      db,
+      app.bus,
+    )({
+      job: { id: 0, kind: 'clear run', key: String(run), lease: 0, until: Infinity, wanted: 0, attempts: 0, failingSince: null },
+      now: () => clock.now(),
+      over: () => false,
+      stillMine: () => Promise.resolve(),
+      inOne: (work) => db.transaction(work),
+    });
   const everything = () =>
     Promise.all([
       count(`(SELECT count(*) FROM outbound)`),
@@ -96,9 +109,9 @@ export async function calledOff(): Promise<void> {
     if (run_id === null) throw new Error('There is no run.');
     while ((await count(`(SELECT stored FROM run WHERE id = ${run_id})`)) < plan.people * share)
       await new Promise((resolve) => setTimeout(resolve, 20));
-    await callOff(db, run_id, 'draft', at);
+    await db.transaction((tx) => callOff(tx, run_id, 'draft', now));
     const became = await stored;
-    await clearCalledOff(db, at, () => true);
+    await clear(run_id);
     const after = await everything();
     if (became !== 'called off' || JSON.stringify(before) !== JSON.stringify(after))
       throw new Error(`called off at ${share}: ${became}; ${JSON.stringify(before)} became ${JSON.stringify(after)}`);
@@ -114,9 +127,9 @@ export async function calledOff(): Promise<void> {
 export async function plans(): Promise<void> {
   const { db, draft } = await office(100_000);
   const clock = machineClock();
-  const bus = new Bus();
   // as the server does it: in the compute thread; other requests are asked meanwhile
   const plans = planThread(db, (error) => process.stderr.write(`${String(error)}\n`));
+  const presser = pressAlone(db, clock, plans, (error) => process.stderr.write(`${String(error)}\n`));
   const waits: number[] = [];
   let asking = true;
   const others = (async () => {
@@ -145,7 +158,7 @@ export async function plans(): Promise<void> {
     people = plan.people.toLocaleString('en-US');
     const took = await timed(async () => {
       const { stored } = await press(
-        { db, bus, plans, clock, epoch: 0 },
+        presser,
         { broadcastId: round, version: 1, digest, pressId: `bench-press-${round}` },
         { account: undefined, at: new Date(now).toISOString(), now },
       );

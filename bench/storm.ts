@@ -10,7 +10,7 @@ import { migrate } from '../src/server/db/migrate';
 import { machineClock } from '../src/server/clock';
 import { Bus } from '../src/server/desk/bus';
 import { startEngine } from '../src/server/engine/engine';
-import { makeRun, makeWorkspace } from '../src/server/engine/testing/world';
+import { makeRun, makeWorkspace, NOTHING_LATER } from '../src/server/engine/testing/world';
 import { say } from './figures';
 
 const REPLIES = 5000;
@@ -46,6 +46,7 @@ export async function storm(): Promise<void> {
     bus: new Bus(),
     carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
     countAhead: runById,
+    later: () => NOTHING_LATER,
     failed: (error) => errors.push(error),
   });
   const asked = new Map<string, number>();

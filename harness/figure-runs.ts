@@ -82,7 +82,7 @@ export class FigureRuns {
         const { run, tally } = await this.says(made.id);
         const moving = (tally.planned ?? 0) + (tally.handing_over ?? 0) + (tally.with_carrier ?? 0) + (tally.uncertain ?? 0);
         // a phone that is off comes back within the minute: the clock is moved there, once
-        if (run.ended_at !== null && moving > 0 && !moved) {
+        if ((tally.planned ?? 0) + (tally.handing_over ?? 0) === 0 && moving > 0 && !moved) {
           await this.desk.ask('POST', '/api/clock', { minutes: 1 });
           moved = true;
         }

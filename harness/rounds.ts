@@ -148,16 +148,22 @@ export class Rounds {
       if (says.run.state === 'waiting') await this.desk.ask('POST', '/api/clock', { minutes: 1 });
       if (says.run.state === 'paused') await this.desk.ask('POST', `/api/runs/${runId}/resume`, {});
       // what is called off is about to be gone
-      return !says.run.called_off && ['sending', 'finished', 'stopped'].includes(says.run.state) && { undone: false };
+      return !says.run.called_off && ['sending', 'settling', 'finished', 'stopped'].includes(says.run.state) && { undone: false };
     }).then((found) => found.undone);
   }
 
   private settled(runId: number, echo: boolean): Promise<RunSays> {
+    let moved = false;
     return until(async () => {
       const says = await this.desk.ask<RunSays>('GET', `/api/runs/${runId}`);
       const { tally } = says;
       const moving =
         (tally.planned ?? 0) + (tally.handing_over ?? 0) + (tally.with_carrier ?? 0) + (echo ? (tally.uncertain ?? 0) : 0);
+      // of a part whose answer was lost nothing is heard after a day and an hour, and then it is settled, at the same time of day
+      if (!echo && moving === 0 && (tally.uncertain ?? 0) > 0 && says.run.ended_at === null && !moved) {
+        moved = true;
+        for (let day = 0; day < 2; day += 1) await this.desk.ask('POST', '/api/clock', { minutes: 1440 });
+      }
       return says.run.ended_at !== null && moving === 0 && says;
     }, 150);
   }

@@ -1,8 +1,8 @@
 import { EMPTY_DRAFT, type Draft } from '../core/plan/draft/draft';
 import { localPlans } from '../server/broadcasts/planning/plan-thread';
 import { press } from '../server/broadcasts/press/press';
+import { pressAlone } from '../server/broadcasts/press/press-alone';
 import type { Db } from '../server/db/db';
-import { Bus } from '../server/desk/bus';
 
 /** Broadcasts already agreed for later today and tomorrow, and one draft; through the same road as everyone's. */
 export async function scheduleSome(db: Db, now: number): Promise<void> {
@@ -44,6 +44,11 @@ export async function scheduleSome(db: Db, now: number): Promise<void> {
     ],
   ];
   const plans = localPlans(db);
+  // time stands still while the data is made
+  const clock = { now: () => asked.now, sleep: () => new Promise<void>(() => undefined) };
+  const presser = pressAlone(db, clock, plans, (error) => {
+    throw error;
+  });
   for (const [name, draft] of drafts) {
     const { rows } = await db.query<{ id: number }>(
       `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ($1, 'draft', $2::jsonb, $3, $4::timestamptz, $4::timestamptz) RETURNING id`,
@@ -51,11 +56,11 @@ export async function scheduleSome(db: Db, now: number): Promise<void> {
     );
     const { digest } = await plans.summary(draft, asked.now);
     const pressed = await press(
-      { db, bus: new Bus(), plans, clock: { now: () => asked.now }, epoch: 0 },
+      presser,
       { broadcastId: rows[0].id, version: 1, digest, pressId: `demo-press-${rows[0].id}` },
       asked,
     );
-    await pressed.stored;
+    if ((await pressed.stored) !== 'stored') throw new Error(`“${name}” could not be stored.`);
   }
   const heron: Draft = {
     ...EMPTY_DRAFT,

@@ -2,6 +2,8 @@ import type { Logger } from 'pino';
 import type { MovableClock } from './clock';
 import type { Db } from './db/db';
 import type { Plans } from './broadcasts/planning/plan-thread';
+import type { Storing } from './broadcasts/press/presser';
+import type { LeasedJob } from './desk/job-queries';
 import type { Bus } from './desk/bus';
 import type { Engine } from './engine/engine';
 import type { ImportDesk } from './people/imports/import-desk';
@@ -16,6 +18,9 @@ export interface App {
   engine: Engine;
   /** The compute thread that makes plans. */
   plans: Plans;
+  /** Plans of this process that are being stored, and how the job begins that stores one. */
+  storing: Storing;
+  give(job: LeasedJob): void;
   log: Logger;
   imports: ImportDesk;
   devices: Devices;

@@ -8,6 +8,7 @@ import { openEmbedded } from './db/embedded';
 import { FolderHeld, takeFolderLock } from './db/folder-lock';
 import { migrate } from './db/migrate';
 import { openPostgres } from './db/postgres';
+import { agreeOnKey, keyOfFolder, sealWith } from './db/sealed';
 import { Bus } from './desk/bus';
 import { startEngine } from './engine/engine';
 import { MailIn } from './engine/passing/mail-in';
@@ -20,7 +21,10 @@ import { allRoutes } from './routes';
 import { devicesOf } from './http/devices';
 import type { App } from './app-context';
 import { newToken } from './http/passwords';
-import { RepeatDesk } from './broadcasts/press/repeat-desk';
+import { planNextWork } from './broadcasts/press/plan-next';
+import { Storing, type Presser } from './broadcasts/press/presser';
+import { eraseWork } from './people/person/erase-work';
+import { storeRunWork } from './broadcasts/press/store-job';
 import { planThread } from './broadcasts/planning/plan-thread';
 import { ImportDesk } from './people/imports/import-desk';
 import { startPractice, type Practice } from './practice/practice';
@@ -57,8 +61,10 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     ? await openPostgres(options.databaseUrl)
     : await openEmbedded({ dataDir: `${options.dataFolder}/db` });
   await migrate(db);
+  sealWith(keyOfFolder(options.dataFolder));
   if (options.seed) await options.seed(db);
   const workspace = await workspaceOf(db);
+  await agreeOnKey(db, options.dataFolder);
   const demo = Boolean(workspace?.demo_clock);
   const clock = machineClock(workspace?.demo_clock ? Date.parse(workspace.demo_clock) - Date.now() : 0);
   const bus = new Bus();
@@ -84,6 +90,8 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     });
   }
   const practiceMail = () => practice?.mailPort;
+  const plans = planThread(db, failed);
+  const presser: Presser = { db, bus, plans, clock, storing: new Storing(), give: () => undefined };
   const engine = await startEngine({
     db,
     clock,
@@ -98,9 +106,12 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
         },
     practiceMail,
     countAhead: runById,
+    later(give) {
+      presser.give = give;
+      return { 'store run': storeRunWork(presser), 'plan next': planNextWork(presser), erase: eraseWork(db, bus) };
+    },
     failed,
   });
-  const plans = planThread(db, failed);
   const imports = new ImportDesk({ db, clock, bus, log }, `${options.dataFolder}/uploads`);
   const app: App = {
     db,
@@ -108,6 +119,8 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     bus,
     engine,
     plans,
+    storing: presser.storing,
+    give: presser.give,
     log,
     imports,
     devices: await devicesOf(db),
@@ -118,20 +131,6 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     checkAnswers: options.checkAnswers,
     trustProxy: options.trustProxy && /^\d+$/.test(options.trustProxy) ? Number(options.trustProxy) : options.trustProxy,
   };
-  const repeats = new RepeatDesk(
-    {
-      db,
-      bus,
-      plans,
-      clock,
-      // the line may pass to a new owner of this very process
-      get epoch() {
-        return engine.line.owner;
-      },
-    },
-    failed,
-  );
-  repeats.start();
   await imports.resume();
   const keepClock = setInterval(() => {
     if (demo) db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]).catch(failed);
@@ -151,7 +150,6 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
       clearInterval(keepClock);
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
-      await repeats.end();
       await mailIn.close();
       await engine.stop();
       await plans.end();

@@ -27,6 +27,7 @@ const facts = (part: Partial<GateFacts> = {}): GateFacts => ({
   notAfter: NOW + 24 * HOUR,
   run: { state: 'sending', note: '' },
   hours: rule(),
+  day: null,
   override: false,
   asked: false,
   ...part,

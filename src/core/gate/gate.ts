@@ -23,6 +23,8 @@ export interface GateFacts {
   notAfter: number;
   /** Of the run, or null for a single text. */
   run: { state: RunState; note: string } | null;
+  /** Its words name a day that was counted from this one (YYYY-MM-DD, on the recipient's clock); null where they name none that moves. */
+  day: { named: string; now: string } | null;
   hours: HoursRule;
   hoursKey?: string;
   /** An urgent service notice, agreed as such with a reason: hours do not hold it back. */
@@ -39,6 +41,7 @@ export type GateAnswer =
 export const NO_NUMBER = 'not a number that can be texted';
 export const TOO_LATE = 'of no more use by then';
 export const UNDECIDED = 'a reply that may mean stop was not decided in time';
+export const DAY_PASSED = 'its words name a day that had passed';
 export const NO_HOUR = 'no allowed hour before it is of no use';
 /** A reply within this time answers someone who is awake, ms. */
 export const JUST_WROTE = 3_600_000;
@@ -67,11 +70,14 @@ export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
     if (facts.purpose === 'marketing' && facts.consent !== 'granted') return never('no consent for this');
   }
   const held = holds(facts);
-  if (now >= facts.notAfter) return never(held ? UNDECIDED : TOO_LATE);
+  const otherDay = facts.day !== null && facts.day.named !== facts.day.now;
+  if (now >= facts.notAfter) return never(held ? UNDECIDED : otherDay ? DAY_PASSED : TOO_LATE);
   const latest = Math.min(facts.notAfter, now + LONGEST_VALIDITY);
   if (facts.run && facts.run.state !== 'sending' && facts.run.state !== 'finished') return { kind: 'hold' };
   if (held)
     return { kind: 'later', at: Math.min(now + (facts.undecided === 'stop' ? ACTED_WITHIN : DECIDE_WITHIN), facts.notAfter) };
+  // what it says would be wrong: a person says whether it goes all the same
+  if (otherDay) return { kind: 'later', at: Math.min(now + DECIDE_WITHIN, facts.notAfter) };
   if (facts.asked || (facts.override && facts.purpose === 'service')) return { kind: 'go', until: latest };
   const stretch = facts.hours.zones.length === 0 ? undefined : book.next(facts.hours, now, facts.hoursKey);
   if (!stretch || stretch.from >= facts.notAfter) return never(NO_HOUR);

@@ -36,6 +36,8 @@ export type JobEvent<K extends string = string> =
   | { is: 'woken' }
   | { is: 'tick' }
   | { is: 'leased'; jobs: readonly Leased<K>[]; next: number | null }
+  /** One that was leased to us as it was made: beside what else runs. */
+  | { is: 'given'; job: Leased<K> }
   | { is: 'lease failed' }
   | { is: 'ended'; id: number; ended: Ended }
   | { is: 'close' };
@@ -103,6 +105,11 @@ export class Jobs<K extends string = string> {
     private readonly chance: () => number,
   ) {}
 
+  /** Ids of what runs. */
+  inHand(): number[] {
+    return [...this.running.keys()];
+  }
+
   /** Nothing runs and nothing is being asked for. */
   get quiet(): boolean {
     return this.running.size === 0 && !this.leasing;
@@ -140,6 +147,11 @@ export class Jobs<K extends string = string> {
         if (!this.leasing) effects.push(...this.wake(Math.min(event.next ?? Infinity, now + this.settings.lookEvery)));
         return effects;
       }
+      case 'given':
+        // a process that ends begins nothing, and a lease that has run out meanwhile is anybody's
+        if (this.closed || event.job.until <= now) return [];
+        this.running.set(event.job.id, event.job);
+        return [{ do: 'run', job: event.job }];
       case 'ended': {
         const job = this.running.get(event.id);
         if (!job) return [];

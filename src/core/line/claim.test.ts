@@ -26,6 +26,7 @@ const text = (
     notAfter: 1_000_000,
     run: { state: part.run ?? 'sending', note: part.run === 'stopped' ? 'canceled' : '' },
     hours: { zones: ['near'], quiet: { from: '', to: '' }, own: null, allowed: null },
+    day: null,
     override: false,
     asked: false,
   },

@@ -1,7 +1,7 @@
 import { fold } from '../text/fold';
 import { shareInterval } from './proportions';
 
-export type AlarmKind = 'failures' | 'slow' | 'one_reason' | 'wrong';
+export type AlarmKind = 'failures' | 'slow' | 'one_reason' | 'wrong' | 'other_day';
 
 /** A run as it stands, in the figures that tell whether something is wrong with it. */
 export interface RunSigns {
@@ -56,3 +56,7 @@ const WRONG =
 export function saysWrong(text: string): boolean {
   return WRONG.test(fold(text.slice(0, 400)).replace(/['’`´]/g, ''));
 }
+
+/** Texts that wait since what they say of days would be wrong. @param days in words, as it was and as it is */
+export const otherDayWords = (n: number, was: string, is: string): string =>
+  `${n === 1 ? '1 text was' : `${n.toLocaleString('en-US')} texts were`} written to go on ${was} and ${n === 1 ? 'says' : 'say'} so; it is ${is}. ${n === 1 ? 'It waits' : 'They wait'} for somebody.`;

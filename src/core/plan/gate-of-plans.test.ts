@@ -126,6 +126,7 @@ test('no text of any plan outside its gate (property)', () => {
               notAfter,
               run: { state: 'sending', note: '' },
               hours: { zones, quiet: { from: quiet.quiet_from, to: quiet.quiet_to }, own, allowed: only ?? null },
+              day: null,
               override: false,
               asked: false,
             },

@@ -30,7 +30,7 @@ export function makePlan(asked: PlanAsked): Plan {
   const { draft, workspace, writer, reach, book } = asked;
   const recipients = inOrder(reach.willGet);
   const groups = groupsOf(asked, recipients);
-  const starts = startsOf(draft, asked.when, groups.zones, asked.now, workspace.hours);
+  const starts = startsOf(draft, asked.when, groups.zones, asked.now, workspace.hours, asked.lateBy);
   const pace = paceOf(draft, workspace.zone, starts.base, recipients.length);
   const when = {
     ...asked.when,
@@ -119,6 +119,7 @@ export function makePlan(asked: PlanAsked): Plan {
     base: starts.base,
     spilled: sums.spilled,
     links: writer.links,
+    dated: writer.compiled.dated,
     copies,
     rates: asked.rates,
     hinted: hintedPeople(asked, texts, written, much, sums.waits),

@@ -28,6 +28,8 @@ export interface Plan {
   /** How many wait for a later window; what a start at once is compared by. */
   spilled: number;
   links: DummyLink[];
+  /** Its words name a day that moves with the day of sending. */
+  dated: boolean;
   copies: Copy[];
   rates: readonly Rate[];
   /** People that a remark speaks of, by its step, each step with why. */
@@ -43,6 +45,8 @@ export interface PlanAsked {
   sender: PlanSender | null;
   writer: Writer;
   when: When;
+  /** Planned by the server in each one's own time: where the time is past by no more than so long (ms), it goes at once. */
+  lateBy?: number;
   rates: readonly Rate[];
   balance: number;
   reach: Reach<PlanPerson>;

@@ -40,7 +40,7 @@ export async function textCode(
     const body = `${code} is your code for ${rows[0].name}.`;
     await queueText(
       tx,
-      { kind: 'test', personId: null, number, senderId: rows[0].id, body, accountId: account, usefulFor: VALID_MS },
+      { kind: 'test', personId: null, number, senderId: rows[0].id, body, accountId: account, usefulFor: VALID_MS, asked: true },
       now,
     );
     return 'texted';

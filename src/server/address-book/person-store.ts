@@ -3,6 +3,7 @@ import { foldedOf, type FieldTypes } from '../../core/people/person-fields';
 import type { Prepared } from '../../core/people/prepare';
 import type { FieldType } from '../../core/merge/compile';
 import type { Param, Queryable, Tx } from '../db/db';
+import { knownAgain } from '../db/sealed';
 
 /** A person as they are stored; everything derived (folded values, search, sort key) is made on the way in. */
 export interface StoredPerson extends Omit<Prepared, 'tags' | 'consent'> {
@@ -56,6 +57,10 @@ export async function insertPeople(
       stamp.at,
     ]),
   ]);
+  await knownAgain(
+    tx,
+    people.flatMap((p) => p.number ?? []),
+  );
 }
 
 /** So many ids, so that rows that refer to one another can be loaded in bulk. */
@@ -91,6 +96,10 @@ export async function updatePeople(tx: Queryable, people: readonly StoredPerson[
       ),
       at,
     ],
+  );
+  await knownAgain(
+    tx,
+    people.flatMap((p) => p.number ?? []),
   );
 }
 

@@ -5,7 +5,14 @@ import { makeWorkspace, NOW } from '../engine/testing/world';
 import { Bus } from '../desk/bus';
 import { PlanDesk } from './planning/plan-desk';
 import { localPlans } from './planning/plan-thread';
-import { press, type Presser, type Pressing } from './press/press';
+import type { Clock } from '../../core/clock';
+import { jobsOf } from '../engine/testing/jobs';
+import type { JobRunner } from '../desk/job-runner';
+import { eraseWork } from '../people/person/erase-work';
+import { planNextWork } from './press/plan-next';
+import { press, type Pressing } from './press/press';
+import { Storing, type Presser } from './press/presser';
+import { storeRunWork } from './press/store-job';
 
 /** A plan as its tests look at it: texts as rows. */
 export async function makePlan(db: Db, draft: Draft, now: number) {
@@ -20,19 +27,39 @@ export async function makePlan(db: Db, draft: Draft, now: number) {
   return { summary: plan.summary, digest: plan.digest, dropped: plan.dropped, texts };
 }
 
-/** Who presses, with a desk of plans of its own. */
-export function presser(db: Db, now: number, plans = localPlans(db)): Presser {
-  return { db, bus: new Bus(), plans, clock: { now: () => now }, epoch: 0 };
+/** Who presses in tests, and what goes on by itself beside. */
+export type TestPresser = Presser & { jobs: JobRunner; failures: unknown[] };
+
+/** Who presses, with a desk of plans of its own, by a clock; what is due is done when it is `settle`d. */
+export function presserBy(db: Db, clock: Clock, plans = localPlans(db)): TestPresser {
+  const failures: unknown[] = [];
+  const bus = new Bus();
+  const presser: Presser = { db, bus, plans, clock, storing: new Storing(), give: (job) => jobs.given(job) };
+  const jobs: JobRunner = jobsOf(db, clock, bus, (error) => failures.push(error), undefined, {
+    'store run': storeRunWork(presser),
+    'plan next': planNextWork(presser),
+    erase: eraseWork(db, bus),
+  });
+  return Object.assign(presser, { jobs, failures });
 }
 
-/** Presses and waits until everything is stored. */
+/** The same at a moment at which time stands still. */
+export function presser(db: Db, now: number, plans = localPlans(db)): TestPresser {
+  const sleep = (_ms: number, signal?: AbortSignal) =>
+    new Promise<void>((resolve) => signal?.addEventListener('abort', () => resolve()));
+  return presserBy(db, { now: () => now, sleep }, plans);
+}
+
+/** Presses and waits until everything is stored, or cleared away. */
 export async function pressAndStore(
-  app: Presser,
+  app: TestPresser,
   pressing: Pressing,
   asked: Parameters<typeof press>[2],
 ): Promise<{ run_id: number; stored: string }> {
   const pressed = await press(app, pressing, asked);
-  return { run_id: pressed.run_id ?? 0, stored: await pressed.stored };
+  const stored = await pressed.stored;
+  await app.jobs.settle();
+  return { run_id: pressed.run_id ?? 0, stored };
 }
 
 /** Five people: two share a number, one is in another zone, one has no name, one said stop. */

@@ -10,7 +10,12 @@ export const JOB_KINDS = [
   'pass on',
   'look up',
   'forgotten',
+  'store run',
+  'plan next',
+  'start run',
   'end run',
+  'clear run',
+  'erase',
   'clean lists',
   'watch',
   'tell duty',
@@ -70,6 +75,19 @@ export const LEASE = 40_000;
 /** Gives back what dead processes had in hand: the embedded engine's folder lock says that all others are. */
 export async function freeLeases(db: Db): Promise<void> {
   if (db.engine === 'embedded') await db.query(`UPDATE job SET leased_until = NULL WHERE leased_until IS NOT NULL`);
+}
+
+/**
+ * Makes a job and leases it to this very process, in the caller's transaction: what the process has in memory serves the work (it is then
+ * `given` to the runner). Where it dies before, or its commit was not heard of, the lease runs out and whoever leases it does without.
+ */
+export async function wantLeased(db: Queryable, kind: JobKind, key: string, now: number): Promise<LeasedJob> {
+  const until = now + LEASE;
+  const { rows } = await db.query<{ id: number }>(
+    `INSERT INTO job (kind, key, due_at, lease, leased_until) VALUES ($1, $2, $3::timestamptz, 1, $4::timestamptz) RETURNING id`,
+    [kind, key, iso(now), iso(until)],
+  );
+  return { id: rows[0].id, kind, key, lease: 1, until, wanted: 0, attempts: 0, failingSince: null };
 }
 
 export interface LeasedJob extends Leased<JobKind> {

@@ -30,7 +30,16 @@ export class Lost extends Error {}
 
 const LANE = 'dispatch';
 /** Kinds that wait for others than the database; one of them does not take the place of everything else. */
-const AT_ONCE: Partial<Record<JobKind, number>> = { 'pass on': 3, 'look up': 1, 'end run': 2, trim: 1, watch: 1 };
+const AT_ONCE: Partial<Record<JobKind, number>> = {
+  'pass on': 3,
+  'look up': 1,
+  'end run': 2,
+  'store run': 2,
+  'plan next': 1,
+  'clear run': 1,
+  trim: 1,
+  watch: 1,
+};
 
 /**
  * Carries out what the machine of jobs wants: leases, runs, writes down, sleeps. Each job works in its own transaction and is isolated
@@ -70,6 +79,11 @@ export class JobRunner {
     this.tell({ is: 'woken' });
   }
 
+  /** Work that this process leased as it made it (`wantLeased`), after its commit: it begins at once. */
+  given(job: LeasedJob): void {
+    this.tell({ is: 'given', job });
+  }
+
   /** Nothing new begins; resolves when what runs has ended. */
   async end(): Promise<void> {
     this.tell({ is: 'close' });
@@ -85,7 +99,8 @@ export class JobRunner {
       this.wake();
       while (this.busy.size > 0) await Promise.all([...this.busy]);
       const { rows } = await this.db.query<{ n: number }>(
-        `SELECT count(*) AS n FROM job WHERE due_at <= $1::timestamptz AND attempts = 0`,
+        // what somebody else has in hand is theirs to end
+        `SELECT count(*) AS n FROM job WHERE due_at <= $1::timestamptz AND attempts = 0 AND (leased_until IS NULL OR leased_until <= $1::timestamptz)`,
         [new Date(this.clock.now()).toISOString()],
       );
       if (rows[0].n === 0 || this.ended) return;

@@ -3,20 +3,20 @@ import type { LineSettings } from '../../core/line/effects';
 import type { SessionOptions } from '../../smpp/session';
 import type { Db } from '../db/db';
 import type { Bus } from '../desk/bus';
+import type { LeasedJob } from '../desk/job-queries';
 import { JobRunner } from '../desk/job-runner';
-import { wantStanding, worksOf } from './kinds';
+import { wantStanding, worksOf, type LaterWorks } from './kinds';
 import { Gateway, USUAL_WAYS, type CarrierAddress, type CarrierWays } from './gateway';
 import { Inbound } from './replies/inbound';
 import { LineDriver } from './line/driver';
 import { lookUpAtEachLine } from './lookup';
 import type { CountAhead } from './runs/end-run';
-import { Scheduler } from './runs/scheduler';
+import { settleUnpaid } from './money';
 
 export interface Engine {
   gateway: Gateway;
   line: LineDriver;
   inbound: Inbound;
-  scheduler: Scheduler;
   jobs: JobRunner;
   /** Reads anew how the carrier writes what it hands over. */
   readWays(): Promise<void>;
@@ -25,7 +25,7 @@ export interface Engine {
 
 /**
  * Everything that moves texts. First becomes an owner of the line and settles what dead owners left (their journal is posted,
- * what was never answered becomes uncertain, half-written plans go back to drafts), then connects; what goes on by itself is jobs.
+ * what was never answered becomes uncertain), then connects; what goes on by itself is jobs.
  */
 export async function startEngine(options: {
   db: Db;
@@ -37,6 +37,8 @@ export async function startEngine(options: {
   /** The practice mailbox, while it stands in for a mail server. */
   practiceMail?: () => number | undefined;
   countAhead: CountAhead;
+  /** The work of areas that know of the engine, and not it of them; what it makes leased to this process begins by `give`. */
+  later(give: (job: LeasedJob) => void): LaterWorks;
   failed: (error: unknown) => void;
 }): Promise<Engine> {
   const { db, clock, bus, carrier, failed } = options;
@@ -55,29 +57,33 @@ export async function startEngine(options: {
   const jobs: JobRunner = new JobRunner(
     db,
     clock,
-    worksOf({ db, bus, gateway, line, practiceMail, countAhead: options.countAhead }),
+    worksOf({
+      db,
+      bus,
+      gateway,
+      line,
+      practiceMail,
+      countAhead: options.countAhead,
+      later: options.later((job) => jobs.given(job)),
+    }),
     failed,
   );
   await line.start();
   noteTheLine(db, clock, bus, gateway, failed);
   lookUpAtEachLine(db, gateway, () => clock.now(), failed);
-  const scheduler = new Scheduler(db, clock, bus, failed);
-  await scheduler.settleAll(iso(clock.now()));
+  await settleUnpaid(db, iso(clock.now()));
   await wantStanding(db, clock.now());
   await jobs.start();
   gateway.start();
-  scheduler.start();
   return {
     gateway,
     line,
     inbound,
-    scheduler,
     jobs,
     async readWays() {
       ways = await waysOf(db);
     },
     async stop() {
-      await scheduler.end();
       // what is on the line comes to its end while it is still open
       await line.stop();
       await gateway.stop();

@@ -18,6 +18,7 @@ export {
 } from './replies/conversation-acts';
 export { questionOfRun } from './replies/run-question';
 export { whoHas } from './replies/who-has';
-export { Rounds } from './rounds';
-export { callOff, callOffIn, dismantle, endWithoutNext } from './runs/call-off';
-export { removeByPerson, removeCopiesOf } from './runs/removals';
+export { notSent } from './runs/not-sent';
+export { keptForAWhile } from './trim';
+export { goOnOtherDay, otherDayOf } from './runs/other-day';
+export { callOff, endWithoutNext, moveRun } from './runs/run-life';

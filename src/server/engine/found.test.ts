@@ -152,11 +152,11 @@ describe.each(ENGINES)('found, on %s', (kind) => {
 
   test('a paused run past its use ends and gives its hold back', async () => {
     const { db, clock, bus } = await sendingWorld(kind, { throttle: 1 });
-    await makeRun(db, 30, { notAfter: NOW + 60_000 });
-    await db.query(`UPDATE run SET state = 'paused'`);
+    await makeRun(db, 30, { notAfter: NOW + 60_000, state: 'paused' });
     clock.at = NOW + 61_000;
     bus.work();
-    await until(async () => (await db.query(`SELECT 1 FROM run WHERE state = 'finished'`)).rowCount === 1);
+    await until(async () => (await db.query(`SELECT 1 FROM run WHERE ended_at IS NOT NULL`)).rowCount === 1);
+    expect(await one(db, `SELECT note AS v FROM run WHERE state = 'stopped'`)).toBe('of no more use by then, while it was paused');
     expect(await one<number>(db, `SELECT count(*) AS v FROM outbound WHERE state = 'not_sent'`)).toBe(30);
     expect(await balanceMicro(db)).toBe(100_000_000);
   });
@@ -174,18 +174,6 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     clock.at = Date.UTC(2026, 11, 3, 13, 0, 1);
     bus.work();
     await until(async () => center.accepted === 5);
-  });
-
-  test('a press whose process died gives its hold back and is a draft again', async () => {
-    const { db, engine } = await sendingWorld(kind);
-    await makeRun(db, 3, { now: NOW + 3_600_000 });
-    await db.query(`UPDATE run SET state = 'planning', planned_by = '0'`);
-    await engine.scheduler.tick();
-    await until(async () => (await db.query(`SELECT 1 FROM run`)).rowCount === 0);
-    expect(await balanceMicro(db)).toBe(100_000_000);
-    expect(await one(db, `SELECT state AS v FROM broadcast`)).toBe('draft');
-    for (const table of ['outbound', 'line_queue', 'run_tally'])
-      expect((await db.query(`SELECT 1 FROM ${table}`)).rowCount).toBe(0);
   });
 
   test('a number that may have said stop gets no run until a person has decided, and the reply says so', async () => {

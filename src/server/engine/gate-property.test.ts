@@ -12,7 +12,8 @@ import { jobsOf } from './testing/jobs';
 import { LineDriver } from './line/driver';
 import { balanceMicro } from './money';
 import { optOut } from './register';
-import { Scheduler } from './runs/scheduler';
+import { want } from '../desk/job-queries';
+import { moveRun } from './runs/run-life';
 import { makeWorkspace, NOW } from './testing/world';
 import { rounds } from '../db/testing/rounds';
 
@@ -74,7 +75,7 @@ function quietAt(at: number, someone: Someone): string | undefined {
 async function fill(db: Db, dice: Dice, truth: Truth): Promise<void> {
   await makeWorkspace(db);
   await db.query(`UPDATE sender SET parts_per_second = 3`);
-  await db.query(`UPDATE workspace SET late_limit_minutes = 100000`); // being late is the scheduler's, and has a test of its own
+  await db.query(`UPDATE workspace SET late_limit_minutes = 100000`); // being late is the start's, and has a test of its own
   await db.query(
     `INSERT INTO sender (name, kind, address, parts_per_second, created_at) VALUES ('Quick', 'short', '72346', 200, '2026-01-01T00:00:00Z')`,
   );
@@ -92,6 +93,7 @@ async function fill(db: Db, dice: Dice, truth: Truth): Promise<void> {
        VALUES ($1, $1, 'waiting', 'press-' || $1::bigint, 'd', '{}', 'Run', $5, 'service', $4, $4, $4 * 7500, $2::timestamptz, $2::timestamptz, $2::timestamptz, $3::timestamptz, $2::timestamptz)`,
       [run, iso(start), iso(notAfter), count, 1 + (run % 2)],
     );
+    await want(db, [{ kind: 'start run', key: String(run), due: start }]);
     await db.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'hold', $2, $3)`, [
       iso(start),
       -count * 7500,
@@ -143,8 +145,12 @@ async function happen(db: Db, dice: Dice, truth: Truth, now: number): Promise<vo
     );
   else if (what === 2) await db.query(`DELETE FROM person WHERE id = $1`, [person.id]);
   else if (what === 3) await db.query(`UPDATE person SET number = '+12079999999' WHERE id = $1`, [person.id]);
-  else if (what <= 5) await db.query(`UPDATE run SET state = 'paused' WHERE id = $1 AND state = 'sending'`, [run]);
-  else await db.query(`UPDATE run SET state = 'sending' WHERE state = 'paused'`);
+  else if (what <= 5) await db.transaction((tx) => moveRun(tx, run, { is: 'pause' }, now));
+  else await resumeAll(db, now);
+}
+
+async function resumeAll(db: Db, now: number): Promise<void> {
+  for (let run = 1; run <= RUNS; run += 1) await db.transaction((tx) => moveRun(tx, run, { is: 'resume' }, now));
 }
 
 describe.each(ENGINES)('the gate on %s', (engine) => {
@@ -167,14 +173,13 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
     const start = async () => {
       const line = new LineDriver(db, clock, gateway as never, bus, failed, settings);
       await line.start();
-      const scheduler = new Scheduler(db, clock, bus, failed);
-      return { line, scheduler, jobs: jobsOf(db, clock, bus, failed, line) };
+      return { line, jobs: jobsOf(db, clock, bus, failed, line) };
     };
     let engineNow = await start();
     gateway.turn(true);
     const look = async (times: number) => {
       for (let i = 0; i < times; i += 1) {
-        await engineNow.scheduler.tick();
+        await engineNow.jobs.settle();
         await engineNow.line.look();
         await engineNow.jobs.settle();
       }
@@ -196,7 +201,7 @@ describe.each(ENGINES)('the gate on %s', (engine) => {
     }
     // everything is well again, and goes on until the last is of no use
     gateway.turn(true);
-    await db.query(`UPDATE run SET state = 'sending' WHERE state = 'paused'`);
+    await resumeAll(db, clock.at);
     for (let step = 0; step < 90; step += 1) {
       await look(1);
       clock.at += HOUR;

@@ -1,4 +1,5 @@
 import { SETTLED } from '../../core/line/unanswered';
+import { askAt, foundOut, type LostPart } from '../../core/line/look-up';
 import { iso } from '../../core/clock';
 import type { Resolved } from '../../core/line/entries';
 import type { Db } from '../db/db';
@@ -8,8 +9,6 @@ import type { Gateway } from './gateway';
 import type { LineDriver } from './line/driver';
 
 const DAY = 86_400_000;
-/** Beyond this a text is not handed over again without a person: it may have turned wrong. */
-const STILL_FRESH = 30 * 60_000;
 /** Without a line there is nobody to ask; a new one asks at once, and another process may have it, ms. */
 const NO_LINE = 60_000;
 const PIECE = 50;
@@ -43,7 +42,7 @@ export function lookUpWork(db: Db, gateway: Gateway, line: LineDriver): Work {
          AND p.state = 'uncertain' AND p.message_id IS NULL AND p.written_at > $1::timestamptz ORDER BY p.outbound_id, p.part_no LIMIT 2000`,
       [iso(began - DAY)],
     );
-    const due = rows.filter((part) => began - Date.parse(part.written_at) >= SETTLED);
+    const due = rows.filter((part) => (askAt(lostOf(part), began) ?? Infinity) <= began);
     for (let i = 0; i < due.length; i += PIECE) {
       if (over()) return { again: now() };
       const asked = await askAbout(gateway, due.slice(i, i + PIECE), began);
@@ -58,6 +57,14 @@ export function lookUpWork(db: Db, gateway: Gateway, line: LineDriver): Work {
   };
 }
 
+const lostOf = (part: Lost): LostPart => ({
+  text: part.outbound_id,
+  no: part.part_no,
+  state: 'uncertain',
+  messageId: null,
+  writtenAt: Date.parse(part.written_at),
+});
+
 async function askAbout(
   gateway: Gateway,
   parts: readonly Lost[],
@@ -65,14 +72,9 @@ async function askAbout(
 ): Promise<{ resolved: Resolved[]; cannotSay: boolean }> {
   const resolved: Resolved[] = [];
   for (const part of parts) {
-    const key = { text: part.outbound_id, no: part.part_no };
     const answer = await gateway.lookUp(part.number, part.reference);
     if (answer === 'unknown') return { resolved, cannotSay: true };
-    resolved.push(
-      answer === 'never'
-        ? { ...key, kind: 'never', again: now - Date.parse(part.written_at) <= STILL_FRESH }
-        : { ...key, kind: 'taken', messageId: answer.messageId },
-    );
+    resolved.push(foundOut(lostOf(part), answer, now));
   }
   return { resolved, cannotSay: false };
 }

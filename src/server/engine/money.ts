@@ -1,4 +1,4 @@
-import type { Queryable, Tx } from '../db/db';
+import type { Db, Queryable, Tx } from '../db/db';
 
 /** Sum of all money moves, in millionths. */
 export async function balanceMicro(db: Queryable): Promise<number> {
@@ -69,4 +69,19 @@ export async function settleTexts(tx: Queryable, ids: readonly number[], at: str
      SELECT $2::timestamptz, CASE WHEN due < entered THEN 'spend' ELSE 'release' END, due - entered, id, kind FROM (${owed}) AS owed WHERE due <> entered`,
     [ids, at],
   );
+}
+
+/** Pays for single texts that were left unpaid by an earlier version or a crash; at the start. */
+export async function settleUnpaid(db: Db, at: string): Promise<void> {
+  await db.transaction(async (tx) => {
+    const { rows } = await tx.query<{ outbound_id: number }>(
+      `SELECT outbound_id FROM balance_entry WHERE outbound_id IS NOT NULL AND kind = 'hold'
+         AND NOT EXISTS (SELECT 1 FROM balance_entry later WHERE later.outbound_id = balance_entry.outbound_id AND later.id > balance_entry.id)`,
+    );
+    await settleTexts(
+      tx,
+      rows.map((row) => row.outbound_id),
+      at,
+    );
+  });
 }

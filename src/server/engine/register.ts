@@ -1,6 +1,7 @@
 import { isNumber } from '../../core/phone/number';
+import { sealed, sealedAmong } from '../db/sealed';
 import type { Queryable } from '../db/db';
-import { removeByNumber } from './runs/removals';
+import { notSent } from './runs/not-sent';
 
 /** How someone said stop. */
 export interface OptOut {
@@ -38,7 +39,7 @@ export async function optOutAll(db: Queryable, all: readonly OptOut[], at: strin
   const numbers = [...new Set(said.map((s) => s.number))].sort();
   // whoever was asked whether they want to be signed up has answered now
   await db.query(`UPDATE sign_up SET state = 'ended' WHERE number = ANY ($1::text[]) AND state = 'asked'`, [numbers]);
-  return { added: rowCount, runs: await removeByNumber(db, numbers, 'opted out', at) };
+  return { added: rowCount, runs: await notSent(db, { numbers }, 'opted out', at) };
 }
 
 /** The same for one. Returns whether it is new. */
@@ -50,9 +51,12 @@ export async function optOut(db: Queryable, said: OptOut, at: string): Promise<{
 /** Lifts the register for a number whose holder said so themselves. Returns whether it was there. */
 export async function optIn(db: Queryable, number: string): Promise<boolean> {
   await db.query(REGISTER_LOCK);
-  return (await db.query(`DELETE FROM suppression WHERE number = $1`, [number])).rowCount > 0;
+  const open = await db.query(`DELETE FROM suppression WHERE number = $1`, [number]);
+  const closed = await db.query(`DELETE FROM register_sealed WHERE hash = $1`, [sealed(number)]);
+  return open.rowCount + closed.rowCount > 0;
 }
 
 export async function isRegistered(db: Queryable, number: string): Promise<boolean> {
-  return (await db.query(`SELECT 1 FROM suppression WHERE number = $1`, [number])).rowCount > 0;
+  if ((await db.query(`SELECT 1 FROM suppression WHERE number = $1`, [number])).rowCount > 0) return true;
+  return (await sealedAmong(db, [number])).size > 0;
 }

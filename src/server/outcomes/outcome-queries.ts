@@ -17,7 +17,7 @@ const FROM = `FROM run JOIN broadcast ON broadcast.id = run.broadcast_id JOIN se
 /** Runs that have begun, or would have. */
 const BEGUN = `(run.started_at IS NOT NULL OR run.state = 'missed')`;
 /** People, each once: several answers of one are one person who answered. */
-const ROW = `run.id, run.name, run.state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
+const ROW = `run.id, run.name, run_shown(run.id, run.state, run.ended_at) AS state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
   broadcast.labels, account.name AS by, sender.name AS sender, run.words,
   (SELECT coalesce(jsonb_object_agg(state, people), '{}') FROM run_tally WHERE run_id = run.id AND people > 0) AS tally,
   coalesce(f.answers, 0) AS answers, coalesce(f.opted_out, 0) AS opted_out, coalesce(f.clicked, 0) AS clicked, coalesce(f.linked, 0) AS linked`;

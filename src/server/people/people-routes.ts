@@ -1,10 +1,10 @@
 import { people } from '../../core/api/people/people';
 import { writeRecord } from '../db/record';
-import { optOut, removeByPerson, queueText, senderAnswering, closeUpTo, lockConversation } from '../engine/for-others';
+import { optOut, notSent, queueText, senderAnswering, closeUpTo, lockConversation } from '../engine/for-others';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, who, type Route } from '../http/route';
 import { changeMany, undoMany } from './bulk';
-import { eraseFromFiles, erasePerson } from './person/erase';
+import { erasePerson } from './person/erase';
 import { insertConsent, knownPerson, lockPerson, reachOf, twinsOf } from './person/person-queries';
 import { mergePeople } from './person/merge-people';
 import { countPeople, filterOf, pageOfPeople, todayOf } from './people-queries';
@@ -82,7 +82,7 @@ export const peopleRoutes: Route[] = [
       const p = await readBody(tx, asked.body, asked.at, old);
       await updatePeople(tx, [{ id, ...p }], await fieldTypes(tx), asked.at);
       await writeRecord(tx, asked, 'changed a person', String(id));
-      return old.number !== p.number ? removeByPerson(tx, [id], 'number changed', asked.at) : [];
+      return old.number !== p.number ? notSent(tx, { people: [id] }, 'number changed', asked.at) : [];
     });
     for (const run of removed) app.bus.changed('run', run);
     return {};
@@ -134,7 +134,6 @@ export const peopleRoutes: Route[] = [
       await writeRecord(tx, asked, 'erased a person', String(id));
       return done;
     });
-    if (erased.number !== null) await eraseFromFiles(app.db, erased.number);
     for (const run of erased.runs) app.bus.changed('run', run);
     return {};
   }),

@@ -1,7 +1,6 @@
 import { gate, JUST_WROTE } from '../../core/gate/gate';
 import { HoursBook } from '../../core/gate/hours';
-import { hoursOf } from '../../core/gate/hours-of';
-import { isNumber } from '../../core/phone/number';
+import { factsOf, singleText } from '../../core/gate/facts-of';
 import { iso } from '../../core/clock';
 import type { Queryable } from '../db/db';
 import { ANSWER_USEFUL, whoHas } from '../engine/for-others';
@@ -26,25 +25,15 @@ export async function answerGoesAt(db: Queryable, number: string, now: number): 
     [number, iso(now - JUST_WROTE)],
   );
   const [at] = rows;
-  const answer = gate(
-    {
-      kind: 'reply',
-      number: isNumber(number),
-      purpose: 'service',
-      registered: false,
-      person: 'here',
-      consent: null,
-      mustNot: false,
-      undecided: null,
-      minor: false,
-      notAfter: now + ANSWER_USEFUL,
-      run: null,
-      hours: hoursOf({ zone: at.own_zone, zoneGuessed: at.zone_guessed ?? true, number, quiet: at.quiet }, at, null),
-      override: false,
-      asked: at.wrote,
-    },
-    now,
-    new HoursBook(),
-  );
+  const facts = singleText({
+    kind: 'reply',
+    number,
+    zone: at.own_zone,
+    zone_guessed: at.zone_guessed,
+    quiet: at.quiet,
+    wrote: at.wrote,
+    not_after: now + ANSWER_USEFUL,
+  });
+  const answer = gate(factsOf(facts, at, now), now, new HoursBook());
   return answer.kind === 'later' ? iso(answer.at) : answer.kind === 'never' ? 'never' : null;
 }

@@ -3,11 +3,16 @@ import { writeRecord } from '../db/record';
 import { nothingHere } from '../../core/api/refusal';
 import { route, type Route } from '../http/route';
 import { failingJobs, jobsByKind, JOB_KINDS, tryAgain, type JobKind } from '../desk/job-queries';
+import { keptForAWhile } from '../engine/for-others';
 import { JOB_WORDS, shownJob } from '../desk/job-words';
 
 export const jobRoutes: Route[] = [
   route(jobs.list, async (app, asked) => {
-    const [kinds, failing] = await Promise.all([jobsByKind(app.db, asked.at), failingJobs(app.db, asked.at)]);
+    const [kinds, failing, kept] = await Promise.all([
+      jobsByKind(app.db, asked.at),
+      failingJobs(app.db, asked.at),
+      keptForAWhile(app.db),
+    ]);
     const found = new Map(kinds.map((each) => [each.kind, each]));
     return {
       kinds: JOB_KINDS.map((kind) => ({
@@ -15,6 +20,7 @@ export const jobRoutes: Route[] = [
         words: JOB_WORDS[kind],
       })),
       failing: failing.map(shownJob),
+      kept,
     };
   }),
   route(jobs.again, async (app, asked) => {

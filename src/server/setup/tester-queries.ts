@@ -5,11 +5,13 @@ export async function allTesters(db: Queryable): Promise<Tester[]> {
   return (await db.query<Tester>(`SELECT id, name, number, copies FROM tester ORDER BY lower(name), id`)).rows;
 }
 
-export async function testerNumbers(db: Queryable, ids: readonly number[]): Promise<string[]> {
-  const { rows } = await db.query<{ number: string }>(`SELECT number FROM tester WHERE id = ANY ($1::bigint[]) ORDER BY id`, [
-    ids,
-  ]);
-  return rows.map(({ number }) => number);
+export async function testersOf(db: Queryable, ids: readonly number[]): Promise<{ name: string; number: string }[]> {
+  return (
+    await db.query<{ name: string; number: string }>(
+      `SELECT name, number FROM tester WHERE id = ANY ($1::bigint[]) ORDER BY id`,
+      [ids],
+    )
+  ).rows;
 }
 
 /** Who gets a copy of every broadcast: nobody who said stop. */

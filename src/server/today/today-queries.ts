@@ -11,7 +11,7 @@ type Part<K extends keyof TodayAnswer> = TodayAnswer[K] extends (infer Row)[] ? 
 export async function runsOfDay(db: Queryable, from: number, to: number): Promise<Day['runs']> {
   return (
     await db.query<Day['runs'][number]>(
-      `SELECT id, name, state, people, due_at AS first, greatest(last_due_at, coalesce(ended_at, last_due_at)) AS last,
+      `SELECT id, name, run_shown(run.id, run.state, run.ended_at) AS state, people, due_at AS first, greatest(last_due_at, coalesce(ended_at, last_due_at)) AS last,
          (SELECT words FROM alarm WHERE run_id = run.id AND seen_at IS NULL ORDER BY id LIMIT 1) AS alarm FROM run
        WHERE due_at < $2::timestamptz AND last_due_at >= $1::timestamptz AND state <> 'stopped' ORDER BY due_at, id LIMIT 300`,
       [iso(from), iso(to)],
@@ -44,7 +44,7 @@ export async function runUnderWay(db: Queryable): Promise<Day['sending']> {
   const { rows } = await db.query<NonNullable<Day['sending']>>(
     `SELECT run.id, name, people, run.state,
        (SELECT coalesce(sum(people), 0)::bigint FROM run_tally t WHERE t.run_id = run.id AND t.state NOT IN ('planned', 'handing_over')) AS gone
-     FROM run WHERE run.state IN ('sending', 'paused') ORDER BY id LIMIT 1`,
+     FROM run WHERE run.state IN ('sending', 'paused') AND run_shown(run.id, run.state, run.ended_at) <> 'settling' ORDER BY id LIMIT 1`,
   );
   return rows[0] ?? null;
 }
@@ -54,7 +54,7 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
   const since = (days: number) => iso(now - days * 86_400_000);
   const lately = (
     await db.query<{ id: number }>(
-      `SELECT id FROM run WHERE started_at IS NOT NULL AND state IN ('finished', 'stopped') ORDER BY due_at DESC LIMIT 5`,
+      `SELECT id FROM run WHERE started_at IS NOT NULL AND (state IN ('finished', 'stopped') OR (state = 'sending' AND run_shown(run.id, run.state, run.ended_at) = 'settling')) ORDER BY due_at DESC LIMIT 5`,
     )
   ).rows.map(({ id }) => id);
   await countFigures(db, lately);
@@ -85,10 +85,10 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
     ),
     coming(db, iso(now), since(-31)),
     db.query<Part<'going'>>(
-      `SELECT id, broadcast_id, name, state, people, parts, cost_micro, due_at, last_due_at FROM run WHERE state IN ('waiting', 'sending', 'paused', 'planning') ORDER BY due_at, id LIMIT 12`,
+      `SELECT id, broadcast_id, name, state, people, parts, cost_micro, due_at, last_due_at FROM run WHERE state IN ('waiting', 'sending', 'paused', 'planning') AND run_shown(run.id, run.state, run.ended_at) <> 'settling' ORDER BY due_at, id LIMIT 12`,
     ),
     db.query<Part<'sent'>>(
-      `SELECT id, name, state, people, due_at, cost_micro, (SELECT coalesce(jsonb_object_agg(t.state, t.people), '{}') FROM run_tally t WHERE t.run_id = run.id AND t.people > 0) AS tally,
+      `SELECT id, name, run_shown(run.id, run.state, run.ended_at) AS state, people, due_at, cost_micro, (SELECT coalesce(jsonb_object_agg(t.state, t.people), '{}') FROM run_tally t WHERE t.run_id = run.id AND t.people > 0) AS tally,
          coalesce(f.answers, 0) AS answers, coalesce(f.opted_out, 0) AS opted_out, coalesce(f.clicked, 0) AS clicked
        FROM run LEFT JOIN run_figures f ON f.run_id = run.id WHERE run.id = ANY ($1::bigint[]) ORDER BY due_at DESC`,
       [lately],

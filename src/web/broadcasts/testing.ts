@@ -154,6 +154,7 @@ export const runOf = (
   replies: [],
   money: { spent: 0, parts: 0 },
   clicks: { clicked: 0, links: 0, opens: 0, machines: 0, times: [], by: [] },
+  other_day: null,
   as_of: '2026-12-02T20:50:00.000Z',
   delays: [],
   opted_out: 0,

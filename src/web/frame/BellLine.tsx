@@ -1,4 +1,5 @@
 import type { Day } from '../../core/api/desk/today';
+import { runStateWords } from '../../core/outcome/run-words';
 import ChevronLeft from '@mui/icons-material/ChevronLeft';
 import ChevronRight from '@mui/icons-material/ChevronRight';
 import { Box, Button, IconButton } from '@mui/material';
@@ -168,10 +169,10 @@ function Runs({ day, at, heightOf }: { day: Day; at: (instant: string | number) 
         const x = at(run.first);
         const w = Math.max(8, at(run.last) - x);
         const h = heightOf(Math.sqrt(run.people));
-        const done = ['finished', 'stopped', 'missed'].includes(run.state);
+        const done = ['settling', 'finished', 'stopped', 'missed'].includes(run.state);
         const live = run.state === 'sending' || run.state === 'paused';
         const path = `/runs/${run.id}`;
-        const words = `${clockTime(run.first, day.zone)}, ${run.name}, ${people(run.people)}, ${run.state}${run.alarm ? `. Wrong: ${run.alarm}` : ''}`;
+        const words = `${clockTime(run.first, day.zone)}, ${run.name}, ${people(run.people)}, ${runStateWords(run.state)}${run.alarm ? `. Wrong: ${run.alarm}` : ''}`;
         return (
           <a key={run.id} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
             <title>{words}</title>

@@ -1,4 +1,5 @@
 import { styled } from '@mui/material/styles';
+import { runStateWords } from '../../core/outcome/run-words';
 import type { OutcomeRow, Usual } from '../../core/api/sending/outcomes';
 import { OutcomeBar } from '../pieces/chart/OutcomeBar';
 import { count, money, when } from '../pieces/format';
@@ -72,7 +73,7 @@ function whichColumns({ rows, picked, setPicked, zone, now }: At): Column<Outcom
           {run.state !== 'finished' && (
             <Bit soft small>
               {' '}
-              {run.state}
+              {runStateWords(run.state, run.tally)}
             </Bit>
           )}
         </>

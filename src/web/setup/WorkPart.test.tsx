@@ -21,13 +21,18 @@ const failing = [
 ];
 
 test('every kind stands there with how much of it waits; what keeps failing says why, and is tried again at a press', async () => {
-  const server = serve({ 'GET /api/jobs': { kinds, failing }, 'POST /api/jobs/again': {} });
+  const server = serve({
+    'GET /api/jobs': { kinds, failing, kept: [{ words: 'the line’s journal', keeps: 'until it is posted', rows: 1200 }] },
+    'POST /api/jobs/again': {},
+  });
   show(<WorkPart />);
   const table = await screen.findByText('acting on replies');
   expect(table).toBeTruthy();
   expect(document.body.textContent).toContain('It keeps failing: ending runs and paying for them');
   expect(document.body.textContent).toContain('“no room”');
   expect(document.body.textContent).toContain('Tried 6 times');
+  expect(document.body.textContent).toContain('the line’s journal');
+  expect(document.body.textContent).toContain('1,200');
   await userEvent.setup().click(screen.getByRole('button', { name: 'Try again now' }));
   expect(server.acts()).toEqual([['POST /api/jobs/again', { kind: 'end run', key: '27' }]]);
 });

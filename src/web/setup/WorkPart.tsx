@@ -1,4 +1,4 @@
-import { jobs, type KindOfJob } from '../../core/api/desk/jobs';
+import { jobs, type KeptForAWhile, type KindOfJob } from '../../core/api/desk/jobs';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { DataTable, type Column } from '../pieces/table/DataTable';
@@ -65,9 +65,28 @@ export default function WorkPart() {
         error={all.error}
         empty={<Nothing title="Nothing yet">What goes on by itself stands here.</Nothing>}
       />
+      <h2>Kept for a while</h2>
+      <Words as="p" soft below={10}>
+        What would only grow is taken away by itself. Everything else stays until somebody deletes it.
+      </Words>
+      <DataTable
+        label="What is kept for a while only"
+        columns={KEPT}
+        rows={all.data?.kept ?? []}
+        idOf={(each) => each.words}
+        loading={all.isPending}
+        error={all.error}
+        empty={<Nothing title="Nothing yet">What is kept for a while only stands here.</Nothing>}
+      />
     </>
   );
 }
+
+const KEPT: readonly Column<KeptForAWhile>[] = [
+  { key: 'words', heading: 'What', cell: (each) => each.words },
+  { key: 'keeps', heading: 'How long', cell: (each) => each.keeps },
+  { key: 'rows', heading: 'Now', num: true, cell: (each) => figure(each.rows, false) },
+];
 
 /** A figure; nought is quiet, and what is trouble is not. */
 const figure = (n: number, trouble: boolean) => (n === 0 ? <Bit soft>0</Bit> : trouble ? <Bit brick>{count(n)}</Bit> : count(n));

@@ -29,13 +29,17 @@ export const KindOfJob = Shape({
 });
 export type KindOfJob = Static<typeof KindOfJob>;
 
+/** What is kept for a while only: how much of it there is. */
+export const KeptForAWhile = Shape({ words: Text, keeps: Text, rows: Count });
+export type KeptForAWhile = Static<typeof KeptForAWhile>;
+
 export const jobs = {
   list: endpoint({
     method: 'get',
     path: '/api/jobs',
     role: 'look',
-    says: 'What goes on by itself: every kind of work with how much of it waits, and what keeps failing',
-    answer: Shape({ kinds: Type.Array(KindOfJob), failing: Type.Array(FailingJob) }),
+    says: 'What goes on by itself: every kind of work with how much of it waits, what keeps failing, and what is kept for a while only',
+    answer: Shape({ kinds: Type.Array(KindOfJob), failing: Type.Array(FailingJob), kept: Type.Array(KeptForAWhile) }),
     live: ['setup', 'replies', 'runs', 'carrier'],
   }),
   again: endpoint({

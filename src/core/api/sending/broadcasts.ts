@@ -226,7 +226,12 @@ export const broadcasts = {
       { ...Which.properties, me: Type.Boolean(), testers: Type.Array(Type.Integer(), { maxItems: 50 }) },
       { additionalProperties: false },
     ),
-    answer: Shape({ numbers: Type.Array(Text), tested: TestedAnswer }),
+    answer: Shape({
+      numbers: Type.Array(Text),
+      /** For whom it is no hour to be texted: they got none. */
+      later: Type.Array(Shape({ name: Text, at: Nullable(Instant) })),
+      tested: TestedAnswer,
+    }),
     changes: ['balance', 'broadcasts'],
   }),
   press: endpoint({

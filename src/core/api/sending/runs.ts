@@ -48,6 +48,8 @@ export const RunAnswer = Shape({
     /** Of its broadcast. */
     labels: Type.Array(Text),
   }),
+  /** Texts that wait since their words name a day that was counted from another than today: how many, and from which. */
+  other_day: Nullable(Shape({ n: Count, day: Text })),
   tally: Tally,
   reasons: Type.Array(Shape({ state: Text, reason: Text, n: Count })),
   /** The lists that its broadcast goes to. */
@@ -147,6 +149,14 @@ export const runs = {
     path: '/api/runs/:id/agree',
     role: 'send',
     says: 'Lets a run go that waits for a person, because it differs much from the one before',
+    body: Type.Object({}),
+    changes: ['runs'],
+  }),
+  otherDay: endpoint({
+    method: 'post',
+    path: '/api/runs/:id/other-day',
+    role: 'send',
+    says: 'Lets those texts of a run go that wait since the day that their words were counted from has passed',
     body: Type.Object({}),
     changes: ['runs'],
   }),

@@ -56,7 +56,7 @@ function checkReason({ store, plan, removed, now }: End, text: SimText): string[
   return excused ? [] : [`text ${text.id} was not sent for a wrong reason: ${text.reason}`];
 }
 
-function checkParts({ store, carrier, acknowledged }: End, text: SimText, taken: ReadonlyMap<number, number>): string[] {
+export function checkParts({ store, carrier, acknowledged }: End, text: SimText, taken: ReadonlyMap<number, number>): string[] {
   const problems: string[] = [];
   let billed = 0;
   for (let no = 1; no <= text.parts; no += 1) {
@@ -79,7 +79,7 @@ function checkParts({ store, carrier, acknowledged }: End, text: SimText, taken:
 }
 
 /** Never more in a stretch than the rate, the slack of 250 ms, and a text of several parts that went as one. */
-function checkRate({ plan, wrote }: End): string[] {
+export function checkRate({ plan, wrote }: End): string[] {
   const even = 1000 / plan.rate;
   for (let i = 0; i < wrote.length; i += 5)
     for (let j = i + 4; j < wrote.length; j += 5)

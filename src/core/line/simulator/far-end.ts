@@ -18,6 +18,8 @@ export interface Temper {
   fails: number;
   /** Says ENROUTE after the final word. */
   babbles: number;
+  /** The line breaks just after something was written, and what was on it may arrive a while later. */
+  breaks: number;
 }
 
 export interface Taken {

@@ -3,6 +3,7 @@ import type { onReceipt } from '../../outcome/states';
 import type { Effect, LineEvent } from '../effects';
 import { Line } from '../line';
 import type { Receipt } from '../entries';
+import { askAt, foundOut } from '../look-up';
 import { Agenda } from './agenda';
 import { check, wrongToSend } from './check';
 import { Dice } from './dice';
@@ -30,9 +31,8 @@ export interface Verdict {
 
 const TIMEOUT = 10_000;
 const DEAD_AFTER = 15_000;
-const SETTLED = 2000;
 
-interface Process {
+export interface Process {
   line: Line<Receipt>;
   epoch: number;
   alive: boolean;
@@ -49,25 +49,25 @@ export function play(plan: Plan, mutation: Mutation = {}, tell = false): Verdict
   return new History(plan, mutation, tell).play();
 }
 
-class History {
+export class History {
   now: number;
-  private readonly dice: Dice;
+  protected readonly dice: Dice;
   readonly store: SimStore;
   readonly carrier: SimCarrier;
-  private readonly agenda = new Agenda();
-  private readonly processes: Process[] = [];
-  private readonly problems: string[] = [];
+  protected readonly agenda = new Agenda();
+  protected readonly processes: Process[] = [];
+  protected readonly problems: string[] = [];
   private readonly story: string[] = [];
   readonly wrote: number[] = [];
   readonly acknowledged: Receipt[] = [];
   readonly removed = new Map<string, Set<string>>();
-  private ended = false;
+  protected ended = false;
   private sessions = 0;
   private events = 0;
 
   constructor(
     readonly plan: Plan,
-    private readonly mutation: Mutation,
+    protected readonly mutation: Mutation,
     private readonly tell: boolean,
   ) {
     this.dice = new Dice(plan.seed * 31 + 7);
@@ -81,30 +81,45 @@ class History {
   }
 
   play(): Verdict {
-    settle(this.store, this.plan, this.dice);
+    this.begins();
     for (let i = 0; i < this.plan.owners; i += 1) this.boot();
     for (const each of this.plan.happenings) this.agenda.add(this.plan.start + each.at, () => this.happen(each));
-    this.agenda.add(this.plan.start + 70_000, () => this.calm());
-    const end = this.plan.start + 70_000 + SIM_DAY * 7;
+    this.agenda.add(this.plan.start + this.stormy, () => this.calm());
+    const end = this.plan.start + this.stormy + this.quietAfter;
     for (let next = this.agenda.take(); next; next = this.agenda.take()) {
       this.now = Math.max(this.now, next.at);
       this.events += 1;
       if (this.now > end || (this.ended && this.rests())) break;
       next.act();
-      if (this.events > 40_000) {
+      if (this.events > this.most) {
         this.problems.push('does not come to an end');
         break;
       }
     }
-    this.problems.push(...check(this));
+    this.problems.push(...this.wrong());
     return { problems: this.problems, story: this.story, events: this.events };
   }
 
-  private say(what: () => string): void {
+  /** How long things happen, and how long it may take after that until all is well, ms. */
+  protected readonly stormy: number = 70_000;
+  protected readonly quietAfter: number = SIM_DAY * 7;
+  protected readonly most: number = 40_000;
+
+  /** The world before anything is sent. */
+  protected begins(): void {
+    settle(this.store, this.plan, this.dice);
+  }
+
+  /** What is wrong at the end. */
+  protected wrong(): string[] {
+    return check(this);
+  }
+
+  protected say(what: () => string): void {
     if (this.tell) this.story.push(`${String(this.now - this.plan.start).padStart(7)} ms  ${what()}`);
   }
 
-  private boot(): void {
+  protected boot(): void {
     const process: Process = {
       line: new Line<Receipt>({ window: 4, ahead: 12, postSize: 6, postWait: 400, lookEvery: 200_000, siftEvery: 50_000 }),
       epoch: 0,
@@ -124,7 +139,16 @@ class History {
     this.beat(process);
     this.tellLine(process, { is: 'tick' });
     this.connect(process);
+    this.booted(process);
   }
+
+  /** Of the line alone there is no more to it; what plays more with it looks here: a process has begun, and has its line. */
+  protected booted: (process: Process) => void = () => undefined;
+  protected connected: () => void = () => undefined;
+  /** A transaction of the line has happened. */
+  protected happened: () => void = () => undefined;
+  /** Whether a text goes in quiet hours, too. */
+  protected atAnyHour: (text: number) => boolean = () => false;
 
   /** Owners say that they live, and take over whoever has not said so for long. */
   private beat(process: Process): void {
@@ -156,31 +180,26 @@ class History {
       this.tellLine(process, { is: 'connected' });
       this.lookUp(process);
       for (const receipt of this.carrier.offers()) this.offer(receipt);
+      this.connected();
     });
   }
 
   /** Asks about lost parts, once enough time has gone by that nothing of a broken line is still on its way. */
-  private lookUp(process: Process): void {
+  protected lookUp(process: Process): void {
     if (!process.alive || process.session === 0 || !this.carrier.temper.looksUp) return;
     if (this.now < process.stalledUntil || this.store.owners.get(process.epoch)?.ended) return;
     for (const part of this.store.parts.values()) {
-      if (part.state !== 'uncertain' || part.messageId !== null) continue;
-      if (this.now < part.writtenAt + SETTLED) {
-        this.agenda.add(part.writtenAt + SETTLED, () => this.lookUp(process));
+      const at = askAt(part, this.now);
+      if (at === undefined) continue;
+      if (at > this.now) {
+        this.agenda.add(at, () => this.lookUp(process));
         continue;
       }
       const answer = this.carrier.lookUp(part.number, part.reference);
       if (answer === 'unknown') return;
       this.say(() => `lookup of text ${part.text} part ${part.no}: ${answer}`);
-      this.store.resolve(process.epoch, {
-        kind: 'resolved',
-        at: this.now,
-        parts: [
-          answer === 'never'
-            ? { text: part.text, no: part.no, kind: 'never', again: true }
-            : { text: part.text, no: part.no, kind: 'taken', messageId: answer },
-        ],
-      });
+      const found = foundOut(part, answer === 'never' ? answer : { messageId: answer }, this.now);
+      this.store.resolve(process.epoch, { kind: 'resolved', at: this.now, parts: [found] });
       this.tellLine(process, { is: 'noted', size: 1 });
     }
   }
@@ -196,7 +215,7 @@ class History {
     this.connect(process);
   }
 
-  private tellLine(process: Process, event: LineEvent<Receipt>): void {
+  protected tellLine(process: Process, event: LineEvent<Receipt>): void {
     if (!process.alive) return;
     if (this.now < process.stalledUntil) return this.agenda.add(process.stalledUntil, () => this.tellLine(process, event));
     for (const effect of process.line.on(event, this.now)) this.carryOut(process, effect);
@@ -246,6 +265,7 @@ class History {
       if (diedBefore) return;
       if (process.alive && this.dice.chance(0.01)) return this.tellLine(process, { is: 'failed', what: effect.do });
       const event = transact(this.store, process.epoch, effect, this.now);
+      this.happened();
       if (effect.do === 'post') this.agenda.add(this.now, () => this.lookUp(process));
       // it has happened, and its answer was lost
       if (process.alive && event.is !== 'fenced' && this.dice.chance(0.01))
@@ -259,7 +279,11 @@ class History {
     const { session } = process;
     // a moment may lie between the gate's word and the write, no more
     const person = this.store.people.get(this.store.text(part.text).number);
-    if (!this.mutation.writeFirst && person?.zones.some((zone) => quietIn(zone, this.now) && quietIn(zone, this.now - 5000)))
+    if (
+      !this.mutation.writeFirst &&
+      !this.atAnyHour(part.text) &&
+      person?.zones.some((zone) => quietIn(zone, this.now) && quietIn(zone, this.now - 5000))
+    )
       this.problems.push(`text ${part.text} is written in quiet hours`);
     if (session === 0) {
       const answer = { text: part.text, no: part.no, kind: 'unwritten' as const };
@@ -268,7 +292,10 @@ class History {
     this.wrote.push(this.now);
     process.inFlight.set(key, { text: part.text, no: part.no });
     this.say(() => `owner ${process.epoch} writes text ${part.text} part ${part.no}`);
-    this.agenda.add(this.now + this.dice.between(1, 25), () => {
+    const { breaks } = this.carrier.temper;
+    const broken = breaks > 0 && this.dice.chance(breaks);
+    if (broken) this.agenda.add(this.now + this.dice.between(1, 20), () => process.session === session && this.cut(process));
+    this.agenda.add(this.now + (broken ? this.dice.between(1, 1500) : this.dice.between(1, 25)), () => {
       // what was on a line that broke may have arrived, or not
       if (process.session !== session && this.dice.chance(0.5)) return;
       this.arrive(process, session, part);
@@ -357,20 +384,20 @@ class History {
     }
   }
 
-  private remove(number: string, reason: string): void {
+  protected remove(number: string, reason: string): void {
     this.removed.set(number, (this.removed.get(number) ?? new Set()).add(reason));
   }
 
-  private poke(): void {
+  protected poke(): void {
     // an owner that stalls hears of it only later
     for (const process of this.processes) this.tellLine(process, { is: 'poke' });
   }
 
   /** Everything is well again, so that what can go goes: what remains is the promise, not the weather. */
-  private calm(): void {
+  protected calm(): void {
     this.ended = true;
     this.say(() => 'calm');
-    Object.assign(this.carrier.temper, { throttles: 0, silent: 0, missing: 0 });
+    Object.assign(this.carrier.temper, { throttles: 0, silent: 0, missing: 0, breaks: 0 });
     const run = this.store.runs.get(RUN);
     if (run?.state === 'paused') run.state = 'sending';
     for (const process of this.processes) process.stalledUntil = 0;
@@ -383,7 +410,7 @@ class History {
     for (const process of this.processes) this.lookUp(process);
   }
 
-  private rests(): boolean {
+  protected rests(): boolean {
     for (const text of this.store.texts.values()) if (text.open > 0) return false;
     const { echoes, looksUp } = this.carrier.temper;
     // what can still be found out is waited for

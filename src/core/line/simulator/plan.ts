@@ -65,6 +65,7 @@ export function planOf(seed: number): Plan {
       looksUp: dice.chance(0.5),
       fails: share(0.3, 0.4),
       babbles: share(0.2, 0.6),
+      breaks: 0,
     },
     happenings: Array.from({ length: dice.between(0, 7) }, () => ({
       at: dice.chance(0.7) ? dice.between(0, 3000) : dice.between(0, 60_000),

@@ -71,7 +71,7 @@ interface SimOwner {
   posted: number;
   open: Meant[];
 }
-interface SimRun {
+export interface SimRun {
   state: RunState;
   note: string;
 }
@@ -99,6 +99,10 @@ export class SimStore {
   /** Told of every intent, for the checks. */
   intended: (text: SimText, now: number) => void = () => undefined;
   backwards: string[] = [];
+  /** Whether a reply of theirs is, or may be, a stop that nobody has acted on. */
+  undecided: (number: string) => 'stop' | 'maybe' | null = () => null;
+  /** What a text is, where it is of no run. */
+  kindOf: (text: SimText) => GateFacts['kind'] = (text) => (text.run === null ? 'reply' : 'run');
 
   constructor(private readonly rules: StoreRules = {}) {}
 
@@ -151,7 +155,7 @@ export class SimStore {
       if (run && !['sending', 'stopped', 'missed', 'finished'].includes(run.state)) continue;
       if (taken >= parts) return { rows, next: now };
       row.leasedBy = epoch;
-      const texts = row.ids.map((id) => this.text(id)).filter((text) => text.queue === row.id && text.open > 0);
+      const texts = row.ids.flatMap((id) => this.texts.get(id) ?? []).filter((text) => text.queue === row.id && text.open > 0);
       rows.push({
         row: row.id,
         sender: row.sender,
@@ -181,7 +185,12 @@ export class SimStore {
     write({ kind: 'answers', at: now, answers });
     const texts: (ClaimText & { leased: LeasedText })[] = [];
     for (const each of asked.texts) {
-      const text = this.text(each.id);
+      const text = this.texts.get(each.id);
+      // of a run that was called off, and is being cleared away
+      if (!text) {
+        committed.left.push(each);
+        continue;
+      }
       const todo = this.todo(text);
       if (text.queue !== each.row || text.state === 'not_sent' || todo.length === 0) committed.left.push(each);
       else texts.push({ leased: each, id: text.id, sender: text.sender, due: text.due, todo, facts: this.facts(text) });
@@ -235,7 +244,7 @@ export class SimStore {
     this.postUpTo(epoch, now, false);
     const dropped = emptied.filter((id) => {
       const row = this.rows.get(id);
-      return !row || !row.ids.some((text) => this.text(text).queue === id && this.text(text).open > 0);
+      return !row?.ids.some((text) => this.texts.get(text)?.queue === id && (this.texts.get(text)?.open ?? 0) > 0);
     });
     for (const id of dropped) this.rows.delete(id);
     return { more: false, dropped, again: this.nextRow > rowsBefore };
@@ -261,7 +270,8 @@ export class SimStore {
     const texts: PostedText[] = [];
     const copies: PostedPart[] = [];
     for (const id of wanted.texts) {
-      const text = this.text(id);
+      const text = this.texts.get(id);
+      if (!text) continue;
       texts.push({ ...text, handedAt: null, queued: text.queue !== null });
       for (let no = 1; no <= text.parts; no += 1) {
         const part = this.parts.get(id * 16 + no);
@@ -320,20 +330,21 @@ export class SimStore {
     const person = this.people.get(text.number);
     const run = text.run === null ? undefined : this.runs.get(text.run);
     return {
-      kind: text.run === null ? 'reply' : 'run',
+      kind: this.kindOf(text),
       purpose: 'service',
       registered: person?.registered ?? false,
       person: person?.state ?? 'none',
       consent: person?.withdrawn ? 'withdrawn' : null,
       mustNot: false,
-      undecided: null,
+      undecided: this.undecided(text.number),
       number: true,
       minor: false,
       notAfter: text.notAfter,
       run: run ? { state: run.state, note: run.note } : null,
+      day: null,
       hours: { zones: person?.zones ?? ['near'], quiet: { from: '', to: '' }, own: null, allowed: null },
       override: false,
-      asked: false,
+      asked: this.kindOf(text) === 'confirmation',
     };
   }
 }

@@ -55,7 +55,7 @@ export interface ReachRules {
   leaveOut: ReadonlySet<number>;
   unticked: ReadonlySet<number>;
   untickedNumbers?: ReadonlySet<string>;
-  register: ReadonlySet<string>;
+  register: Pick<ReadonlySet<string>, 'has'>;
   /** Numbers from which a reply came that may mean stop, and nobody has decided. */
   undecided?: ReadonlySet<string>;
   leaveOutNumbers: ReadonlySet<string>;

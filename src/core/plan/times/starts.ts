@@ -20,6 +20,8 @@ export interface Starts {
  * already is told with the next day on which it is not: nobody gets at three what was meant for nine.
  *
  * @param zones for each group, the zone that it is shown in, and how many people it has
+ * @param lateBy planned by the server, which was away: where the time is past by no more than so long (ms) it goes at once, and where
+ *   by more, not any more; the others have theirs
  */
 export function startsOf(
   draft: Pick<Draft, 'when' | 'no_use_after' | 'allowed'>,
@@ -27,14 +29,16 @@ export function startsOf(
   zones: readonly { zone: string; people: number }[],
   now: number,
   hours: '12' | '24' = '24',
+  lateBy?: number,
 ): Starts {
   const at = draft.when;
   if (at.kind !== 'at' || at.own !== true || zones.length === 0)
     return { of: zones.map(() => when.base), base: when.base, notAfter: when.notAfter, wrong: [] };
   const starts = zones.map(({ zone }) => instantIn(at, zone) ?? when.base);
-  const past = zones.filter((_, i) => starts[i] <= now);
+  const tooLate = starts.map((start) => lateBy !== undefined && now - start > lateBy);
+  const past = zones.filter((_, i) => (lateBy === undefined ? starts[i] <= now : tooLate[i]));
   const wrong: When['wrong'] = [];
-  if (past.length > 0) {
+  if (past.length > 0 && (lateBy === undefined || past.length === zones.length)) {
     const people = past.reduce((sum, each) => sum + each.people, 0);
     wrong.push({
       message: `It is past ${shownTime(at.time, hours)} already where ${people.toLocaleString('en-US')} of them ${people === 1 ? 'is' : 'are'}.`,
@@ -42,8 +46,12 @@ export function startsOf(
     });
   }
   const of = starts.map((start) => Math.max(start, now + TAKEBACK_SECONDS * 1000));
-  const base = Math.min(...of);
-  const notAfter = draft.no_use_after ? when.notAfter : Math.max(...of) + usefulDays(draft) * DAY;
+  const going = tooLate.includes(false) ? of.filter((_, i) => !tooLate[i]) : of;
+  const base = Math.min(...going);
+  const last = Math.max(...going);
+  const notAfter = draft.no_use_after ? when.notAfter : last + usefulDays(draft) * DAY;
+  // nothing of theirs is left to go
+  for (let i = 0; i < of.length; i += 1) if (tooLate[i]) of[i] = notAfter;
   if (draft.no_use_after && notAfter <= base) wrong.push({ message: '“No use after” comes before it would go.' });
   return { of, base, notAfter, wrong };
 }

@@ -70,7 +70,7 @@ export function makeTimetable(asked: {
   // the last seconds before hours close are kept free: nobody begins what cannot be delivered
   const until = (closes: number) => closes - LEAST_VALIDITY;
   const reopen = (queue: Queue, at: number): void => {
-    if (queue.next >= queue.members.length || queue.rule.zones.length === 0) return;
+    if (queue.next >= queue.members.length || queue.rule.zones.length === 0 || at >= notAfter) return;
     let stretch = book.next(queue.rule, at, queue.key);
     while (stretch && until(stretch.until) <= stretch.from) stretch = book.next(queue.rule, stretch.until, queue.key);
     if (!stretch || stretch.from >= notAfter) return;

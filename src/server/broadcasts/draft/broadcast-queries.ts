@@ -21,7 +21,7 @@ export async function listBroadcasts(
   const asked = [wanted.state ?? null, pattern, wanted.label ?? null];
   const { rows } = await db.query<BroadcastRow>(
     `SELECT broadcast.id, broadcast.name, broadcast.state, broadcast.updated_at, left(broadcast.draft->>'words', 200) AS words,
-       run.id AS run_id, run.state AS run_state, run.people, run.due_at, run.parts, run.cost_micro, account.name AS by, broadcast.labels, broadcast.goes_on, broadcast.next_at
+       run.id AS run_id, run_shown(run.id, run.state, run.ended_at) AS run_state, run.people, run.due_at, run.parts, run.cost_micro, account.name AS by, broadcast.labels, broadcast.goes_on, broadcast.next_at
      FROM broadcast LEFT JOIN LATERAL (SELECT * FROM run WHERE run.broadcast_id = broadcast.id ORDER BY run.id DESC LIMIT 1) AS run ON true
      LEFT JOIN account ON account.id = broadcast.account_id
      WHERE ${which}
@@ -35,7 +35,9 @@ export async function listBroadcasts(
 
 export async function broadcastById(db: Queryable, id: number): Promise<StoredBroadcast | undefined> {
   const { rows } = await db.query<StoredBroadcast>(
-    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at, tested FROM broadcast WHERE id = $1`,
+    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at,
+       tested - 'as_id' || jsonb_build_object('as', coalesce((SELECT trim(given_name || ' ' || family_name) FROM person
+         WHERE person.id = (tested->>'as_id')::bigint), '')) AS tested FROM broadcast WHERE id = $1`,
     [id],
   );
   return rows[0];
@@ -43,7 +45,7 @@ export async function broadcastById(db: Queryable, id: number): Promise<StoredBr
 
 export async function latestRunOf(db: Queryable, broadcast: number): Promise<BroadcastAnswer['run']> {
   const { rows } = await db.query<NonNullable<BroadcastAnswer['run']>>(
-    `SELECT id, state, people, due_at FROM run WHERE broadcast_id = $1 ORDER BY id DESC LIMIT 1`,
+    `SELECT id, run_shown(run.id, run.state, run.ended_at) AS state, people, due_at FROM run WHERE broadcast_id = $1 ORDER BY id DESC LIMIT 1`,
     [broadcast],
   );
   return rows[0] ?? null;
@@ -86,8 +88,14 @@ export async function saveDraft(
 }
 
 /** What was tested last of a draft, and by whom. */
-export async function keepTested(db: Queryable, id: number, tested: NonNullable<BroadcastAnswer['tested']>): Promise<void> {
-  await db.query(`UPDATE broadcast SET tested = $2::jsonb WHERE id = $1`, [id, JSON.stringify(tested)]);
+/** What a test was, and as whom it was written: by the person, whose name may change or go. */
+export async function keepTested(
+  db: Queryable,
+  id: number,
+  tested: Omit<NonNullable<BroadcastAnswer['tested']>, 'as'>,
+  asId: number | null,
+): Promise<void> {
+  await db.query(`UPDATE broadcast SET tested = $2::jsonb WHERE id = $1`, [id, JSON.stringify({ ...tested, as_id: asId })]);
 }
 
 /** How many people who may write are signed in somewhere. */

@@ -6,11 +6,12 @@ import { EMPTY_DRAFT, type Draft } from '../../../core/plan/draft/draft';
 import { testedPart } from '../../../core/plan/ready/since-test';
 import type { Queryable } from '../../db/db';
 import { holderOf, reserveCodes } from '../../codes/for-others';
-import { callOffIn, queueText } from '../../engine/for-others';
-import { testerNumbers, workspaceOf } from '../../setup/for-others';
+import { callOff, queueText } from '../../engine/for-others';
+import { testersOf, workspaceOf } from '../../setup/for-others';
 import { writeRecord } from '../../db/record';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { idOf, route, who, type Route } from '../../http/route';
+import { TEST_USEFUL, whoToTest } from './who-to-test';
 import {
   allSenders,
   broadcastById,
@@ -161,32 +162,39 @@ export const broadcastRoutes: Route[] = [
         place: 'own_number',
         act: 'Give your own number first.',
       });
-    const numbers = [
-      ...new Set([...(me && account.own_number ? [account.own_number] : []), ...(await testerNumbers(app.db, testers))]),
-    ];
-    if (numbers.length === 0) throw new Refusal('wrong', 'no-number', 'Nobody is chosen to text it to.', { place: 'testers' });
+    const own = me && account.own_number ? [{ name: account.name, number: account.own_number, own: true }] : [];
+    const others = (await testersOf(app.db, testers)).filter(({ number }) => number !== own.at(0)?.number);
+    const all = [...own, ...others.map((each) => ({ ...each, own: false }))];
+    const whom = whoToTest(all, await workspaceOf(app.db), asked.now);
     const { proof, sender_id } = await app.plans.proof(draft, which, index, asked.now, holderOf(id));
     if (!proof || sender_id === null) throw new Refusal('wrong', 'no-proof', 'There is nobody to write it for yet.', {});
-    const tested = { at: asked.at, by: account.name, numbers: numbers.length, as: proof.name, draft: testedPart(draft) };
+    const kept = { at: asked.at, by: account.name, numbers: whom.now.length, draft: testedPart(draft) };
+    const tested = { ...kept, as: proof.name };
     await app.db.transaction(async (tx) => {
-      for (const number of numbers)
+      for (const { number, own: toMe } of whom.now)
         for (const body of [proof.text, ...(proof.after ? [proof.after.text] : [])])
           await queueText(
             tx,
-            { kind: 'test', personId: null, number, senderId: sender_id, body, accountId: account.id, usefulFor: 600_000 },
+            {
+              ...{ kind: 'test', personId: null, number, senderId: sender_id, body, accountId: account.id },
+              usefulFor: TEST_USEFUL,
+              asked: toMe,
+              // it holds their words
+              copyOf: proof.person_id,
+            },
             asked.now,
           );
       await refuseTooManyTests(tx, account.id, asked.now);
-      await keepTested(tx, id, tested);
-      await writeRecord(tx, asked, 'sent a test text', String(id), { numbers: numbers.length });
+      await keepTested(tx, id, kept, proof.person_id);
+      await writeRecord(tx, asked, 'sent a test text', String(id), { numbers: whom.now.length });
     });
     app.bus.work();
     app.bus.changed('balance');
-    return { numbers, tested };
+    return { numbers: whom.now.map(({ number }) => number), later: whom.later, tested };
   }),
   route(broadcasts.press, async (app, asked) => {
     const { run_id } = await press(
-      { ...app, epoch: app.engine.line.owner },
+      app,
       {
         broadcastId: idOf(asked.params.id),
         version: asked.body.version,
@@ -206,7 +214,7 @@ export const broadcastRoutes: Route[] = [
       const [next] = found?.ids ?? [];
       const runs = as === 'skipped' ? [next].filter((run) => run !== undefined) : (found?.ids ?? []);
       let done = 0;
-      for (const run of runs) if (await callOffIn(tx, run, as, asked.at)) done += 1;
+      for (const run of runs) if (await callOff(tx, run, as, asked.now)) done += 1;
       if (found?.goesOn && as !== 'skipped') {
         await endRepeats(tx, id, as, asked.at);
         done += 1;

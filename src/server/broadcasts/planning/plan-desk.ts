@@ -60,6 +60,8 @@ export type PlanRow = [
   dependants: number[] | null,
   code: string | null,
   language: string,
+  /** The day that its words were counted from, where they name one that moves with it: YYYY-MM-DD. */
+  namesDay: string | null,
 ];
 
 interface Known {
@@ -90,7 +92,7 @@ export class PlanDesk {
   private shown: Pick<Plan, 'digest' | 'content' | 'shape'>[] = [];
   private history: { holder: string; at: number; known: History } | undefined;
   /** By token: two people may press at the same moment. */
-  private readonly opened = new Map<number, { plan: Plan; due: Float64Array; order: Uint32Array }>();
+  private readonly opened = new Map<number, { plan: Plan; due: Float64Array; order: Uint32Array; zone: string }>();
   private token = 0;
 
   constructor(private readonly db: Queryable) {}
@@ -176,8 +178,9 @@ export class PlanDesk {
    * moved, it is that very plan (begun now, for a start at once); else it is made anew, and the digest tells whether it differs.
    *
    * @param credit held already for what this takes the place of, micro
+   * @param lateBy for a run that the server plans in each one's own time: how late it may be, ms
    */
-  async open(asked: Draft, digest: string, now: number, holder = '', credit = 0): Promise<OpenedPlan> {
+  async open(asked: Draft, digest: string, now: number, holder = '', credit = 0, lateBy?: number): Promise<OpenedPlan> {
     const around = await surroundings(this.db);
     const draft = nextRun(asked, now, around.workspace.zone);
     const shown = this.plans.find((known) => known.plan.digest === digest);
@@ -196,7 +199,7 @@ export class PlanDesk {
       } else plan = undefined;
     }
     if (!plan || !due) {
-      ({ plan } = await this.make(draft, now, 0, holder));
+      ({ plan } = await this.make(draft, now, 0, holder, lateBy));
       ({ due } = plan.texts);
       ({ busy, spilled } = plan);
     }
@@ -204,7 +207,7 @@ export class PlanDesk {
       ? (around.senders.find((sender) => sender.id === plan?.summary.sender?.id)?.parts_per_second ?? 1)
       : 1;
     this.token += 1;
-    this.opened.set(this.token, { plan, due, order: byDue(due, plan.texts.count) });
+    this.opened.set(this.token, { plan, due, order: byDue(due, plan.texts.count), zone: around.workspace.zone });
     const times = span(due, plan.texts.count);
     return {
       token: this.token,
@@ -230,10 +233,11 @@ export class PlanDesk {
   rows(token: number, from: number, most: number): PlanRow[] {
     const opened = this.opened.get(token);
     if (!opened) throw new Error('This plan is not open any more.');
-    const { plan, due, order } = opened;
+    const { plan, due, order, zone } = opened;
     const { texts } = plan;
     const rows: PlanRow[] = [];
     const about = plan.summary.people > 0 && this.aboutDependants(plan);
+    const { dated } = plan;
     for (const i of order.slice(from, from + most)) {
       const person = texts.people[i];
       rows.push([
@@ -247,6 +251,7 @@ export class PlanDesk {
         about && person.dependants.length > 0 ? person.dependants.map((each) => each.id) : null,
         texts.code(i),
         texts.languages[texts.language[i]],
+        dated ? wallClock(due[i], person.zone ?? zone).date : null,
       ]);
     }
     return rows;
@@ -269,14 +274,14 @@ export class PlanDesk {
   }
 
   /** The plan itself. @param sameFor how old a plan for a start at once may be, ms */
-  async make(asked: Draft, now: number, sameFor = 0, holder = ''): Promise<{ plan: Plan; zone: string }> {
+  async make(asked: Draft, now: number, sameFor = 0, holder = '', lateBy?: number): Promise<{ plan: Plan; zone: string }> {
     const around = await surroundings(this.db);
     // of one that is repeated, the run that comes next
     const draft = nextRun(asked, now, around.workspace.zone);
     const codes = await codesOf(this.db, draft, holder, now);
     const key = await planKey(this.db, draft, around, codes, now);
     const known = this.plans.find((each) => each.key === key);
-    if (known && (draft.when.kind === 'at' ? known.plan.base > now : now - known.at <= sameFor))
+    if (known && lateBy === undefined && (draft.when.kind === 'at' ? known.plan.base > now : now - known.at <= sameFor))
       return { plan: known.plan, zone: around.workspace.zone };
     const { workspace } = around;
     const sender = around.senders.find((each) => each.id === draft.sender_id) ?? null;
@@ -295,6 +300,7 @@ export class PlanDesk {
       desk: around.desk,
       history: await this.historyOf(holder, now),
       when: resolveWhen(draft, workspace, now, this.book),
+      lateBy,
       rates: around.rates,
       balance: await balanceMicro(this.db),
       ...audience,

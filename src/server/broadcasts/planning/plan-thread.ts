@@ -1,6 +1,7 @@
 import { Refusal } from '../../../core/api/refusal';
 import { Worker } from 'node:worker_threads';
 import type { Db, Param } from '../../db/db';
+import { sealingKey } from '../../db/sealed';
 import { PlanDesk } from './plan-desk';
 import { stopwatch } from './stopwatch';
 
@@ -80,7 +81,11 @@ export function planThread(db: Db, failed: (error: unknown) => void, budget = PL
   let ready = false;
 
   const start = (): Worker => {
-    const made = new Worker(url, { execArgv: [], resourceLimits: { maxOldGenerationSizeMb: 2048 } });
+    const made = new Worker(url, {
+      execArgv: [],
+      workerData: { key: sealingKey() },
+      resourceLimits: { maxOldGenerationSizeMb: 2048 },
+    });
     ready = false;
     made.unref();
     made.on('message', (said: FromPlanWorker) => {

@@ -1,5 +1,6 @@
-import { parentPort } from 'node:worker_threads';
+import { parentPort, workerData } from 'node:worker_threads';
 import type { Queryable, Result, Row } from '../../db/db';
+import { sealWith } from '../../db/sealed';
 import { PlanDesk } from './plan-desk';
 import type { FromPlanWorker, ToPlanWorker } from './plan-thread';
 
@@ -21,6 +22,8 @@ const db: Queryable = {
     });
   },
 };
+const { key } = workerData as { key?: Uint8Array };
+if (key) sealWith(key);
 const desk = new PlanDesk(db);
 let tail: Promise<unknown> = Promise.resolve();
 

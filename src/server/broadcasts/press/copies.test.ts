@@ -3,7 +3,7 @@ import { iso } from '../../../core/clock';
 import { holderOf, reserveCodes } from '../../codes/code-store';
 import type { Db } from '../../db/db';
 import { ENGINES } from '../../db/testing/engines';
-import { callOff, dismantle } from '../../engine/runs/call-off';
+import { callOff } from '../../engine/runs/run-life';
 import { NOW } from '../../engine/testing/world';
 import { Refusal } from '../../../core/api/refusal';
 import { erasePerson } from '../../people/person/erase';
@@ -73,8 +73,8 @@ describe.each(ENGINES)('copies for the desk on %s', (engine) => {
     };
     const first = await go('copies-3', 1);
     expect((await db.query(`SELECT 1 FROM link WHERE run_id IS NULL`)).rowCount).toBe(1);
-    await callOff(db, first, 'draft', iso(NOW));
-    await dismantle(db, first);
+    await db.transaction((tx) => callOff(tx, first, 'draft', NOW));
+    await presser(db, NOW, plans).jobs.settle();
     for (const table of ['link', 'outbound', 'line_queue']) expect((await db.query(`SELECT 1 FROM ${table}`)).rowCount).toBe(0);
 
     await go('copies-4', 2);

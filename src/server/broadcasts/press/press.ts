@@ -1,13 +1,17 @@
+import type { RunState } from '../../../core/outcome/states';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { nextRun, upcomingAfter, upcomingOn, type Upcoming } from '../../../core/plan/times/upcoming';
 import { iso } from '../../../core/clock';
-import type { Db, Tx } from '../../db/db';
+import type { Tx } from '../../db/db';
 import { writeRecord } from '../../db/record';
 import { holderOf } from '../../codes/for-others';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { workspaceOf } from '../../setup/for-others';
-import { beginRun, storeRun, type Beginning } from './begin-run';
-import type { Presser } from './presser';
+import { want } from '../../desk/job-queries';
+import { BALANCE_LOCK } from '../../engine/for-others';
+import { beginRun } from './begin-run';
+import { over, refuseOver, type Over } from './press-over';
+import type { Presser, Stored } from './presser';
 import type { OpenedPlan } from '../planning/plan-desk';
 
 export type { Presser };
@@ -31,7 +35,7 @@ export interface Pressed {
   /** Null where the first run is still to come: at the next import. */
   run_id: number | null;
   /** Resolves when every text is stored (or nothing is, since it was called off); never rejects. */
-  stored: Promise<'stored' | 'called off' | 'failed'>;
+  stored: Promise<Stored | 'being stored'>;
 }
 
 /**
@@ -40,8 +44,20 @@ export interface Pressed {
  * what differs. The seconds to take it back begin when everything is stored.
  */
 export async function press(app: Presser, pressing: Pressing, asked: Asked): Promise<Pressed> {
-  const before = await earlierPress(app.db, pressing);
-  if (before !== undefined) return { run_id: before, stored: Promise.resolve('stored') };
+  const before = await earlierPress(app, pressing);
+  if (before) return before;
+  try {
+    return await pressOnce(app, pressing, asked);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    // the same press may have come twice, and the other have been quicker: then it is wrong that nothing was sent
+    const other = await refusedFor(app, pressing, asked);
+    if (other) return other;
+    throw error;
+  }
+}
+
+async function pressOnce(app: Presser, pressing: Pressing, asked: Asked): Promise<Pressed> {
   const broadcast = (
     await app.db.query<{ name: string; state: string; draft: Draft; version: number }>(
       `SELECT name, state, draft, version FROM broadcast WHERE id = $1`,
@@ -72,6 +88,7 @@ export async function press(app: Presser, pressing: Pressing, asked: Asked): Pro
     const claim = (tx: Tx) => take(tx, pressing, asked, plan, comesNext(broadcast.draft, draft, zone));
     if (draft.when.kind === 'import') {
       await app.db.transaction(async (tx) => {
+        await refuseOver(tx, pressing.pressId);
         await claim(tx);
         await writeRecord(tx, asked, 'agreed to send at each import', broadcast.name, { people: plan.summary.people });
       });
@@ -79,7 +96,7 @@ export async function press(app: Presser, pressing: Pressing, asked: Asked): Pro
       app.bus.changed('runs');
       return { run_id: null, stored: Promise.resolve('stored') };
     }
-    const beginning: Beginning = {
+    const begun = await beginRun(app, {
       broadcastId: pressing.broadcastId,
       pressId: pressing.pressId,
       name: broadcast.name,
@@ -89,19 +106,29 @@ export async function press(app: Presser, pressing: Pressing, asked: Asked): Pro
       origin: { kind: 'press' },
       what: draft.urgent ? `agreed to send at any hour: ${draft.urgent}` : 'agreed to send',
       claim,
-    };
-    const begun = await beginRun(app, beginning);
-    if (begun.already) {
-      await app.plans.close(plan.token);
-      return { run_id: (await earlierPress(app.db, pressing)) ?? begun.id, stored: Promise.resolve('stored') };
-    }
-    app.bus.changed('runs');
-    app.bus.changed('balance');
-    return { run_id: begun.id, stored: storeRun(app, begun.id, beginning) };
+    });
+    if (!begun.already) return { run_id: begun.id, stored: begun.stored };
+    await app.plans.close(plan.token);
+    return (await earlierPress(app, pressing)) ?? { run_id: begun.id, stored: Promise.resolve('being stored') };
   } catch (error) {
     await app.plans.close(plan.token);
     throw error;
   }
+}
+
+/** From here on nothing comes of this press, also not of a twin of it that is still on its way; unless that has come already. */
+async function refusedFor(app: Presser, pressing: Pressing, { at }: Asked): Promise<Pressed | undefined> {
+  const id = await app.db.transaction(async (tx) => {
+    await tx.query(BALANCE_LOCK);
+    const run = (await tx.query<{ id: number }>(`SELECT id FROM run WHERE press_id = $1`, [pressing.pressId])).rows.at(0);
+    if (!run)
+      await tx.query(
+        `INSERT INTO press_over (press_id, broadcast_id, how, at) VALUES ($1, $2, 'refused', $3::timestamptz) ON CONFLICT (press_id) DO NOTHING`,
+        [pressing.pressId, pressing.broadcastId, at],
+      );
+    return run?.id;
+  });
+  return id === undefined ? undefined : earlierPress(app, pressing);
 }
 
 function agree(plan: OpenedPlan, pressing: Pressing): void {
@@ -131,18 +158,33 @@ function agree(plan: OpenedPlan, pressing: Pressing): void {
     );
 }
 
-/** The run of an earlier press with this id; it belongs to one broadcast and one digest. */
-async function earlierPress(db: Pick<Db, 'query'>, pressing: Pressing): Promise<number | undefined> {
-  const { rows } = await db.query<{ id: number; broadcast_id: number; digest: string }>(
-    `SELECT id, broadcast_id, digest FROM run WHERE press_id = $1`,
+interface Earlier {
+  id: number | null;
+  broadcast_id: number;
+  digest: string | null;
+  state: RunState | null;
+  how: Over | null;
+}
+
+/**
+ * What an earlier press with this id came to: it belongs to one broadcast and one digest, and makes no second run, also when the first is
+ * gone. Undefined where there was none.
+ */
+async function earlierPress({ db, storing }: Presser, pressing: Pressing): Promise<Pressed | undefined> {
+  const { rows } = await db.query<Earlier>(
+    `SELECT id, broadcast_id, digest, state, NULL AS how FROM run WHERE press_id = $1
+     UNION ALL SELECT NULL, broadcast_id, NULL, NULL, how FROM press_over WHERE press_id = $1`,
     [pressing.pressId],
   );
-  if (rows.length === 0) return undefined;
-  if (rows[0].broadcast_id !== pressing.broadcastId || rows[0].digest !== pressing.digest)
+  const earlier = rows.at(0);
+  if (!earlier) return undefined;
+  if (earlier.broadcast_id !== pressing.broadcastId || (earlier.digest ?? pressing.digest) !== pressing.digest)
     throw new Refusal('clash', 'other-press', 'This press was already used for something else. Nothing was sent.', {
       act: 'Look again and press anew.',
     });
-  return rows[0].id;
+  if (earlier.how !== null) throw over(earlier.how);
+  const run = earlier.id ?? 0;
+  return { run_id: run, stored: storing.endOf(run) ?? Promise.resolve(earlier.state === 'planning' ? 'being stored' : 'stored') };
 }
 
 /** What the server has to plan by itself after this run. */
@@ -168,7 +210,7 @@ async function take(tx: Tx, pressing: Pressing, asked: Asked, plan: OpenedPlan, 
   const planAt = next.upcoming?.planAt ?? next.anew;
   const taken = await tx.query(
     `UPDATE broadcast SET state = 'scheduled', updated_at = $3::timestamptz, goes_on = $4, next_date = $5::date, next_at = $6::timestamptz,
-       plan_at = $7::timestamptz, agreed = $8::jsonb, imports_since = $3::timestamptz
+       plan_at = $7::timestamptz, agreed = $8::jsonb, imports_since = $3::timestamptz, imports_last = DEFAULT
      WHERE id = $1 AND version = $2 AND state IN ('draft', 'set_aside')`,
     [
       pressing.broadcastId,
@@ -182,4 +224,6 @@ async function take(tx: Tx, pressing: Pressing, asked: Asked, plan: OpenedPlan, 
     ],
   );
   if (taken.rowCount === 0) throw new Refusal('clash', 'changed', 'Someone else has just changed or sent this broadcast.', {});
+  if (planAt !== undefined || next.goesOn)
+    await want(tx, [{ kind: 'plan next', key: String(pressing.broadcastId), due: planAt ?? asked.now }]);
 }

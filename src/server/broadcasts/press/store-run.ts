@@ -1,8 +1,9 @@
 import { customAlphabet } from 'nanoid';
 import { iso } from '../../../core/clock';
 import { LINK_TOKEN, type DummyLink } from '../../../core/plan/draft/links';
-import type { Db, Param } from '../../db/db';
+import type { Db, Param, Tx } from '../../db/db';
 import { Chunks } from '../../db/chunks';
+import { Lost, type Working } from '../../desk/job-runner';
 import { takeCodes, type TakenCode } from '../../codes/for-others';
 import type { Presser } from './presser';
 import type { OpenedPlan, PlanRow } from '../planning/plan-desk';
@@ -13,21 +14,32 @@ const newLinkToken = customAlphabet('23456789abcdefghjkmnpqrstuvwxyz', LINK_TOKE
 const ROW_SPAN = 10_000;
 const ROW_TEXTS = 400;
 
-/** Every text with its exact words, in chunks, so that other requests slip between. False when it was called off. */
-export async function storeTexts(app: Presser, runId: number, plan: OpenedPlan): Promise<boolean> {
+/**
+ * Every text with its exact words, from one on, in chunks, so that other requests slip between. How far it is stands in the run's row with
+ * the texts themselves: nobody stores a text twice, also not where the answer to a commit was lost.
+ */
+export async function storeTexts(
+  app: Presser,
+  runId: number,
+  plan: OpenedPlan,
+  begin: number,
+  { over, stillMine }: Pick<Working, 'over' | 'stillMine'>,
+): Promise<'stored' | 'called off' | 'left off'> {
   const bulk = app.db.lane('bulk');
   const chunks = new Chunks(app.db, 200, 6000);
-  let from = 0;
-  let told = 0;
+  let from = begin;
+  let told = begin;
   while (from < plan.count) {
+    if (over()) return 'left off';
+    await stillMine();
     const going = await chunks.take(async (most) => {
       const rows = await app.plans.rows(plan.token, from, most);
       const kept = await bulk.transaction(async (tx) => {
-        const planning = await tx.query(`UPDATE run SET stored = $2 WHERE id = $1 AND state = 'planning'`, [
-          runId,
-          from + rows.length,
-        ]);
-        if (planning.rowCount === 0) return false;
+        const before = await stateOf(tx, runId);
+        if (before?.state !== 'planning') return false;
+        // somebody else stores it by now
+        if (before.stored !== from) throw new Lost();
+        await tx.query(`UPDATE run SET stored = $2 WHERE id = $1`, [runId, from + rows.length]);
         const ids = await reserve(tx, 'outbound_id_seq', rows.length);
         const queue = queueRows(rows, ids);
         const queueIds = await reserve(tx, 'line_queue_id_seq', queue.length);
@@ -43,53 +55,53 @@ export async function storeTexts(app: Presser, runId: number, plan: OpenedPlan):
       from += rows.length;
       return kept;
     });
-    if (!going) return false;
+    if (!going) return 'called off';
     if (from - told > 5000) {
       told = from;
       app.bus.changed('run', runId);
     }
   }
-  if (plan.copies.length > 0 && !(await storeCopies(bulk, app.clock.now(), runId, plan))) return false;
   if (app.db.engine === 'embedded' && plan.count > 5000) await bulk.exec('ANALYZE outbound');
-  return true;
+  return 'stored';
+}
+
+async function stateOf(tx: Tx, runId: number): Promise<{ state: string; stored: number } | undefined> {
+  return (await tx.query<{ state: string; stored: number }>(`SELECT state, stored FROM run WHERE id = $1 FOR UPDATE`, [runId]))
+    .rows[0];
 }
 
 /** Copies for the desk: of the run, with links of their own that count for nobody. */
-async function storeCopies(bulk: Db, now: number, runId: number, plan: OpenedPlan): Promise<boolean> {
+export async function storeCopies(tx: Tx, now: number, runId: number, plan: OpenedPlan): Promise<void> {
   const due = Date.parse(plan.summary.first ?? iso(now));
-  return bulk.transaction(async (tx) => {
-    const planning = await tx.query(`SELECT 1 FROM run WHERE id = $1 AND state = 'planning' FOR UPDATE`, [runId]);
-    if (planning.rowCount === 0) return false;
-    const ids = await reserve(tx, 'outbound_id_seq', plan.copies.length);
-    const [queueId] = await reserve(tx, 'line_queue_id_seq', 1);
-    const links: Param[][] = [];
-    const texts = plan.copies.map((copy, i): Param[] => [
-      ids[i],
-      runId,
-      'copy',
-      null,
-      copy.number,
-      plan.summary.sender?.id,
-      linked(copy.text, plan, (token, { address, name, days, optOut }) =>
-        links.push([token, null, ids[i], copy.number, address, name, expires(due, days), optOut === true, '']),
-      ),
-      copy.extended ? 'ucs2' : 'gsm7',
-      copy.parts,
-      copy.cost,
-      iso(due),
-      plan.summary.not_after,
-      copy.parts,
-      queueId,
-      null,
-      null,
-      copy.of,
-    ]);
-    await tx.copyIn('outbound', [...OUTBOUND, 'copy_of'], [texts]);
-    if (links.length > 0) await tx.copyIn('link', LINK, [links]);
-    const parts = plan.copies.reduce((sum, each) => sum + each.parts, 0);
-    await tx.copyIn('line_queue', QUEUE, [[[queueId, runId, plan.summary.sender?.id, 2, iso(due), parts, ids]]]);
-    return true;
-  });
+  const ids = await reserve(tx, 'outbound_id_seq', plan.copies.length);
+  const [queueId] = await reserve(tx, 'line_queue_id_seq', 1);
+  const links: Param[][] = [];
+  const texts = plan.copies.map((copy, i): Param[] => [
+    ids[i],
+    runId,
+    'copy',
+    null,
+    copy.number,
+    plan.summary.sender?.id,
+    linked(copy.text, plan, (token, { address, name, days, optOut }) =>
+      links.push([token, null, ids[i], copy.number, address, name, expires(due, days), optOut === true, '']),
+    ),
+    copy.extended ? 'ucs2' : 'gsm7',
+    copy.parts,
+    copy.cost,
+    iso(due),
+    plan.summary.not_after,
+    copy.parts,
+    queueId,
+    null,
+    null,
+    null,
+    copy.of,
+  ]);
+  await tx.copyIn('outbound', [...OUTBOUND, 'copy_of'], [texts]);
+  if (links.length > 0) await tx.copyIn('link', LINK, [links]);
+  const parts = plan.copies.reduce((sum, each) => sum + each.parts, 0);
+  await tx.copyIn('line_queue', QUEUE, [[[queueId, runId, plan.summary.sender?.id, 2, iso(due), parts, ids]]]);
 }
 
 /** Ids of our own for so many rows, as one piece of text: a row for each would cost more than the numbers. */
@@ -142,6 +154,7 @@ const OUTBOUND = [
   'queue',
   'dependants',
   'language',
+  'names_day',
 ] as const;
 
 const QUEUE = ['id', 'run_id', 'sender_id', 'lane', 'due_at', 'parts', 'ids'] as const;
@@ -162,35 +175,38 @@ function rowsOf(
   const codes: TakenCode[] = [];
   let cut = 0;
   let inCut = 0;
-  const texts = rows.map(([person, number, words, extended, parts, cost, due, dependants, code, language], i): Param[] => {
-    if (code !== null) codes.push({ code, outbound: of.ids[i], number, person });
-    if (inCut >= of.queue[cut].ids.length) {
-      cut += 1;
-      inCut = 0;
-    }
-    inCut += 1;
-    const body = linked(words, plan, (token, { address, name, days, optOut }) =>
-      links.push([token, of.runId, of.ids[i], number, address, name, expires(due, days), optOut === true, language]),
-    );
-    return [
-      of.ids[i],
-      of.runId,
-      'run',
-      person,
-      number,
-      plan.summary.sender?.id,
-      body,
-      extended ? 'ucs2' : 'gsm7',
-      parts,
-      cost,
-      iso(due),
-      plan.summary.not_after,
-      parts,
-      of.queueIds[cut],
-      dependants,
-      language,
-    ];
-  });
+  const texts = rows.map(
+    ([person, number, words, extended, parts, cost, due, dependants, code, language, namesDay], i): Param[] => {
+      if (code !== null) codes.push({ code, outbound: of.ids[i], number, person });
+      if (inCut >= of.queue[cut].ids.length) {
+        cut += 1;
+        inCut = 0;
+      }
+      inCut += 1;
+      const body = linked(words, plan, (token, { address, name, days, optOut }) =>
+        links.push([token, of.runId, of.ids[i], number, address, name, expires(due, days), optOut === true, language]),
+      );
+      return [
+        of.ids[i],
+        of.runId,
+        'run',
+        person,
+        number,
+        plan.summary.sender?.id,
+        body,
+        extended ? 'ucs2' : 'gsm7',
+        parts,
+        cost,
+        iso(due),
+        plan.summary.not_after,
+        parts,
+        of.queueIds[cut],
+        dependants,
+        language,
+        namesDay,
+      ];
+    },
+  );
   return { texts, links, codes };
 }
 

@@ -1,5 +1,6 @@
 import type { RunAnswer } from '../../../core/api/sending/runs';
 import type { Queryable, Tx } from '../../db/db';
+import { otherDayOf } from '../../engine/for-others';
 import { countFigures } from '../../outcomes/for-others';
 import { plannedCourse } from './run-course';
 import { slowParts } from './run-slow';
@@ -114,7 +115,7 @@ async function partsOf(db: Queryable, { id, broadcast_id: broadcastId }: Pick<Ru
 export async function runById(db: Queryable, id: number, moment: string): Promise<RunAnswer | undefined> {
   const [run] = await rowsOf(
     db.query<RunAnswer['run']>(
-      `SELECT run.id, run.broadcast_id, run.name, run.state, run.people, run.parts, run.cost_micro, run.stored, run.called_off, run.due_at, run.last_due_at,
+      `SELECT run.id, run.broadcast_id, run.name, run_shown(run.id, run.state, run.ended_at) AS state, run.people, run.parts, run.cost_micro, run.stored, run.called_off, run.due_at, run.last_due_at,
          run.not_after, run.takeback_until, run.pressed_at, run.started_at, run.ended_at, run.note, run.asks, run.origin,
          to_char((greatest(run.last_due_at, run.ended_at) AT TIME ZONE (SELECT zone FROM workspace))::date + run.reply_days::int, 'YYYY-MM-DD') AS replies_until, broadcast.goes_on, account.name AS by,
          sender.name AS sender, sender.address AS sender_address, sender.kind AS sender_kind, broadcast.labels
@@ -138,6 +139,7 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
   const { slow, asOf } = await slowParts(db, run, planned, keys, moment);
   return {
     run,
+    other_day: await otherDayOf(db, id, Date.parse(moment)),
     tally,
     reasons: slow.reasons,
     events,
@@ -160,27 +162,6 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
   };
 }
 
-export type RunState = 'planning' | 'waiting' | 'sending' | 'paused' | 'stopped' | 'finished' | 'missed';
-
-/** Moves a run on, if it is in one of the states; else answers the state it is in, or undefined when there is no such run. */
-export async function moveRun(
-  tx: Tx,
-  id: number,
-  from: readonly RunState[],
-  to: RunState,
-): Promise<'moved' | RunState | undefined> {
-  const moved = await tx.query(`UPDATE run SET state = $3 WHERE id = $1 AND state = ANY ($2::text[])`, [id, from, to]);
-  if (moved.rowCount > 0) return 'moved';
-  return (await tx.query<{ state: RunState }>(`SELECT state FROM run WHERE id = $1`, [id])).rows[0]?.state;
-}
-
-/** Lets a run go that waits for a person; false when it does not (any more). */
-export async function agreeTo(tx: Tx, id: number): Promise<boolean> {
-  return (
-    (await tx.query(`UPDATE run SET asks = NULL WHERE id = $1 AND asks IS NOT NULL AND state = 'waiting'`, [id])).rowCount > 0
-  );
-}
-
 /** A note on a run's course. */
 export async function noteOnRun(
   tx: Tx,
@@ -194,10 +175,6 @@ export async function noteOnRun(
     what,
     asked.account?.id ?? null,
   ]);
-}
-
-export async function sayWhyStopped(tx: Tx, id: number, note: string): Promise<void> {
-  await tx.query(`UPDATE run SET note = $2 WHERE id = $1`, [id, note]);
 }
 
 /** The run of an alarm that somebody has seen now; undefined when there is none that nobody had. */

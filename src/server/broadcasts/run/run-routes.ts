@@ -1,28 +1,32 @@
 import { alarms, runs } from '../../../core/api/sending/runs';
-import type { Tx } from '../../db/db';
+import type { RunEvent } from '../../../core/runs/life';
 import { writeRecord } from '../../db/record';
 import type { App } from '../../app-context';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { idOf, route, who, type Asked, type Route } from '../../http/route';
-import { agreeTo, moveRun, noteOnRun, runById, sayWhyStopped, seeAlarm, type RunState } from './run-queries';
+import { goOnOtherDay, moveRun } from '../../engine/for-others';
+import { noteOnRun, runById, seeAlarm } from './run-queries';
 
-/** Moves a run from one state to another in one transaction, with a note on its course. */
+/** Something happens to a run by somebody of the desk: in one transaction, with a note on its course. */
 async function move(
   app: App,
   id: number,
-  from: readonly RunState[],
-  to: RunState,
+  event: RunEvent,
   what: string,
-  asked: Pick<Asked, 'account' | 'at'>,
-  also?: (tx: Tx) => Promise<void>,
+  asked: Pick<Asked, 'account' | 'at' | 'now'>,
+  record = what,
 ): Promise<Record<never, never>> {
   await app.db.transaction(async (tx) => {
-    const done = await moveRun(tx, id, from, to);
-    if (done === undefined) throw nothingHere();
-    if (done !== 'moved') throw new Refusal('clash', 'state', `The run is ${done} already.`);
-    await also?.(tx);
+    const moved = await moveRun(tx, id, event, asked.now);
+    if (!moved) throw nothingHere();
+    if (moved.refused !== undefined)
+      throw new Refusal(
+        'clash',
+        'state',
+        event.is === 'agreed' ? 'The run does not wait for anyone any more.' : `The run is ${moved.refused} already.`,
+      );
     await noteOnRun(tx, id, what, asked);
-    await writeRecord(tx, asked, what, `run ${id}`);
+    await writeRecord(tx, asked, record, `run ${id}`);
   });
   app.bus.changed('run', id);
   app.bus.work();
@@ -42,23 +46,25 @@ export const runRoutes: Route[] = [
     if (!answer) throw nothingHere();
     return answer;
   }),
-  route(runs.agree, async (app, asked) => {
+  route(runs.agree, (app, asked) =>
+    move(app, idOf(asked.params.id), { is: 'agreed' }, 'agreed', asked, 'agreed to a run that differs'),
+  ),
+  route(runs.otherDay, async (app, asked) => {
     const id = idOf(asked.params.id);
     await app.db.transaction(async (tx) => {
-      if (!(await agreeTo(tx, id))) throw new Refusal('clash', 'state', 'The run does not wait for anyone any more.');
-      await noteOnRun(tx, id, 'agreed', asked);
-      await writeRecord(tx, asked, 'agreed to a run that differs', `run ${id}`);
+      if (!(await goOnOtherDay(tx, id, asked.now)))
+        throw new Refusal('clash', 'state', 'Nothing of the run waits for that any more.');
+      await noteOnRun(tx, id, 'goes on, though its words name another day', asked);
+      await writeRecord(tx, asked, 'let texts go that name another day', `run ${id}`);
     });
     app.bus.changed('run', id);
+    app.bus.work();
     return {};
   }),
-  route(runs.pause, (app, asked) => move(app, idOf(asked.params.id), ['sending'], 'paused', 'paused', asked)),
-  route(runs.resume, (app, asked) => move(app, idOf(asked.params.id), ['paused'], 'sending', 'resumed', asked)),
+  route(runs.pause, (app, asked) => move(app, idOf(asked.params.id), { is: 'pause' }, 'paused', asked)),
+  route(runs.resume, (app, asked) => move(app, idOf(asked.params.id), { is: 'resume' }, 'resumed', asked)),
   // nothing more is handed over from this moment; what is on its way comes to its end, and then the run is paid for
-  route(runs.cancelRest, (app, asked) => {
-    const id = idOf(asked.params.id);
-    return move(app, id, ['sending', 'paused'], 'stopped', 'rest canceled', asked, (tx) =>
-      sayWhyStopped(tx, id, `canceled by ${who(asked).name}`),
-    );
-  }),
+  route(runs.cancelRest, (app, asked) =>
+    move(app, idOf(asked.params.id), { is: 'cancel rest', by: who(asked).name }, 'rest canceled', asked),
+  ),
 ];

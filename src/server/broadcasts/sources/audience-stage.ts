@@ -4,6 +4,7 @@ import type { PlanPerson } from '../../../core/plan/reach/person';
 import { CANNOT_BE_TEXTED, decideReach, type Reach, type ReachRules } from '../../../core/plan/reach/reach';
 import type { Writer } from '../../../core/plan/words/writer';
 import type { Queryable } from '../../db/db';
+import { sealed } from '../../db/sealed';
 import { nextContacts, peopleOf, unreachableNumbers } from './audience';
 import type { Kept, Loading } from './load-people';
 import type { Naming } from './named';
@@ -37,7 +38,7 @@ export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, 
     leaveOutNumbers: new Set(out.flatMap((each) => each.number ?? [])),
     unticked: new Set(draft.unticked),
     untickedNumbers: new Set(draft.unticked_numbers ?? []),
-    register: await numbers('suppression'),
+    register: await withSealed(db, await numbers('suppression')),
     undecided: await numbers('number_held'),
     unreachable: draft.leave_out.some((source) => source.kind === 'unreachable')
       ? await unreachableNumbers(
@@ -55,6 +56,12 @@ export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, 
   return draft.second_contacts
     ? { reach: stepped, steppedIn, canStepIn: steppedIn }
     : { reach, steppedIn: 0, canStepIn: steppedIn };
+}
+
+/** The register, with the numbers of people who were erased: those are known by their hash only. */
+async function withSealed(db: Queryable, register: ReadonlySet<string>): Promise<ReachRules['register']> {
+  const hashes = new Set((await db.query<{ hash: string }>(`SELECT hash FROM register_sealed`)).rows.map(({ hash }) => hash));
+  return hashes.size === 0 ? register : { has: (number) => register.has(number) || hashes.has(sealed(number)) };
 }
 
 /** Asks the next contact, and the next after that, until each dependant has one who can be texted or none is left. */

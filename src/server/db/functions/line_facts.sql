@@ -12,7 +12,7 @@ BEGIN
   -- a stop that is being registered is waited for, and one that comes waits for this (engine/register)
   PERFORM pg_advisory_xact_lock_shared(7301);
   PERFORM 1 FROM line_pace WHERE sender_id IN (SELECT sender_id FROM outbound WHERE id = ANY (wanted)) ORDER BY sender_id FOR UPDATE;
-  SELECT json_build_object('zone', zone, 'quiet_from', quiet_from, 'quiet_to', quiet_to) INTO around FROM workspace;
+  SELECT json_build_object('zone', zone, 'quiet_from', quiet_from, 'quiet_to', quiet_to, 'sealed', EXISTS (SELECT 1 FROM register_sealed)) INTO around FROM workspace;
   SELECT json_agg(json_build_object('id', s.id, 'address', s.address, 'kind', s.kind, 'rate', s.parts_per_second, 'free_at', p.free_at)) INTO lines
   FROM sender s JOIN line_pace p ON p.sender_id = s.id;
   SELECT json_agg(fact) INTO facts FROM (
@@ -43,6 +43,7 @@ BEGIN
         WHERE i.number = o.number AND i.received_at > wrote_since) AS wrote,
       run.state AS run_state,
       run.note AS run_note,
+      CASE WHEN run.other_day THEN NULL ELSE o.names_day END AS names_day,
       run.purpose, run.allowed, run.urgent
     FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN person ON person.id = o.person_id
     WHERE o.id = ANY (wanted)) AS fact;

@@ -3,6 +3,7 @@ import type { Db } from '../db';
 import { openEmbedded } from '../embedded';
 import { openPostgres } from '../postgres';
 import { preparedSnapshot } from '../snapshot';
+import { sealWith } from '../sealed';
 
 export const ENGINES = ['embedded', 'postgres'] as const;
 export type Engine = (typeof ENGINES)[number];
@@ -21,6 +22,9 @@ const EVERY = 30;
 export function endBeforeNext(end: () => Promise<void>): void {
   (kept.bellTestGoesOn ??= []).push(end);
 }
+
+// a key of the tests' own
+sealWith(new Uint8Array(32).fill(7));
 
 /** A migrated, empty database on the engine, on which nothing goes on any more. */
 export async function emptyDb(engine: Engine): Promise<Db> {

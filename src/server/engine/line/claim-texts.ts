@@ -1,17 +1,14 @@
 import { iso } from '../../../core/clock';
-import { JUST_WROTE, type GateFacts } from '../../../core/gate/gate';
-import { hoursKey, type AllowedHours, type HoursBook, type HoursRule } from '../../../core/gate/hours';
-import { hoursIn, type WorkspaceHours } from '../../../core/gate/hours-of';
-import { plausibleZones } from '../../../core/gate/plausible';
+import { JUST_WROTE } from '../../../core/gate/gate';
+import { factsOf, type TextAsRead } from '../../../core/gate/facts-of';
+import type { HoursBook } from '../../../core/gate/hours';
+import type { WorkspaceHours } from '../../../core/gate/hours-of';
 import { decideClaim, referencesOf, type ClaimText } from '../../../core/line/claim';
 import type { Answered, Entry } from '../../../core/line/entries';
 import type { Committed, LeasedText } from '../../../core/line/effects';
-import type { RunState } from '../../../core/outcome/states';
-import { isNumber } from '../../../core/phone/number';
-import { yearsBetween } from '../../../core/people/day';
-import { wallClock } from '../../../core/zones';
 import type { Alphabet } from '../../../core/text/measure';
 import type { Db, Queryable, Tx } from '../../db/db';
+import { sealedAmong } from '../../db/sealed';
 import { keepEntries, writeEntries } from './journal';
 import { Fenced } from './fenced';
 import { enqueue } from './queue';
@@ -26,38 +23,18 @@ export interface Words {
 }
 
 /** A text as it stands now, with everything the gate asks for: what `line_facts` names (db/functions/line_facts.sql). */
-interface FactRow {
+interface FactRow extends TextAsRead {
   id: number;
   queue: number | null;
-  kind: Exclude<GateFacts['kind'], 'own'> | 'opt_out' | 'copy' | 'automatic' | 'passed' | 'alarm';
-  number: string;
   parts: number;
   sender_id: number;
   run_id: number | null;
   body: string;
   alphabet: Alphabet;
   due: number;
-  not_after: number;
   state: string;
   gone: number[] | null;
   reference_taken: boolean;
-  registered: boolean;
-  undecided: 'stop' | 'maybe' | null;
-  person_id: number | null;
-  person_here: number | null;
-  person_number: string | null;
-  zone: string | null;
-  zone_guessed: boolean | null;
-  quiet: string | null;
-  born: string | null;
-  consent: 'granted' | 'withdrawn' | 'cleared' | null;
-  must_not: boolean;
-  wrote: boolean;
-  run_state: RunState | null;
-  run_note: string | null;
-  purpose: 'service' | 'marketing' | null;
-  allowed: AllowedHours | null;
-  urgent: string | null;
 }
 
 /** A sender as the line needs it. */
@@ -87,10 +64,18 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
   ]);
   if (rows[0].read === null) throw new Fenced();
   const { around, lines, facts } = JSON.parse(rows[0].read) as {
-    around: WorkspaceHours;
+    around: WorkspaceHours & { sealed: boolean };
     lines: { id: number; address: string; kind: LineOf['kind']; rate: number; free_at: number }[] | null;
     facts: FactRow[] | null;
   };
+  // in the same transaction: of erased people who had opted out there is nothing but a hash
+  if (around.sealed && facts) {
+    const erased = await sealedAmong(
+      tx,
+      facts.filter((row) => !row.registered).map((row) => row.number),
+    );
+    for (const row of facts) row.registered ||= erased.has(row.number);
+  }
   return {
     around,
     lines: new Map(
@@ -98,71 +83,6 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
     ),
     rows: new Map((facts ?? []).map((row) => [row.id, row])),
   };
-}
-
-/**
- * What follows a run's text, and its copies, are allowed what that is allowed, no more; what goes by itself to one number is
- * allowed what an answer is, but not where they may have said stop.
- */
-const GATED_AS: Record<FactRow['kind'], GateFacts['kind']> = {
-  run: 'run',
-  opt_out: 'run',
-  copy: 'run',
-  test: 'test',
-  confirmation: 'confirmation',
-  reply: 'reply',
-  automatic: 'own',
-  passed: 'own',
-  alarm: 'own',
-};
-
-/** The gate's facts out of a row. */
-function factsOf(row: FactRow, around: WorkspaceHours, now: number): GateFacts {
-  const hours = rule(row, around);
-  return {
-    kind: GATED_AS[row.kind],
-    number: isNumber(row.number),
-    purpose: row.purpose ?? 'service',
-    registered: row.registered,
-    person:
-      row.person_id === null
-        ? 'none'
-        : row.person_here === null
-          ? 'erased'
-          : row.person_number === row.number
-            ? 'here'
-            : 'changed',
-    consent: row.consent,
-    mustNot: row.must_not,
-    undecided: row.undecided,
-    minor: row.purpose === 'marketing' && row.born !== null && yearsBetween(row.born, wallClock(now, around.zone).date) < 18,
-    notAfter: row.not_after,
-    run: row.run_state === null ? null : { state: row.run_state, note: row.run_note ?? '' },
-    hours,
-    hoursKey: keyOf(hours),
-    override: row.urgent !== null,
-    asked: row.kind === 'confirmation' || row.kind === 'test' || row.wrote,
-  };
-}
-
-const keys = new WeakMap<HoursRule, string>();
-function keyOf(hours: HoursRule): string {
-  let key = keys.get(hours);
-  if (key === undefined) keys.set(hours, (key = hoursKey(hours)));
-  return key;
-}
-
-const rules = new Map<string, HoursRule>();
-function rule(row: FactRow, around: WorkspaceHours): HoursRule {
-  const zones = plausibleZones({ zone: row.zone, zoneGuessed: row.zone_guessed ?? true, number: row.number }, around.zone);
-  const key = `${zones.join('|')} ${around.quiet_from} ${around.quiet_to} ${row.quiet ?? ''} ${row.allowed ? JSON.stringify(row.allowed) : ''}`;
-  let known = rules.get(key);
-  if (!known) {
-    known = hoursIn(zones, row.quiet, around, row.allowed);
-    if (rules.size > 5000) rules.clear();
-    rules.set(key, known);
-  }
-  return known;
 }
 
 type Candidate = ClaimText & { leased: LeasedText; row: FactRow };

@@ -1,11 +1,14 @@
 import { iso } from '../../../core/clock';
-import { alarmsOf, type AlarmKind } from '../../../core/outcome/alarms';
+import { formatDay } from '../../../core/merge/date-pattern';
+import { alarmsOf, otherDayWords, type AlarmKind } from '../../../core/outcome/alarms';
+import { wallClock } from '../../../core/zones';
 import type { Db, Queryable } from '../../db/db';
 import { want } from '../../desk/job-queries';
 import type { Work } from '../../desk/job-runner';
 import type { Bus } from '../../desk/bus';
 import { EngineError } from '../engine-error';
 import { queueText } from '../queue-text';
+import { otherDayOf } from './other-day';
 
 const MINUTE = 60_000;
 const LOOK_EVERY = 15_000;
@@ -54,7 +57,10 @@ export function watchWork(db: Db, bus: Bus): Work {
        WHERE run.state IN ('sending', 'paused') OR run.ended_at > $1::timestamptz GROUP BY run.id ORDER BY run.id LIMIT 50`,
       [iso(at - AFTER)],
     );
-    for (const run of rows) if (await look(db, run, at)) bus.changed('runs');
+    for (const run of rows) {
+      const raised = await look(db, run, at);
+      if ((await lookAtDay(db, run.id, at)) || raised) bus.changed('runs');
+    }
     return rows.length === 0 ? { done: true } : { again: at + LOOK_EVERY };
   };
 }
@@ -94,6 +100,16 @@ async function look(db: Db, run: Watched, now: number): Promise<boolean> {
     // with the job that tells of it, or not at all
     raised = (await db.transaction((tx) => raiseAlarm(tx, run.id, kind, words, iso(now)))) || raised;
   return raised;
+}
+
+/** Texts that wait for a person since the day that they name has passed. */
+async function lookAtDay(db: Db, run: number, now: number): Promise<boolean> {
+  const waits = await otherDayOf(db, run, now);
+  if (!waits) return false;
+  const { zone } = (await db.query<{ zone: string }>(`SELECT zone FROM workspace`)).rows[0];
+  const shown = (day: string) => formatDay(day, 'EEE, MMM d', 'en');
+  const words = otherDayWords(waits.n, shown(waits.day), shown(wallClock(now, zone).date));
+  return db.transaction((tx) => raiseAlarm(tx, run, 'other_day', words, iso(now)));
 }
 
 /** The share that fails as a rule, of the runs before. */

@@ -1,49 +1,63 @@
 import { iso } from '../../../core/clock';
+import { moveOf, type Open } from '../../../core/runs/life';
 import type { Db, Queryable } from '../../db/db';
-import { want } from '../../desk/job-queries';
 import type { Work } from '../../desk/job-runner';
 import type { Bus } from '../../desk/bus';
 import { cleanLists } from './clean-lists';
-import { settleRun } from '../money';
-import { returnUnsentCodes } from './return-codes';
-import { endWithoutNext } from './call-off';
+import { sweepQueue } from './not-sent';
+import { moveRun, runOf } from './run-life';
 
 /** Counts what of a run is dear to count; given by whoever starts the engine, which knows nothing of pages. */
 export type CountAhead = (db: Queryable, run: number, at: string) => Promise<unknown>;
 
 /**
- * Ends one run of which every part has its answer, and pays for what was taken: the job of the kind `end run`, by run, made due by the
- * counters themselves (`run_tally_ends`, `run_goes_on`). One that cannot end holds up no other.
+ * Brings a run to its end: takes away what goes no more, pays for what was taken. The job of the kind `end run`, by run, made due by each
+ * move of it and by the counters themselves (`run_tally_ends`, `run_tally_certain`). One that cannot end holds up no other.
  */
 export function endRunWork(db: Db, bus: Bus, countAhead: CountAhead): Work {
-  return async ({ job, now, inOne }) => {
+  return async ({ job, now, over, stillMine, inOne }) => {
     const id = Number(job.key);
-    let ended = false;
-    await inOne(async (tx) => {
-      const at = iso(now());
-      const { rows } = await tx.query<{ broadcast_id: number }>(
-        `UPDATE run SET state = CASE WHEN state IN ('sending', 'paused') THEN 'finished' ELSE state END, ended_at = $2::timestamptz
-         WHERE id = $1 AND NOT called_off AND ended_at IS NULL AND state IN ('sending', 'paused', 'stopped', 'missed')
-           AND NOT EXISTS (SELECT 1 FROM run_tally t WHERE t.run_id = run.id AND t.open_texts > 0) RETURNING broadcast_id`,
-        [id, at],
-      );
-      // what is still open makes this due once more when it is not
-      if (rows.length === 0) return {};
-      ended = true;
-      await settleRun(tx, id, at);
-      await returnUnsentCodes(tx, id);
-      await endWithoutNext(tx, rows[0].broadcast_id, at);
-      await want(tx, [{ kind: 'clean lists', key: job.key, due: now() }]);
-      return {};
+    const run = await runOf(db, id);
+    const sweep = run && moveOf(run, { is: 'time to end', open: await openOf(db, id) }, now()).sweep;
+    if (sweep !== undefined) {
+      if (!(await sweepQueue(db, id, sweep, { now, over, stillMine }))) return { again: now() };
+      bus.changed('run', id);
+    }
+    // asked once more: what was swept, and what came meanwhile, may have been the last
+    const { moved, settled } = await inOne(async (tx) => {
+      const move = await moveRun(tx, id, { is: 'time to end', open: await openOf(tx, id) }, now());
+      return { moved: move !== undefined && Object.keys(move.to).length > 0, settled: move?.settle === true };
     });
-    if (!ended) return undefined;
     // what is dear to count is counted before anybody opens it
-    await countAhead(db, id, iso(now()));
-    bus.changed('run', id);
-    bus.changed('runs');
-    bus.changed('balance');
+    if (settled) await countAhead(db, id, iso(now()));
+    if (moved) {
+      bus.changed('run', id);
+      bus.changed('runs');
+      bus.changed('balance');
+      // of one that was paused, the line has something to say
+      bus.work();
+    }
     return undefined;
   };
+}
+
+/** What of a run's texts is not at its end. */
+async function openOf(db: Queryable, id: number): Promise<Open> {
+  const { rows } = await db.query<{ texts: number; queued: number; uncertain: boolean }>(
+    `SELECT (SELECT coalesce(sum(open_texts), 0)::bigint FROM run_tally WHERE run_id = $1) AS texts,
+       (SELECT count(*) FROM line_queue WHERE run_id = $1) AS queued,
+       EXISTS (SELECT 1 FROM run_tally WHERE run_id = $1 AND state = 'uncertain' AND people > 0) AS uncertain`,
+    [id],
+  );
+  const [{ texts, queued, uncertain }] = rows;
+  if (!uncertain || texts > 0) return { texts, queued, lostAt: null };
+  const { rows: last } = await db.query<{ at: string | null }>(
+    `SELECT max(p.written_at) AS at FROM outbound o JOIN outbound_part p ON p.outbound_id = o.id
+     WHERE o.run_id = $1 AND o.state = 'uncertain' AND p.state = 'uncertain'`,
+    [id],
+  );
+  const at = last.at(0)?.at ?? null;
+  return { texts, queued, lostAt: at === null ? null : Date.parse(at) };
 }
 
 /** Takes off lists whom a run did not reach: after its end, and again with each late word of the carrier. */

@@ -3,7 +3,8 @@ import type { Clock } from '../../../core/clock';
 import type { Db } from '../../db/db';
 import { endBeforeNext } from '../../db/testing/engines';
 import { JobRunner } from '../../desk/job-runner';
-import { worksOf } from '../kinds';
+import { worksOf, type LaterWorks } from '../kinds';
+import { NOTHING_LATER } from './world';
 import type { Bus } from '../../desk/bus';
 import type { Gateway } from '../gateway';
 import { Inbound } from '../replies/inbound';
@@ -16,12 +17,13 @@ export function jobsOf(
   bus: Bus,
   failed: (error: unknown) => void,
   line: Pick<LineDriver, 'resolved'> = { resolved: () => Promise.resolve() },
+  later: LaterWorks = NOTHING_LATER,
 ): JobRunner {
   const gateway = { state: { state: 'connecting', since: 0, why: '' } } as Gateway;
   const jobs = new JobRunner(
     db,
     clock,
-    worksOf({ db, bus, gateway, line: line as LineDriver, practiceMail: () => undefined, countAhead: runById }),
+    worksOf({ db, bus, gateway, line: line as LineDriver, practiceMail: () => undefined, countAhead: runById, later }),
     failed,
   );
   endBeforeNext(() => jobs.end());

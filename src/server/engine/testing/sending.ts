@@ -9,7 +9,7 @@ import type { Db } from '../../db/db';
 import { emptyDb, type ENGINES } from '../../db/testing/engines';
 import { Bus } from '../../desk/bus';
 import { startEngine } from '../engine';
-import { makeWorkspace, NOW, testClock } from './world';
+import { makeWorkspace, NOTHING_LATER, NOW, testClock } from './world';
 
 const closing: (() => Promise<void>)[] = [];
 /** Ends something else of a test after it. */
@@ -60,6 +60,7 @@ export async function sendingWorld(
     carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
     practiceMail,
     countAhead: runById,
+    later: () => NOTHING_LATER,
     failed: (error) => errors.push(error),
   });
   closing.push(async () => {

@@ -1,6 +1,12 @@
 import { measure } from '../../../core/text/measure';
 import type { Clock } from '../../../core/clock';
 import type { Db, Queryable } from '../../db/db';
+import { want } from '../../desk/job-queries';
+import type { LaterWorks } from '../kinds';
+
+const notHere = () => Promise.reject(new Error('This does not go on here.'));
+/** Where nothing is planned and nobody erased. */
+export const NOTHING_LATER: LaterWorks = { 'store run': notHere, 'plan next': notHere, erase: notHere };
 
 /** The least a run needs: a workspace, a sender, a rate, and a run of so many one-part texts due at once. */
 export const NOW = Date.UTC(2026, 11, 2, 20, 50);
@@ -74,6 +80,9 @@ async function insertRun(db: Queryable, count: number, options: RunOptions): Pro
      VALUES ($1, $1, $2, $3, 'd', '{}', 'Trial', 1, 'service', $4, $5, $6, $7::timestamptz, $7::timestamptz, $7::timestamptz, $8::timestamptz, $7::timestamptz)`,
     [id, options.state ?? 'waiting', `press-${id}`, count, count * parts, count * parts * 7500, at, notAfter],
   );
+  await want(db, [
+    { kind: options.state === undefined || options.state === 'waiting' ? 'start run' : 'end run', key: String(id), due: now },
+  ]);
   await db.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'hold', $2, $3)`, [
     at,
     -count * parts * 7500,

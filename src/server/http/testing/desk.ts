@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { ROLES, type Role } from '../../../core/api/roles';
+import { pressAlone } from '../../broadcasts/press/press-alone';
 import { localPlans } from '../../broadcasts/planning/plan-thread';
 import { machineClock } from '../../clock';
 import type { Db } from '../../db/db';
@@ -57,12 +58,25 @@ export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } =
   const handedIn = new HandedIn();
   const bus = new Bus();
   const log = pino({ level: 'silent' });
+  const plans = localPlans(db);
+  // what is pressed is stored; nothing else goes on by itself
+  const presser = pressAlone(
+    db,
+    clock,
+    plans,
+    (error) => {
+      throw error;
+    },
+    bus,
+  );
   const app: App = {
     db,
     clock,
     bus,
     engine: { gateway, line: { owner: 1 }, readWays: async () => undefined } as unknown as Engine,
-    plans: localPlans(db),
+    plans,
+    storing: presser.storing,
+    give: presser.give,
     log,
     imports: new ImportDesk({ db, clock, bus, log }, mkdtempSync(join(tmpdir(), 'bell-uploads-')), readHere, rowsReadHere()),
     devices: new Devices(Buffer.alloc(32, 1)),

@@ -7,6 +7,7 @@ import { showPhone } from '../../../core/phone/read';
 import { REPAIR_WORDS } from '../../../core/phone/repair';
 import type { Db, Param } from '../../db/db';
 import { Chunks } from '../../db/chunks';
+import { sealedAmong } from '../../db/sealed';
 import { clearRows, nextRows } from './file-rows';
 import { rowRange, rulesOf } from './import-rules';
 import { changesOf, findKnown, identityOf, merged, strangers, type Joining } from './joining';
@@ -52,6 +53,11 @@ export async function dryRun(
         ])
       ).rows.map((row) => row.number),
     );
+    for (const number of await sealedAmong(
+      bulk,
+      people.flatMap((p) => p.number ?? []),
+    ))
+      stopped.add(number);
     const verdicts: Param[][] = [];
     for (const { no, result, example } of read) {
       tally.read(result);

@@ -3,7 +3,7 @@ import { emptyDb, ENGINES } from '../../db/testing/engines';
 import { Bus } from '../../desk/bus';
 import { makeWorkspace } from '../../engine/testing/world';
 import { rollForward } from './bring-in';
-import { eraseFromFiles } from '../person/erase';
+import { eraseFromFiles } from '../person/erase-files';
 import { keepRows, nextRows } from './file-rows';
 import { rowsReadHere } from './row-thread';
 import { clock, decideImport, stageRows } from '../testing';
@@ -51,7 +51,7 @@ describe.each(ENGINES)('the rows of files on %s', (engine) => {
       ...here,
       read: async (rules, rows) => {
         const read = await here.read(rules, rows);
-        await eraseFromFiles(db, '+12075550142');
+        await eraseFromFiles(db, { person_id: 0, number: '+12075550142' });
         return read;
       },
     });

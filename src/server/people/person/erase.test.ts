@@ -1,11 +1,23 @@
 import { describe, expect, test } from 'vitest';
 import { emptyDb, ENGINES } from '../../db/testing/engines';
 import { makeRun, makeWorkspace, NOW } from '../../engine/testing/world';
-import { eraseFromFiles, erasePerson } from './erase';
+import { want } from '../../desk/job-queries';
+import { Bus } from '../../desk/bus';
+import { optOut } from '../../engine/register';
+import { jobsOf } from '../../engine/testing/jobs';
+import { NOTHING_LATER, testClock } from '../../engine/testing/world';
+import { sealedAmong } from '../../db/sealed';
+import { erasePerson } from './erase';
+import { eraseWork } from './erase-work';
+import { queueText } from '../../engine/queue-text';
+import type { Db } from '../../db/db';
 import { bringRows } from '../testing';
 
 const AT = new Date(NOW).toISOString();
 const NUMBER = '+12075550142';
+const unexpected = (error: unknown) => {
+  throw error;
+};
 
 describe.each(ENGINES)('erasing a person, on %s', (kind) => {
   test('leaves their name, words and number nowhere but in the register', async () => {
@@ -37,13 +49,16 @@ describe.each(ENGINES)('erasing a person, on %s', (kind) => {
     );
     await db.query(`INSERT INTO suppression (number, at, how) VALUES ($1, $2::timestamptz, 'reply')`, [NUMBER, AT]);
 
-    expect(await db.transaction((tx) => erasePerson(tx, id, AT))).toMatchObject({ number: NUMBER });
-    expect(await eraseFromFiles(db, NUMBER)).toBe(2);
+    expect(await db.transaction((tx) => erasePerson(tx, id, AT))).toEqual({ runs: [] });
+    await jobsOf(db, testClock(NOW), new Bus(), unexpected, undefined, {
+      ...NOTHING_LATER,
+      erase: eraseWork(db, new Bus()),
+    }).settle();
     expect(await db.transaction((tx) => erasePerson(tx, id, AT))).toBeUndefined();
 
     // every table is looked through, so that one that is added later is, too
     const { rows: tables } = await db.query<{ name: string }>(
-      `SELECT tablename AS name FROM pg_tables WHERE schemaname = 'public' AND tablename NOT IN ('migration', 'suppression', 'audience_change')`,
+      `SELECT tablename AS name FROM pg_tables WHERE schemaname = 'public' AND tablename NOT IN ('migration', 'audience_change')`,
     );
     const found: string[] = [];
     for (const { name } of tables) {
@@ -51,11 +66,84 @@ describe.each(ENGINES)('erasing a person, on %s', (kind) => {
       if (rows.some(({ row }) => /Quennell|Jo,|Jo here|555-?0142/.test(row))) found.push(name);
     }
     expect(found).toEqual([]);
-    expect((await db.query(`SELECT number FROM suppression`)).rows).toEqual([{ number: NUMBER }]);
+    // in the register it is known again, and by its key only
+    expect((await db.query(`SELECT number FROM suppression`)).rows).toEqual([]);
+    expect(await sealedAmong(db, [NUMBER, '+12075550143'])).toEqual(new Set([NUMBER]));
     // the ledger still counts the text and its part
     expect(
       (await db.query<{ n: number }>(`SELECT count(*) AS n FROM outbound_part WHERE number LIKE 'erased-%'`)).rows[0].n,
     ).toBe(1);
     expect((await db.query<{ n: number }>(`SELECT count(*) AS n FROM outbound WHERE state = 'delivered'`)).rows[0].n).toBe(1);
+  });
+
+  const someone = async (db: Db, id = 700) =>
+    db.query(
+      `INSERT INTO person (id, given_name, number, created_at, updated_at) VALUES ($1, 'Jo', $2, $3::timestamptz, $3::timestamptz)`,
+      [id, NUMBER, AT],
+    );
+
+  test('whoever had a reply that may mean stop, and nobody had decided, is taken to have said so', async () => {
+    const db = await emptyDb(kind);
+    await makeWorkspace(db);
+    await someone(db);
+    await db.query(
+      `INSERT INTO inbound (received_at, number, to_address, body, kind, person_id) VALUES ($1::timestamptz, $2, '72345', 'Please stop by', 'maybe_stop', 700)`,
+      [AT, NUMBER],
+    );
+    await db.transaction((tx) => erasePerson(tx, 700, AT));
+    expect(await sealedAmong(db, [NUMBER])).toEqual(new Set([NUMBER]));
+    expect((await db.query(`SELECT number FROM number_held`)).rows).toEqual([]);
+  });
+
+  test('a number that somebody else has, too, stays theirs, with its stop', async () => {
+    const db = await emptyDb(kind);
+    await makeWorkspace(db);
+    await someone(db);
+    await someone(db, 701);
+    await optOut(db, { number: NUMBER, how: 'texted', words: 'STOP' }, AT);
+    await db.transaction((tx) => erasePerson(tx, 700, AT));
+    expect((await db.query(`SELECT number FROM suppression`)).rows).toEqual([{ number: NUMBER }]);
+    expect((await db.query(`SELECT number FROM person`)).rows).toEqual([{ number: NUMBER }]);
+  });
+
+  test('brought in again, the number is known to have opted out; a text to it by itself is refused', async () => {
+    const db = await emptyDb(kind);
+    await makeWorkspace(db);
+    await someone(db);
+    await optOut(db, { number: NUMBER, how: 'texted', words: 'STOP, Jo' }, AT);
+    await db.transaction((tx) => erasePerson(tx, 700, AT));
+    await expect(
+      db.transaction((tx) =>
+        queueText(tx, { kind: 'reply', personId: null, number: NUMBER, senderId: 1, body: 'Hello', usefulFor: 60_000 }, NOW),
+      ),
+    ).rejects.toMatchObject({ kind: 'opted-out' });
+    await bringRows(db, [
+      ['Mobile', 'First', 'Last'],
+      ['(207) 555-0142', 'Joanna', 'Quennell'],
+    ]);
+    expect((await db.query(`SELECT number, how, words FROM suppression`)).rows).toEqual([
+      { number: NUMBER, how: 'texted', words: '' },
+    ]);
+  });
+
+  test('what is on its way keeps its number until it has come to its end, and then has none', async () => {
+    const db = await emptyDb(kind);
+    await makeWorkspace(db);
+    await makeRun(db, 2, { state: 'sending' });
+    const id = 1_000_000;
+    const { number } = (await db.query<{ number: string }>(`SELECT number FROM person WHERE id = $1`, [id])).rows[0];
+    await db.query(`UPDATE outbound SET state = 'with_carrier', queue = NULL WHERE person_id = $1`, [id]);
+    const clock = testClock(NOW);
+    await db.query(`DELETE FROM job`);
+    await db.transaction((tx) => erasePerson(tx, id, AT));
+    const jobs = jobsOf(db, clock, new Bus(), unexpected, undefined, { ...NOTHING_LATER, erase: eraseWork(db, new Bus()) });
+    await jobs.settle();
+    const stands = async () =>
+      (await db.query(`SELECT 1 FROM outbound WHERE number = $1 UNION ALL SELECT 1 FROM erasing`, [number])).rowCount;
+    expect(await stands()).toBe(2);
+    await db.query(`UPDATE outbound SET state = 'delivered', open = 0 WHERE person_id = $1`, [id]);
+    await want(db, [{ kind: 'erase', key: String(id), due: NOW }]);
+    await jobs.settle();
+    expect(await stands()).toBe(0);
   });
 });

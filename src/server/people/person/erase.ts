@@ -1,118 +1,143 @@
 import { nanoid } from 'nanoid';
-import type { Db, Tx } from '../../db/db';
-import { Chunks } from '../../db/chunks';
-import { removeByPerson, removeCopiesOf } from '../../engine/for-others';
-
-/** Digits of a number that are looked for in the cells of files; fewer would find others. */
-const DIGITS = 9;
+import type { Tx } from '../../db/db';
+import { seal } from '../../db/sealed';
+import { want } from '../../desk/job-queries';
+import { notSent, optOut } from '../../engine/for-others';
 
 export interface Erased {
   /** Runs that a planned text was taken out of. */
   runs: number[];
-  /** Their number, to be looked for in what files have left. */
-  number: string | null;
 }
 
 /**
  * Erases a person: their texts lose their words, and their number becomes a name that leads to nobody, wherever the ledger needs
- * one. A number that opted out stays in the register. What may still be handed over keeps the id that is nobody's now: by it the
- * gate knows that they were erased. Undefined when there is no such person.
+ * one. Of a number that opted out, or that may have (a reply that nobody has decided about counts as a stop), the register keeps a keyed
+ * hash. What may still be handed over keeps the id that is nobody's now, by which the gate knows that they were erased; that, and what
+ * files have left, is erased by a job. Undefined when there is no such person.
  */
 export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erased | undefined> {
-  const { rows } = await tx.query<{ number: string | null }>(`SELECT number FROM person WHERE id = $1 FOR UPDATE`, [id]);
+  // the register's lock goes before the person's (docs/engine.md, *Locks*)
+  const held = await tx.query<{ number: string }>(
+    `SELECT number FROM person WHERE id = $1 AND EXISTS (SELECT 1 FROM number_held h WHERE h.number = person.number)`,
+    [id],
+  );
+  for (const { number } of held.rows)
+    await optOut(tx, { number, how: 'erased while a reply of theirs was undecided', words: '' }, at);
+  const { rows } = await tx.query<{ number: string | null; alone: boolean }>(
+    `SELECT number, NOT EXISTS (SELECT 1 FROM person other WHERE other.number = person.number AND other.id <> person.id) AS alone
+     FROM person WHERE id = $1 FOR UPDATE`,
+    [id],
+  );
   if (rows.length === 0) return undefined;
-  const [{ number }] = rows;
+  const [{ number, alone }] = rows;
   const nobody = `erased-${nanoid(10)}`;
-  const runs = await removeByPerson(tx, [id], 'erased', at);
-  const { rows: closed } = await tx.query<{ id: number }>(
-    `UPDATE outbound SET body = '', number = $2, person_id = NULL WHERE person_id = $1 AND open = 0 AND state <> 'uncertain' RETURNING id`,
-    [id, nobody],
-  );
-  await tx.query(`UPDATE outbound SET body = '' WHERE person_id = $1 AND open = 0`, [id]);
-  // a copy that is on its way goes; one that has not begun does not, and none keeps their words
-  runs.push(...(await removeCopiesOf(tx, id, 'erased', at)));
-  await tx.query(`UPDATE outbound SET body = '' WHERE copy_of = $1 AND open = 0`, [id]);
-  const ids = closed.map((row) => row.id);
-  await tx.query(`UPDATE outbound_part SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
-  await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
-  await tx.query(`UPDATE link SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
-  // what was said of a run in their words
-  await tx.query(`DELETE FROM run_kept WHERE what = 'back' AND run_id IN (SELECT run_id FROM inbound WHERE person_id = $1)`, [
-    id,
-  ]);
-  await tx.query(
-    `UPDATE outbound SET body = '' WHERE open = 0 AND id IN (SELECT outbound_id FROM alarm WHERE kind = 'wrong' AND run_id IN (SELECT run_id FROM inbound WHERE person_id = $1))`,
-    [id],
-  );
-  await tx.query(
-    `UPDATE alarm SET words = 'An answer says that it is wrong.' WHERE kind = 'wrong' AND run_id IN (SELECT run_id FROM inbound WHERE person_id = $1)`,
-    [id],
-  );
-  // a reply that may mean stop keeps its number until someone has decided what it meant
-  await tx.query(
-    `UPDATE inbound SET person_id = NULL, body = '', folded = '', octets = NULL, carrier_id = NULL, number = CASE WHEN kind IN ('maybe_stop', 'unread', 'stop') AND done_at IS NULL THEN number ELSE $2 END WHERE person_id = $1`,
-    [id, nobody],
-  );
-  await tx.query(`UPDATE sign_up SET number = $2, person_id = NULL WHERE person_id = $1`, [id, nobody]);
-  if (number !== null) {
-    await tx.query(`UPDATE passed_answer SET words = '', number = $2 WHERE number = $1`, [number, nobody]);
-    await tx.query(
-      `UPDATE passed SET number = $2, state = CASE WHEN state = 'waiting' THEN 'failed' ELSE state END WHERE number = $1`,
-      [number, nobody],
-    );
-    for (const table of ['receipt_parked', 'conversation']) await tx.query(`DELETE FROM ${table} WHERE number = $1`, [number]);
+  const runs = await notSent(tx, { people: [id] }, 'erased', at);
+  runs.push(...(await notSent(tx, { copiesOf: id }, 'erased', at)));
+  // a number that somebody else has, too, is theirs to keep
+  const theirs = alone ? number : null;
+  if (theirs !== null) {
+    await tx.query(`UPDATE inbound SET done_at = coalesce(done_at, $2::timestamptz) WHERE number = $1`, [theirs, at]);
+    await tx.query(`UPDATE inbound_part SET joined_at = coalesce(joined_at, $2::timestamptz) WHERE number = $1`, [theirs, at]);
+    await seal(tx, theirs);
   }
+  await tx.query(`INSERT INTO erasing (person_id, number, nobody, at) VALUES ($1, $2, $3, $4::timestamptz)`, [
+    id,
+    theirs,
+    nobody,
+    at,
+  ]);
+  await eraseTraces(tx, { person_id: id, number: theirs, nobody });
   for (const table of ['consent_event', 'import_change', 'import_touch', 'bulk_change_person'])
     await tx.query(`DELETE FROM ${table} WHERE person_id = $1`, [id]);
   await tx.query(`DELETE FROM person WHERE id = $1`, [id]);
-  return { runs, number };
+  await want(tx, [{ kind: 'erase', key: String(id), due: Date.parse(at) }]);
+  return { runs };
 }
 
-/** Rows of files that hold this number lose their cells, those that came in and those that were rejected, a piece at a time. */
-export async function eraseFromFiles(db: Db, number: string): Promise<number> {
-  const bulk = db.lane('bulk');
-  const digits = number.replace(/\D/g, '').slice(-DIGITS);
-  const chunks = new Chunks(db, 500);
-  let [atImport, atRow, erased] = [0, -1, 0];
-  const imports = new Set<number>();
-  for (;;) {
-    const done = await chunks.take(async (most) => {
-      const { rows } = await bulk.query<{ import_id: number; row_no: number; cells: string[] }>(
-        `SELECT import_id, row_no, cells FROM import_row WHERE (import_id, row_no) > ($1::bigint, $2::int) ORDER BY import_id, row_no LIMIT $3::int`,
-        [atImport, atRow, most],
-      );
-      if (rows.length === 0) return true;
-      ({ import_id: atImport, row_no: atRow } = rows[rows.length - 1]);
-      const theirs = rows.filter((row) =>
-        row.cells.some((cell) => cell.length < 240 && cell.replace(/\D/g, '').includes(digits)),
-      );
-      if (theirs.length > 0)
-        for (const set of [`import_row r SET cells = '{}'`, `import_verdict r SET changes = NULL, blanks = '{}'`])
-          await bulk.query(
-            `UPDATE ${set} FROM unnest($1::bigint[], $2::int[]) AS t (import_id, row_no) WHERE r.import_id = t.import_id AND r.row_no = t.row_no`,
-            [theirs.map((row) => row.import_id), theirs.map((row) => row.row_no)],
-          );
-      erased += theirs.length;
-      for (const row of theirs) imports.add(row.import_id);
-      return false;
-    });
-    if (done) break;
-  }
-  await bulk.query(`DELETE FROM import_refusal WHERE number = $1`, [number]);
-  await eraseExamples(bulk, [...imports], digits);
-  return erased;
+/** Whom it is about, and what stands for their number from now on. */
+export interface Erasing {
+  person_id: number;
+  /** Null where it is somebody else's as well, or they had none. */
+  number: string | null;
+  nobody: string;
 }
 
-/** What the counts of an import show as examples. */
-async function eraseExamples(db: Db, imports: readonly number[], digits: string): Promise<void> {
-  const { rows } = await db.query<{ id: number; counts: unknown }>(
-    `SELECT id, counts FROM import WHERE id = ANY ($1::bigint[])`,
-    [imports],
+/**
+ * Whatever stands of them by now: called once more by the job, since a reply that was being acted on meanwhile leaves traces of its own.
+ * Returns how many texts are left that have not come to their end.
+ */
+export async function eraseTraces(tx: Tx, erasing: Erasing): Promise<number> {
+  if (erasing.number !== null) await eraseNumber(tx, erasing.number, erasing);
+  await eraseReplies(tx, erasing);
+  return eraseEnded(tx, erasing);
+}
+
+/**
+ * Texts to them, and copies of those, that have come to their end: no words, and no number but that of nobody. Called again when those
+ * that were on their way have. Returns how many are left.
+ */
+async function eraseEnded(tx: Tx, { person_id, number, nobody }: Erasing): Promise<number> {
+  const OF_THEM = `(o.person_id = $1 OR (o.person_id IS NULL AND o.number = $2))`;
+  const ENDED = `o.open = 0 AND o.state <> 'uncertain'`;
+  const { rows } = await tx.query<{ id: number }>(
+    `UPDATE outbound o SET body = '', number = $3, person_id = NULL WHERE ${OF_THEM} AND ${ENDED} RETURNING id`,
+    [person_id, number, nobody],
   );
-  for (const { id, counts } of rows) {
-    const bare = JSON.stringify(counts, (_key, value: unknown) =>
-      typeof value === 'string' && value.replace(/\D/g, '').includes(digits) ? '' : value,
-    );
-    await db.query(`UPDATE import SET counts = $2::jsonb WHERE id = $1`, [id, bare]);
-  }
+  const ids = rows.map((row) => row.id);
+  await tx.query(`UPDATE outbound o SET body = '' WHERE ${OF_THEM} AND o.open = 0`, [person_id, number]);
+  await tx.query(`UPDATE outbound_part SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
+  await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
+  await tx.query(`UPDATE link SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
+  // a copy that is on its way goes; none keeps their words, nor does what passed them on or told of them
+  await tx.query(`UPDATE outbound SET body = '', copy_of = NULL WHERE copy_of = $1 AND open = 0`, [person_id]);
+  const { rows: left } = await tx.query<{ n: number }>(
+    `SELECT (SELECT count(*) FROM outbound o WHERE ${OF_THEM}) + (SELECT count(*) FROM outbound WHERE copy_of = $1) AS n`,
+    [person_id, number],
+  );
+  return left[0].n;
+}
+
+/** What they wrote, what was said of it, and what was passed on. */
+async function eraseReplies(tx: Tx, { person_id, number, nobody }: Erasing): Promise<void> {
+  const THEIRS = `SELECT run_id FROM inbound WHERE person_id = $1 OR number = $2`;
+  await tx.query(`DELETE FROM run_kept WHERE what = 'back' AND run_id IN (${THEIRS})`, [person_id, number]);
+  await tx.query(
+    `UPDATE outbound SET body = '' WHERE open = 0 AND id IN (SELECT outbound_id FROM alarm WHERE kind = 'wrong' AND run_id IN (${THEIRS}))`,
+    [person_id, number],
+  );
+  await tx.query(`UPDATE alarm SET words = 'An answer says that it is wrong.' WHERE kind = 'wrong' AND run_id IN (${THEIRS})`, [
+    person_id,
+    number,
+  ]);
+  await tx.query(
+    `UPDATE inbound SET person_id = NULL, body = '', folded = '', octets = NULL, carrier_id = NULL, trouble = NULL,
+       number = CASE WHEN $2::text IS NOT NULL OR done_at IS NOT NULL OR kind NOT IN ('maybe_stop', 'unread', 'stop') THEN $3 ELSE number END
+     WHERE person_id = $1 OR number = $2`,
+    [person_id, number, nobody],
+  );
+  await tx.query(`UPDATE sign_up SET number = $3, person_id = NULL WHERE person_id = $1 OR number = $2`, [
+    person_id,
+    number,
+    nobody,
+  ]);
+}
+
+/** What stands of their number by itself. */
+async function eraseNumber(tx: Tx, number: string, { person_id, nobody }: Erasing): Promise<void> {
+  // texts in which their words are passed on hold them: they are erased when they have come to their end
+  await tx.query(
+    `UPDATE outbound SET copy_of = $2 WHERE id IN (SELECT outbound_id FROM passed WHERE number = $1 UNION ALL SELECT outbound_id FROM passed_answer WHERE number = $1)`,
+    [number, person_id],
+  );
+  await tx.query(`UPDATE inbound_part SET number = $2, body = '', octets = NULL WHERE number = $1`, [number, nobody]);
+  await tx.query(`UPDATE passed_answer SET words = '', number = $2 WHERE number = $1`, [number, nobody]);
+  await tx.query(
+    `UPDATE passed SET number = $2, state = CASE WHEN state = 'waiting' THEN 'failed' ELSE state END WHERE number = $1`,
+    [number, nobody],
+  );
+  await tx.query(`DELETE FROM conversation WHERE number = $1`, [number]);
+  // carriers write numbers with and without the plus
+  await tx.query(`DELETE FROM receipt_parked WHERE number IN ($1, substr($1, 2))`, [number]);
+  await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE number = $1`, [number, nobody]);
+  await tx.query(`DELETE FROM import_refusal WHERE number = $1`, [number]);
 }

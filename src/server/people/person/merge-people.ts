@@ -1,5 +1,5 @@
 import type { Tx } from '../../db/db';
-import { removeByPerson } from '../../engine/for-others';
+import { notSent } from '../../engine/for-others';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { fieldTypes, peopleById, updatePeople } from '../../address-book/for-others';
 
@@ -45,7 +45,7 @@ export async function mergePeople(
   // a second number is not thrown away
   if (!takesNumber && other.number !== null && other.number !== keep.number)
     merged.fields.second_phone = [...new Set([merged.fields.second_phone, other.number].filter(Boolean))].join(', ');
-  const removed = takesNumber || other.number === keep.number ? [] : await removeByPerson(tx, [otherId], 'merged', at);
+  const removed = takesNumber || other.number === keep.number ? [] : await notSent(tx, { people: [otherId] }, 'merged', at);
   for (const [table, column] of [
     ['list_member', 'list_id'],
     ['person_tag', 'tag_id'],

@@ -1,3 +1,4 @@
+import { runStateWords } from '../../../core/outcome/run-words';
 import type { BroadcastRow } from '../../../core/api/sending/broadcasts';
 import { count, money, when } from '../../pieces/format';
 import { Bit, Row } from '../../pieces/layout';
@@ -50,7 +51,7 @@ export function broadcastColumns(at: {
           : row.run_state && !isDraft(row)
             ? row.run_state === 'waiting'
               ? 'scheduled'
-              : row.run_state
+              : runStateWords(row.run_state)
             : row.state.replace('_', ' '),
     },
     {

@@ -1,5 +1,6 @@
 import { styled } from '@mui/material/styles';
 import { useParams } from 'react-router';
+import { runStateWords } from '../../../core/outcome/run-words';
 import { runs } from '../../../core/api/sending/runs';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
@@ -49,7 +50,7 @@ export default function RunSummary() {
       </Row>
       <Words soft below={14}>
         {dayOf(began, zone)}, {clockTime(began, zone)} to {clockTime(run.ended_at ?? run.last_due_at, zone)}
-        {run.by ? `, sent by ${run.by}` : ''} from {run.sender} ({run.sender_address}), {run.state}
+        {run.by ? `, sent by ${run.by}` : ''} from {run.sender} ({run.sender_address}), {runStateWords(run.state, tally)}
         {run.ended_at === null && '. Not at its end yet: figures are of now'}
       </Words>
       <Row base gap={12} below={8}>

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { mayDo } from '../../../core/api/roles';
+import { runStateWords } from '../../../core/outcome/run-words';
 import { runs, type RunAnswer } from '../../../core/api/sending/runs';
 import { Refused, useAct, useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
@@ -21,12 +22,13 @@ import { RunAside } from './RunAside';
 import { RunBar } from './RunBar';
 import { RunCourse } from './RunCourse';
 import { RunRecipients } from './RunRecipients';
+import { Asks, OtherDay } from './RunWaits';
 import { STATES, stillOpen, type RunFilter } from './run-words';
 
 /** What is older than this is said with its time, ms. */
 const COUNTED_LATELY = 5000;
 
-const OVER: readonly string[] = ['finished', 'stopped', 'missed'];
+const OVER: readonly string[] = ['settling', 'finished', 'stopped', 'missed'];
 
 /** One run, live: what became of everyone, with pause and cancel while it goes. */
 export default function RunView() {
@@ -89,14 +91,15 @@ export default function RunView() {
             : planning
               ? 'the plan is being written; nothing has started'
               : run.started_at
-                ? `${run.state}, began ${when(run.started_at, zone, now)}`
-                : run.state}
+                ? `${runStateWords(run.state, tally)}, began ${when(run.started_at, zone, now)}`
+                : runStateWords(run.state, tally)}
           {run.by ? `, by ${run.by}` : ''} · from {run.sender}
         </Bit>
         <Labels id={run.broadcast_id} labels={run.labels} may={mayDo(account.role, 'write')} />
         <Acts answer={answer.data} doing={doing} />
       </Head>
       {run.asks && <Asks run={run} may={maySend} />}
+      {answer.data.other_day && <OtherDay run={id} waits={answer.data.other_day} may={maySend} zone={zone} now={now} />}
       {(waiting || planning) && maySend && <TakeBack run={run} now={now} busy={busy} series={series} takeBack={takeBack} />}
       <Panes columns="minmax(0, 1fr) 320px">
         <Pane as="section" pad="16px 20px" aria-label="What became of it">
@@ -263,33 +266,6 @@ function TakeBack({
         {series ? 'Take it all back' : run.state === 'planning' ? 'Call it off' : 'Take it back'}
       </Back>
     </Fear>
-  );
-}
-
-/** It waits for a person, and until when. */
-function Asks({ run, may }: { run: RunAnswer['run']; may: boolean }) {
-  const agree = useAct(runs.agree);
-  const { work, busy, error } = useWork();
-  return (
-    <Words pad="10px 20px" under>
-      <Alert
-        severity="warning"
-        action={
-          may && (
-            <Button
-              variant="contained"
-              disabled={busy}
-              onClick={() => void work(() => agree({ params: { id: run.id }, body: {} }))}
-            >
-              Let it go
-            </Button>
-          )
-        }
-      >
-        It waits for somebody: {run.asks}. If nobody says so in time, nothing of it goes.
-      </Alert>
-      <Trouble error={error} />
-    </Words>
   );
 }
 

@@ -27,7 +27,7 @@ export function stillOpen(run: Pick<RunAnswer['run'], 'state' | 'ended_at'>, tal
   const withCarrier = tally.with_carrier ?? 0;
   const handing = tally.handing_over ?? 0;
   const uncertain = tally.uncertain ?? 0;
-  const begun = run.state === 'sending' || run.state === 'finished' || run.state === 'stopped';
+  const begun = run.state === 'sending' || run.state === 'settling' || run.state === 'finished' || run.state === 'stopped';
   if (!begun || (tally.planned ?? 0) > 0) return '';
   const open = [
     handing > 0 && `${handing.toLocaleString('en-US')} being handed over`,

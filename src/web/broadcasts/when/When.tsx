@@ -87,6 +87,7 @@ export default function When() {
       plan?.first &&
       plan.last &&
       run.state !== 'finished' &&
+      run.state !== 'settling' &&
       Date.parse(run.first) < Date.parse(plan.last) + 3_600_000 &&
       Date.parse(run.last) > Date.parse(plan.first) - 3_600_000,
   );

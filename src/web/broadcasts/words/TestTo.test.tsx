@@ -25,7 +25,7 @@ let server: ReturnType<typeof serve>;
 beforeEach(() => {
   answers = {
     'GET /api/testers': { testers: TESTERS },
-    'POST /api/broadcasts/32/test': { numbers: ['+18025550171', '+16125550172'], tested: tested() },
+    'POST /api/broadcasts/32/test': { numbers: ['+18025550171', '+16125550172'], later: [], tested: tested() },
   };
   server = serve(answers);
 });

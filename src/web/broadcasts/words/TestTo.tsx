@@ -47,9 +47,11 @@ export function TestTo({
       setSaid('');
       try {
         const body = { draft, which, index, me, testers: chosen.map((each) => each.id) };
-        const { numbers, tested } = await send({ params: { id }, body });
+        const { numbers, later, tested } = await send({ params: { id }, body });
         setLatest(tested);
-        setSaid(numbers.length === 1 ? `On its way to ${showPhone(numbers[0])}.` : `On its way to ${numbers.length} numbers.`);
+        const to = numbers.length === 1 ? showPhone(numbers[0]) : `${numbers.length} numbers`;
+        const names = later.map(({ name }) => name).join(', ');
+        setSaid(`On its way to ${to}.${names === '' ? '' : ` Not to ${names}: it is no hour to text there.`}`);
       } catch (refused) {
         if (!(refused instanceof Refused) || refused.body.place !== 'own_number') throw refused;
         setAsking(true);

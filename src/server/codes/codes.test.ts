@@ -32,7 +32,8 @@ const another = (db: Db, id: number, draft: Draft) =>
     `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES ($1, 'Another', 'draft', $2::jsonb, $3::timestamptz, $3::timestamptz)`,
     [id, JSON.stringify(draft), iso(NOW)],
   );
-/** The last look and the press, a while after it. */
+let presses = 0;
+/** The last look and the press, a while after it: each with an id of its own, as the page makes it. */
 async function send(db: Db, draft: Draft, broadcast = 1, wait = 0, plans = localPlans(db)) {
   const holder = holderOf(broadcast);
   const first = await plans.summary(draft, NOW, holder);
@@ -41,7 +42,7 @@ async function send(db: Db, draft: Draft, broadcast = 1, wait = 0, plans = local
   const now = NOW + wait;
   const work = pressAndStore(
     presser(db, now, plans),
-    { broadcastId: broadcast, version: 1, digest, pressId: `press-of-${broadcast}` },
+    { broadcastId: broadcast, version: 1, digest, pressId: `press-of-${broadcast}-${(presses += 1)}` },
     { account: undefined, now, at: iso(now) },
   );
   return { plan, done: await work.catch((error: unknown) => error as Error) };

@@ -1,21 +1,20 @@
-import type { DeskHistory } from './desk-history';
-import type { SimDeskRun } from './desk-store';
+import type { SimStore } from '../../line/simulator/store';
+import type { DeskStore } from './desk-store';
+import type { FromPhone, Pressed, SimDeskRun } from './desk-tables';
 
-/** A press, and what whoever pressed was told at last. */
-export interface Pressed {
-  id: string;
-  broadcast: number;
-  version: number;
-  digest: string;
-  words: number;
-  came: { run: number | null } | 'called off' | 'undone' | 'refused' | undefined;
+/** All there is at the end of a history. */
+interface Ended {
+  desk: DeskStore;
+  presses: readonly Pressed[];
+  phones: readonly FromPhone[];
+  store: SimStore;
 }
 
 /**
  * What of the desk is not as it is to be at the end: no press without a run or an undone press with its money; no date and no import
  * without a run or a miss, and none with two; nobody twice; nothing held for ever; every reply acted on once; every job ended.
  */
-export function deskWrong({ desk, presses, phones, store }: DeskHistory): string[] {
+export function deskWrong({ desk, presses, phones, store }: Ended): string[] {
   const problems: string[] = [];
   const all = [...desk.runs.values(), ...desk.gone];
   for (const run of desk.runs.values()) {
@@ -52,7 +51,7 @@ export function deskWrong({ desk, presses, phones, store }: DeskHistory): string
 const occasionOf = (run: SimDeskRun) =>
   `${run.series} ${run.date ?? (run.import === null ? 'as pressed' : `import ${run.import}`)}`;
 
-function moneyWrong(desk: DeskHistory['desk'], all: readonly SimDeskRun[]): string[] {
+function moneyWrong(desk: DeskStore, all: readonly SimDeskRun[]): string[] {
   const problems: string[] = [];
   for (const run of all) {
     if (run.people.length === 0) continue;
@@ -84,7 +83,7 @@ function pressWrong(press: Pressed, all: readonly SimDeskRun[]): string[] {
 }
 
 /** Every date has one run or a miss, and so has every import, while their broadcast was scheduled and nobody skipped them. */
-function coursesWrong(desk: DeskHistory['desk'], id: number, all: readonly SimDeskRun[]): string[] {
+function coursesWrong(desk: DeskStore, id: number, all: readonly SimDeskRun[]): string[] {
   const broadcast = desk.broadcast(id);
   const problems: string[] = [];
   const kept = all.filter((run) => run.broadcast === id && !run.calledOff);

@@ -1,96 +1,30 @@
-import type { SimText } from '../../line/simulator/store';
 import { SIM_DAY, type SimStore } from '../../line/simulator/store';
 import { SENDER } from '../../line/simulator/world';
-import { moveOf, type CalledOffAs, type Run, type RunEvent, type RunMove, type RunOrigin } from '../../runs/life';
+import { moveOf, type CalledOffAs, type RunEvent, type RunMove, type RunOrigin } from '../../runs/life';
 import type { Course } from '../../runs/next';
 import type { DeskRules } from './desk-rules';
-import { SimJobs, type SimJob } from './sim-jobs';
-
-/** How late a run may start, how long before its date it is planned, and how long it can be taken back, ms. */
-export const LATE = 20_000;
-export const LEAD = 6000;
-export const TAKEBACK = 2000;
-
-/** Between deciding to plan a date and planning it, ms: a few transactions of a slow database. */
-const SLACK = 6000;
-
-export interface SimBroadcast {
-  id: number;
-  kind: 'now' | 'at' | 'repeat' | 'import' | 'current';
-  state: 'draft' | 'scheduled' | 'set_aside' | 'canceled' | 'ended';
-  version: number;
-  /** What it says, as a number: written anew it is another. */
-  words: number;
-  /** Of `at`, `current` and the first of `repeat`. */
-  at: number;
-  every: number;
-  times: number;
-  nextDate: string | null;
-  nextAt: number | null;
-  planAt: number | null;
-  goesOn: boolean;
-  importsSince: number;
-  importsLast: number;
-  /** The press that it is scheduled by. */
-  series: string;
-  writtenAt: number;
-}
-
-export interface SimDeskRun extends Run {
-  id: number;
-  broadcast: number;
-  pressId: string;
-  digest: string;
-  words: number;
-  atOnce: boolean;
-  stored: number;
-  instead: number | null;
-  date: string | null;
-  import: number | null;
-  people: string[];
-  cleaned: boolean;
-  /** The press that it came of. */
-  series: string;
-  startedAt: number | null;
-  /** When the run of a date was to go. */
-  dateAt: number | null;
-}
-
-/** Who would get it, and what it says, at one moment. */
-export interface SimPlan {
-  digest: string;
-  words: number;
-  people: string[];
-  first: number;
-}
-
-export interface SimInbound {
-  id: string;
-  number: string;
-  kind: 'stop' | 'maybe' | 'reply';
-  at: number;
-  applied: boolean;
-  done: boolean;
-}
-
-/** What a beginning came to. */
-export type SimBegun =
-  { how: 'begun'; run: number; job: SimJob } | { how: 'already'; run: number } | { how: 'refused'; why: string };
-
-/** Somebody was quicker: nothing of it happens. */
-export class Overtaken extends Error {}
+import {
+  LATE,
+  SLACK,
+  TAKEBACK,
+  type SimBegun,
+  type SimBroadcast,
+  type SimDeskRun,
+  type SimInbound,
+  type SimPlan,
+} from './desk-tables';
+import { DeskTexts } from './desk-texts';
+import { SimJobs } from './sim-jobs';
 
 /** The tables of the desk beside those of the line: each method is one transaction of the server's, in memory. */
-export class DeskStore {
+export class DeskStore extends DeskTexts {
   readonly broadcasts = new Map<number, SimBroadcast>();
   readonly runs = new Map<number, SimDeskRun>();
   readonly pressOver = new Map<string, 'called off' | 'undone' | 'refused'>();
-  readonly ledger: { run: number | null; text: number | null; amount: number }[] = [];
   readonly inbound: SimInbound[] = [];
   readonly imports: { id: number; at: number }[] = [];
   /** What is passed on to the desk: one text each. */
   readonly passed: { id: number; state: 'waiting' | 'sent'; texts: number[] }[] = [];
-  readonly kinds = new Map<number, 'confirmation' | 'own'>();
   /** Runs that were cleared away, and what became of their money and dates. */
   readonly gone: SimDeskRun[] = [];
   /** Dates, by broadcast and date, that a person has skipped or taken back, and imports likewise. */
@@ -98,14 +32,10 @@ export class DeskStore {
   readonly jobs: SimJobs;
   readonly problems: string[] = [];
   private nextRun = 1;
-  private nextText = 1;
   private opens = new Map<number, { open: number; uncertain: number }>();
 
-  constructor(
-    readonly line: SimStore,
-    readonly rules: DeskRules,
-    readonly now: () => number,
-  ) {
+  constructor(line: SimStore, rules: DeskRules, now: () => number) {
+    super(line, rules, now);
     this.jobs = new SimJobs(rules.jobs ?? {});
     line.undecided = (number) => this.undecided(number);
     line.kindOf = (text) => this.kinds.get(text.id) ?? (text.run === null ? 'reply' : 'run');
@@ -269,10 +199,6 @@ export class DeskStore {
     if (now - run.dueAt > LATE) this.problems.push(`run ${run.id} starts ${now - run.dueAt} ms late`);
   }
 
-  sumOf(run: number): number {
-    return this.ledger.reduce((sum, entry) => sum + (entry.run === run ? entry.amount : 0), 0);
-  }
-
   private calledOff(run: SimDeskRun, as: CalledOffAs): void {
     if (run.origin === 'press') this.pressOver.set(run.pressId, as === 'undone' ? 'undone' : 'called off');
     if (!this.rules.idStays) run.pressId = `${run.pressId}/off/${run.id}`;
@@ -316,14 +242,6 @@ export class DeskStore {
     broadcast.version += 1;
   }
 
-  /** What stands in the ledger of a run that has ended is what the carrier took. */
-  settleRun(run: SimDeskRun): void {
-    let billed = 0;
-    for (const text of this.line.texts.values()) if (text.run === run.id) billed += text.billed;
-    const owed = -billed - this.sumOf(run.id);
-    if (owed !== 0) this.ledger.push({ run: run.id, text: null, amount: owed });
-  }
-
   courseOf(broadcast: SimBroadcast): Course {
     const imported = this.imports.find(
       ({ at, id }) => at > broadcast.importsSince || (at === broadcast.importsSince && id > broadcast.importsLast),
@@ -348,74 +266,6 @@ export class DeskStore {
     if (ids.length > 0) this.line.enqueue(id, SENDER, 2, run.dueAt, ids);
     run.stored = from + some.length;
     return some.length;
-  }
-
-  private addText(
-    number: string,
-    run: number | null,
-    kind: 'run' | 'confirmation' | 'own',
-    due: number,
-    notAfter: number,
-  ): number {
-    const id = this.nextText;
-    this.nextText += 1;
-    const text: SimText = {
-      id,
-      number,
-      parts: 1,
-      run,
-      sender: SENDER,
-      due,
-      notAfter,
-      queue: null,
-      state: 'planned',
-      reason: null,
-      finalAt: null,
-      billed: 0,
-      open: 1,
-    };
-    this.line.texts.set(id, text);
-    if (kind !== 'run') this.kinds.set(id, kind);
-    return id;
-  }
-
-  /** One text of no run, with its money. */
-  queueText(number: string, kind: 'confirmation' | 'own'): number {
-    const now = this.now();
-    const id = this.addText(number, null, kind, now, now + SIM_DAY);
-    this.line.enqueue(null, SENDER, 0, now, [id]);
-    this.ledger.push({ run: null, text: id, amount: -1 });
-    return id;
-  }
-
-  /** The one road to *not sent* outside the line. */
-  notSent(which: (text: SimText) => boolean, reason: string): void {
-    for (const text of this.line.texts.values()) {
-      if (text.state !== 'planned' || !which(text)) continue;
-      if (this.line.parts.has(text.id * 16 + 1)) continue;
-      const row = text.queue === null ? undefined : this.line.rows.get(text.queue);
-      if (row && row.leasedBy !== null && !this.rules.sweepsLeased) continue;
-      Object.assign(text, { state: 'not_sent', reason, finalAt: this.now(), open: 0, queue: null });
-      if (text.run === null) this.settleText(text);
-    }
-  }
-
-  settleText(text: SimText): void {
-    const entered = this.ledger.reduce((sum, entry) => sum + (entry.text === text.id ? entry.amount : 0), 0);
-    if (text.open === 0 && entered !== -text.billed)
-      this.ledger.push({ run: null, text: text.id, amount: -text.billed - entered });
-  }
-
-  /** A row or so of a run's queue becomes not sent; the last row looked at, or undefined when there is none. */
-  sweepSome(run: number, reason: string, after: number): number | undefined {
-    const row = [...this.line.rows.values()]
-      .filter((each) => each.run === run && each.id > after && (each.leasedBy === null || this.rules.sweepsLeased))
-      .sort((a, b) => a.id - b.id)
-      .at(0);
-    if (!row) return undefined;
-    this.notSent((text) => text.queue === row.id, reason);
-    if (!row.ids.some((id) => this.line.text(id).queue === row.id && this.line.text(id).open > 0)) this.line.rows.delete(row.id);
-    return row.id;
   }
 
   /** Takes some of a run that was called off away; false when nothing is left but its row. */
@@ -467,19 +317,6 @@ export class DeskStore {
     if (passed.state === 'sent' && !this.rules.passesTwice) return;
     passed.state = 'sent';
     passed.texts.push(this.queueText('desk', 'own'));
-  }
-
-  openOf(run: number): { texts: number; queued: number; lostAt: number | null } {
-    let texts = 0;
-    let lostAt: number | null = null;
-    for (const text of this.line.texts.values()) {
-      if (text.run !== run) continue;
-      if (text.open > 0) texts += 1;
-      if (text.state !== 'uncertain') continue;
-      const part = this.line.parts.get(text.id * 16 + 1);
-      if (part) lostAt = Math.max(lostAt ?? 0, part.writtenAt);
-    }
-    return { texts, queued: [...this.line.rows.values()].filter((row) => row.run === run).length, lostAt };
   }
 
   /** What the counters' triggers do after each transaction: an end becomes due, and what is known late is paid for. */

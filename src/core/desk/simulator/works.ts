@@ -2,7 +2,8 @@ import { foundOut, askAt } from '../../line/look-up';
 import { SETTLED } from '../../line/unanswered';
 import { moveOf, type RunEvent } from '../../runs/life';
 import { nextOf } from '../../runs/next';
-import { LATE, LEAD, Overtaken, TAKEBACK, type DeskStore, type SimBegun, type SimBroadcast, type SimPlan } from './desk-store';
+import type { DeskStore } from './desk-store';
+import { LATE, LEAD, Overtaken, TAKEBACK, type SimBegun, type SimBroadcast, type SimPlan } from './desk-tables';
 import type { SimJob, SimKind } from './sim-jobs';
 
 /** A transaction happens whole or not at all; whoever waits for it is told what it came to, or that its answer was lost. */

@@ -6,9 +6,9 @@ import { runOn, upcomingAfter } from '../../../core/plan/times/upcoming';
 import type { Tx } from '../../db/db';
 import { want } from '../../desk/job-queries';
 import type { Came, Work } from '../../desk/job-runner';
-import { endWithoutNext } from '../../engine/for-others';
 import { workspaceOf } from '../../setup/for-others';
 import { beginRun, openWithCodes, type Beginning, type Origin } from './begin-run';
+import { idOf, missRun, type Due } from './miss-run';
 import type { Presser } from './presser';
 
 const MINUTE = 60_000;
@@ -17,21 +17,6 @@ const HALF_HOUR = 30 * MINUTE;
 const AGAIN = MINUTE / 2;
 /** So often in a row somebody may be quicker, before it is looked at later. */
 const MOST_OVERTAKEN = 3;
-
-interface Due {
-  id: number;
-  /** What is planned from it is of this version of it, or is not planned. */
-  version: number;
-  name: string;
-  draft: Draft;
-  account_id: number | null;
-  next_date: string | null;
-  next_at: string | null;
-  plan_at: string | null;
-  import_id: number | null;
-  import_done: string | null;
-  agreed: RunFigures | null;
-}
 
 const instant = (at: string | null) => (at === null ? null : Date.parse(at));
 
@@ -131,7 +116,7 @@ class NextRuns {
   }
 
   private async missDate(due: Due, { date, why }: { date: string; why: string }): Promise<void> {
-    await this.miss(due, { kind: 'repeat', date }, await this.advance(due, date), why);
+    await missRun(this.app, due, { kind: 'repeat', date }, await this.advance(due, date), why);
   }
 
   /**
@@ -192,7 +177,7 @@ class NextRuns {
       await this.app.plans.close(plan.token);
       // a list that is being filled is complete in a while; what has no such end is missed
       if (wrong.check === 'being filled' && this.mayWait(due)) return;
-      return this.miss(due, origin, claim, `It could not be planned: ${wrong.message} Nothing was sent.`);
+      return missRun(this.app, due, origin, claim, `It could not be planned: ${wrong.message} Nothing was sent.`);
     }
     const before = await this.runBefore(due);
     const asks =
@@ -278,43 +263,6 @@ class NextRuns {
     });
   }
 
-  /**
-   * A run that does not go stands among the others with its reason, so that nobody has to miss it by themselves. A date that has had its
-   * run (what came before it was undone long after) has it: the series goes on.
-   */
-  private async miss(due: Due, origin: Origin, claim: (tx: Tx) => Promise<void>, note: string): Promise<void> {
-    const at = iso(this.app.clock.now());
-    await this.app.db.transaction(async (tx) => {
-      await claim(tx);
-      await tx.query(
-        `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at,
-           last_due_at, not_after, pressed_at, account_id, ended_at, note, origin, on_date, import_id)
-         SELECT $1, 'missed', $2, '', jsonb_build_object('words', $3::text), $4, sender.id, $5, 0, 0, 0, $6::timestamptz, $7::timestamptz,
-           $7::timestamptz, $7::timestamptz, $6::timestamptz, $8, $6::timestamptz, $9, $10, $11::date, $12
-         FROM sender ORDER BY (sender.id = $13) DESC, sender.id LIMIT 1
-         ON CONFLICT (press_id) DO NOTHING`,
-        [
-          due.id,
-          idOf(due, origin),
-          due.draft.words,
-          due.name,
-          due.draft.purpose,
-          at,
-          due.next_at ?? at,
-          due.account_id,
-          note,
-          origin.kind,
-          origin.kind === 'repeat' ? origin.date : null,
-          origin.kind === 'import' ? origin.id : null,
-          due.draft.sender_id ?? 0,
-        ],
-      );
-      await endWithoutNext(tx, due.id, at);
-    });
-    this.app.bus.changed('runs');
-    this.app.bus.changed('broadcasts');
-  }
-
   /** Looks again later, as long as it could still start in time. */
   private mayWait(due: Due): boolean {
     const now = this.app.clock.now();
@@ -329,20 +277,6 @@ class NextRuns {
       [due.id],
     );
     return rows[0] ?? due.agreed ?? undefined;
-  }
-}
-
-/** Of each date, each import and each agreed run there is one; written anew and pressed again, it is another series, with dates of its own. */
-function idOf({ id, version }: Pick<Due, 'id' | 'version'>, origin: Origin): string {
-  switch (origin.kind) {
-    case 'repeat':
-      return `repeat-${id}-${version}-${origin.date}`;
-    case 'import':
-      return `import-${id}-${version}-${origin.id}`;
-    case 'current':
-      return `current-${origin.instead}`;
-    case 'press':
-      throw new Error('A press brings its own id.');
   }
 }
 

@@ -17,6 +17,7 @@ import { outcomes, recipientsFile } from './outcomes';
 import { octets } from './octets';
 import { storm } from './storm';
 import { liveReplies, screens } from './screens';
+import { year } from './year';
 
 /** npm run bench: each figure against a floor measured in the same run, alternately; the median counts. */
 const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
@@ -163,6 +164,8 @@ for (const [name, run] of Object.entries({
   liveReplies,
 }))
   if (only === undefined || only === name) await run();
+// half an hour: only when it is asked for
+if (only === 'year') await year();
 const memory = process.memoryUsage().rss / 1e6;
 process.stdout.write(`\nmemory at the end ${memory.toFixed(0)} MB (${sink.value % 2})\n`);
 const json = process.argv.indexOf('--json');

@@ -46,7 +46,14 @@ export interface Receipt {
 
 /** What was found out about a part whose answer was lost, or that nobody ever spoke of again. */
 export type Resolved = { text: number; no: number } & (
-  { kind: 'taken'; messageId: string } | { kind: 'never'; again: boolean } | { kind: 'forgotten' }
+  | { kind: 'taken'; messageId: string }
+  | {
+      kind: 'never';
+      again: boolean;
+      /** Which of its tries was asked about: what is said of one says nothing of a later one. Left out by an earlier version. */
+      attempt?: number;
+    }
+  | { kind: 'forgotten' }
 );
 
 /** Parts an entry speaks of; what a posting costs goes by it. */

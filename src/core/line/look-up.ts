@@ -12,8 +12,9 @@ export interface LostPart {
   no: number;
   state: TextState;
   messageId: string | null;
-  /** ms */
+  /** When its answer was lost, ms. */
   writtenAt: number;
+  attempts: number;
 }
 
 /**
@@ -32,6 +33,6 @@ export function askAt(part: LostPart, now: number): number | undefined {
 export function foundOut(part: LostPart, answer: 'never' | { messageId: string }, now: number): Resolved {
   const key = { text: part.text, no: part.no };
   return answer === 'never'
-    ? { ...key, kind: 'never', again: now - part.writtenAt <= STILL_FRESH }
+    ? { ...key, kind: 'never', again: now - part.writtenAt <= STILL_FRESH, attempt: part.attempts }
     : { ...key, kind: 'taken', messageId: answer.messageId };
 }

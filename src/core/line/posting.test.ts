@@ -1,4 +1,6 @@
 import { describe, expect, test } from 'vitest';
+import { askAt } from './look-up';
+import { SETTLED } from './unanswered';
 import type { Entry } from './entries';
 import { Posting, wants, type PostedPart, type PostedText } from './posting';
 
@@ -120,6 +122,34 @@ describe('the posting', () => {
     expect(changed).toMatchObject([{ no: 2, state: 'planned' }]);
     expect(queued).toEqual([]);
     expect(post([never], [text({ parts: 2, queued: false })], lost).again).toEqual([{ text: 1, at: 1300 }]);
+  });
+
+  test('what is said of one try says nothing of a later one; how long nothing can be on its way counts from when its answer was lost', () => {
+    const lost: PostedPart = {
+      text: 1,
+      no: 1,
+      number: NUMBER,
+      state: 'uncertain',
+      reference: 17,
+      messageId: null,
+      reason: null,
+      attempts: 2,
+      writtenAt: 1000,
+      acceptedAt: null,
+      finalAt: null,
+    };
+    const never = (attempt: number): Entry => ({
+      kind: 'resolved',
+      at: 1300,
+      parts: [{ text: 1, no: 1, kind: 'never', again: true, attempt }],
+    });
+    expect(post([never(1)], [text({ queued: false })], [{ ...lost }]).again).toEqual([]);
+    expect(post([never(2)], [text({ queued: false })], [{ ...lost }]).again).toEqual([{ text: 1, at: 1300 }]);
+    // between intent and write the process slept: it is lost now, and not when it was intended
+    const answers: Entry = { kind: 'answers', at: 9000, answers: [{ text: 1, no: 1, kind: 'lost', reason: 'the line broke' }] };
+    const { changed } = post([answers], [text({ queued: false })], [{ ...lost, state: 'handing_over' }]);
+    expect(changed).toMatchObject([{ state: 'uncertain', writtenAt: 9000 }]);
+    expect(askAt({ ...lost, writtenAt: 9000 }, 9000)).toBe(9000 + SETTLED);
   });
 
   test('a text dropped while a part of it comes back does not go again, and says why', () => {

@@ -123,7 +123,7 @@ export class Posting {
     this.last = at;
     for (const { text, no } of open) {
       const part = this.parts.get(key(text, no));
-      if (part?.state === 'handing_over') this.set(part, 'uncertain', 'the server stopped before the carrier answered', at);
+      if (part?.state === 'handing_over') this.lose(part, 'the server stopped before the carrier answered', at);
     }
   }
 
@@ -202,6 +202,15 @@ export class Posting {
     this.mark(part);
   }
 
+  /**
+   * Its answer is lost: from then on nobody writes it, and not before it was. Between intent and write a process may have slept, so what is
+   * said of how long nothing can be on its way any more counts from here.
+   */
+  private lose(part: PostedPart, reason: string, at: number): void {
+    this.set(part, 'uncertain', reason, at);
+    part.writtenAt = Math.max(part.writtenAt, at);
+  }
+
   private mark(part: PostedPart): void {
     this.touched.add(part.text);
     if (this.stored.has(part)) this.changed.add(part);
@@ -247,7 +256,7 @@ export class Posting {
     // a receipt has overtaken the answer, and says more
     if (part.state !== 'handing_over') return;
     if (answer.kind === 'refused') this.set(part, 'not_delivered', answer.reason, at);
-    else if (answer.kind === 'lost') this.set(part, 'uncertain', answer.reason, at);
+    else if (answer.kind === 'lost') this.lose(part, answer.reason, at);
     else {
       // what never left may go as soon as there is a line
       const wait = answer.kind === 'again' ? backoff(part.attempts) : 0;
@@ -336,6 +345,8 @@ export class Posting {
     if (resolved.kind === 'taken') return this.accept(part, resolved.messageId, at);
     // a part with an id was taken, whatever is said later
     if (part.messageId !== null) return;
+    // asked about an earlier try: it has gone round since
+    if (resolved.attempt !== undefined && resolved.attempt !== part.attempts) return;
     if (!resolved.again) return this.set(part, 'not_sent', 'the line broke and the carrier never got it', at);
     this.tryAgain(part, null, at, at);
   }

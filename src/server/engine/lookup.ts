@@ -19,6 +19,7 @@ interface Lost {
   number: string;
   reference: number;
   written_at: string;
+  attempts: number;
 }
 
 /**
@@ -36,7 +37,7 @@ export function lookUpWork(db: Db, gateway: Gateway, line: LineDriver): Work {
     const began = now();
     // by the counters of the runs first: only runs that have such texts are looked through
     const { rows } = await db.query<Lost>(
-      `SELECT p.outbound_id, p.part_no, p.number, p.reference, p.written_at FROM outbound o JOIN outbound_part p ON p.outbound_id = o.id
+      `SELECT p.outbound_id, p.part_no, p.number, p.reference, p.written_at, p.attempts FROM outbound o JOIN outbound_part p ON p.outbound_id = o.id
        WHERE (o.run_id IN (SELECT run_id FROM run_tally WHERE state IN ('uncertain', 'handing_over', 'not_delivered', 'expired') AND people > 0) OR o.run_id IS NULL)
          AND o.handed_at > $1::timestamptz AND o.state IN ('uncertain', 'handing_over', 'not_delivered', 'expired')
          AND p.state = 'uncertain' AND p.message_id IS NULL AND p.written_at > $1::timestamptz ORDER BY p.outbound_id, p.part_no LIMIT 2000`,
@@ -63,6 +64,7 @@ const lostOf = (part: Lost): LostPart => ({
   state: 'uncertain',
   messageId: null,
   writtenAt: Date.parse(part.written_at),
+  attempts: part.attempts,
 });
 
 async function askAbout(

@@ -238,7 +238,7 @@ export const broadcasts = {
     method: 'post',
     path: '/api/broadcasts/:id/press',
     role: 'send',
-    says: 'Sends: the digest must be that of the last look; the same press id twice is one run',
+    says: 'Sends: the digest must be that of the last look; the same press id twice is one run, and one that was refused or taken back makes none',
     body: Shape({
       version: Type.Integer(),
       digest: Type.String({ pattern: '^[0-9a-f]{64}$' }),

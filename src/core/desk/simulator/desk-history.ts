@@ -243,6 +243,7 @@ export class DeskHistory extends DeskProcesses {
   }
 
   protected override wrong(): string[] {
+    this.desk.counted();
     const taken = new Map<number, number>();
     for (const each of this.carrier.taken) taken.set(each.text * 16 + each.no, (taken.get(each.text * 16 + each.no) ?? 0) + 1);
     const problems = [...taken]

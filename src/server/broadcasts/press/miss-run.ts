@@ -22,15 +22,16 @@ export interface Due {
   agreed: RunFigures | null;
 }
 
-/** Of each date, each import and each agreed run there is one; written anew and pressed again, it is another series, with dates of its own. */
+/** Of each date, each import and each agreed run there is one; written anew and pressed again, it is another series, with dates of its own.
+ * No press can bear such an id (the contract's pattern has no stroke). */
 export function idOf({ id, version }: Pick<Due, 'id' | 'version'>, origin: Origin): string {
   switch (origin.kind) {
     case 'repeat':
-      return `repeat-${id}-${version}-${origin.date}`;
+      return `repeat/${id}/${version}/${origin.date}`;
     case 'import':
-      return `import-${id}-${version}-${origin.id}`;
+      return `import/${id}/${version}/${origin.id}`;
     case 'current':
-      return `current-${origin.instead}`;
+      return `current/${origin.instead}`;
     case 'press':
       throw new Error('A press brings its own id.');
   }

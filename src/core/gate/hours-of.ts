@@ -1,6 +1,5 @@
 import type { QuietHours } from '../zones';
 import type { AllowedHours, HoursRule } from './hours';
-import { plausibleZones } from './plausible';
 
 /** What a workspace says of hours: where it is, and when everyone sleeps. */
 export interface WorkspaceHours {
@@ -22,13 +21,4 @@ export function hoursIn(
   allowed: AllowedHours | null,
 ): HoursRule {
   return { zones, quiet: { from: quiet_from, to: quiet_to }, own: ownHours(quiet), allowed };
-}
-
-/** The hours that hold for somebody, in every zone they may be in. */
-export function hoursOf(
-  person: { zone: string | null; zoneGuessed: boolean; number: string; quiet: string | null },
-  workspace: WorkspaceHours,
-  allowed: AllowedHours | null,
-): HoursRule {
-  return hoursIn(plausibleZones(person, workspace.zone), person.quiet, workspace, allowed);
 }

@@ -3,16 +3,7 @@ import { SENDER } from '../../line/simulator/world';
 import { moveOf, type CalledOffAs, type RunEvent, type RunMove, type RunOrigin } from '../../runs/life';
 import type { Course } from '../../runs/next';
 import type { DeskRules } from './desk-rules';
-import {
-  LATE,
-  SLACK,
-  TAKEBACK,
-  type SimBegun,
-  type SimBroadcast,
-  type SimDeskRun,
-  type SimInbound,
-  type SimPlan,
-} from './desk-tables';
+import { LATE, SLACK, type SimBegun, type SimBroadcast, type SimDeskRun, type SimInbound, type SimPlan } from './desk-tables';
 import { DeskTexts } from './desk-texts';
 import { SimJobs } from './sim-jobs';
 
@@ -61,8 +52,7 @@ export class DeskStore extends DeskTexts {
         return person.state === 'here' && !person.registered && !person.withdrawn && !held;
       })
       .map(([number]) => number);
-    const first = broadcast.kind === 'now' || broadcast.kind === 'import' ? this.now() + TAKEBACK : broadcast.at;
-    return { digest: `${broadcast.words} ${people.join(' ')}`, words: broadcast.words, people, first };
+    return { digest: `${broadcast.words} ${people.join(' ')}`, words: broadcast.words, people };
   }
 
   /** A run begins: of a press, or planned by the server. */

@@ -56,7 +56,6 @@ export interface SimPlan {
   digest: string;
   words: number;
   people: string[];
-  first: number;
 }
 
 export interface SimInbound {

@@ -16,7 +16,9 @@ CREATE TABLE erasing (
   number text,
   -- what stands for it from now on
   nobody text NOT NULL,
-  at timestamptz NOT NULL
+  at timestamptz NOT NULL,
+  -- what files have left of them has been looked through: once, since whoever has the number later is somebody else
+  files_done boolean NOT NULL DEFAULT false
 );
 
 -- As whom a test was shown: by the person, whose name may change or go.

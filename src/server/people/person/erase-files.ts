@@ -8,6 +8,8 @@ const DIGITS = 9;
 interface Looked {
   person_id: number;
   number: string | null;
+  /** Files that came later are of somebody else, ISO 8601. */
+  at: string;
 }
 
 /**
@@ -18,7 +20,7 @@ interface Looked {
  */
 export async function eraseFromFiles(
   db: Db,
-  { person_id, number }: Looked,
+  { person_id, number, at }: Looked,
   going: () => Promise<boolean> = () => Promise.resolve(true),
 ): Promise<number | undefined> {
   const bulk = db.lane('bulk');
@@ -32,9 +34,10 @@ export async function eraseFromFiles(
     const done = await chunks.take(async (most) => {
       const { rows } = await bulk.query<{ import_id: number; row_no: number; cells: string[]; matched: boolean }>(
         `SELECT r.import_id, r.row_no, r.cells, coalesce(v.person_id = $4, false) AS matched
-         FROM import_row r LEFT JOIN import_verdict v ON v.import_id = r.import_id AND v.row_no = r.row_no
+         FROM import_row r JOIN import ON import.id = r.import_id AND import.created_at <= $5::timestamptz
+           LEFT JOIN import_verdict v ON v.import_id = r.import_id AND v.row_no = r.row_no
          WHERE (r.import_id, r.row_no) > ($1::bigint, $2::int) ORDER BY r.import_id, r.row_no LIMIT $3::int`,
-        [atImport, atRow, most, person_id],
+        [atImport, atRow, most, person_id, at],
       );
       if (rows.length === 0) return true;
       ({ import_id: atImport, row_no: atRow } = rows[rows.length - 1]);

@@ -13,18 +13,20 @@ const AGAIN = 10 * 60_000;
  */
 export function eraseWork(db: Db, bus: Bus): Work {
   return async ({ job, now, over, stillMine, inOne }) => {
-    const { rows } = await db.query<Erasing>(`SELECT person_id, number, nobody FROM erasing WHERE person_id = $1`, [
-      Number(job.key),
-    ]);
+    const { rows } = await db.query<Erasing & { files_done: boolean }>(
+      `SELECT person_id, number, nobody, at, files_done FROM erasing WHERE person_id = $1`,
+      [Number(job.key)],
+    );
     const erasing = rows.at(0);
     if (!erasing) return { done: true };
     const going = async () => {
       await stillMine();
       return !over();
     };
-    if ((await eraseFromFiles(db, erasing, going)) === undefined) return { again: now() };
+    if (!erasing.files_done && (await eraseFromFiles(db, erasing, going)) === undefined) return { again: now() };
     await inOne(async (tx) => {
-      if ((await eraseTraces(tx, erasing)) > 0) return { again: now() + AGAIN };
+      await tx.query(`UPDATE erasing SET files_done = true WHERE person_id = $1`, [erasing.person_id]);
+      if ((await eraseTraces(tx, erasing, now())) > 0) return { again: now() + AGAIN };
       await tx.query(`DELETE FROM erasing WHERE person_id = $1`, [erasing.person_id]);
       return {};
     });

@@ -146,4 +146,55 @@ describe.each(ENGINES)('erasing a person, on %s', (kind) => {
     await jobs.settle();
     expect(await stands()).toBe(0);
   });
+
+  test('who brings the number in again while an old text is still on its way keeps what they write and what their file says', async () => {
+    const db = await emptyDb(kind);
+    await makeWorkspace(db);
+    await makeRun(db, 2, { state: 'sending' });
+    const id = 1_000_000;
+    const { number } = (await db.query<{ number: string }>(`SELECT number FROM person WHERE id = $1`, [id])).rows[0];
+    await db.query(`UPDATE outbound SET state = 'with_carrier', queue = NULL WHERE person_id = $1`, [id]);
+    await db.query(`DELETE FROM job`);
+    const clock = testClock(NOW);
+    await db.transaction((tx) => erasePerson(tx, id, AT));
+    const jobs = jobsOf(db, clock, new Bus(), unexpected, undefined, { ...NOTHING_LATER, erase: eraseWork(db, new Bus()) });
+    await jobs.settle();
+    // an hour later
+    const later = new Date(NOW + 3_600_000).toISOString();
+    await bringRows(db, [
+      ['Mobile', 'First', 'Last'],
+      [number, 'Mika', 'Okafor'],
+    ]);
+    await db.query(`UPDATE import SET created_at = $1::timestamptz`, [later]);
+    await db.query(
+      `INSERT INTO inbound (received_at, number, to_address, body, kind, person_id) SELECT $1::timestamptz, number, '72345', 'Mika here', 'reply', id FROM person WHERE number = $2`,
+      [later, number],
+    );
+    await db.query(`INSERT INTO conversation (number, later_at) VALUES ($1, $2::timestamptz)`, [number, later]);
+    await want(db, [{ kind: 'erase', key: String(id), due: NOW }]);
+    await jobs.settle();
+    expect((await db.query(`SELECT body, number FROM inbound`)).rows).toEqual([{ body: 'Mika here', number }]);
+    expect((await db.query(`SELECT 1 FROM conversation`)).rowCount).toBe(1);
+    expect(
+      (await db.query<{ cells: string[] }>(`SELECT cells FROM import_row ORDER BY row_no DESC LIMIT 1`)).rows[0].cells,
+    ).toContain(number);
+  });
+
+  test('of a text whose answer was lost nothing is heard after a day, and then nothing of them is kept', async () => {
+    const db = await emptyDb(kind);
+    await makeWorkspace(db);
+    await makeRun(db, 1, { state: 'sending' });
+    const id = 1_000_000;
+    await db.query(`UPDATE outbound SET state = 'uncertain', open = 0, queue = NULL, handed_at = $1::timestamptz`, [AT]);
+    await db.query(`DELETE FROM job`);
+    await db.transaction((tx) => erasePerson(tx, id, AT));
+    const clock = testClock(NOW);
+    const jobs = jobsOf(db, clock, new Bus(), unexpected, undefined, { ...NOTHING_LATER, erase: eraseWork(db, new Bus()) });
+    await jobs.settle();
+    expect((await db.query(`SELECT 1 FROM erasing`)).rowCount).toBe(1);
+    clock.at += 26 * 3_600_000;
+    await jobs.settle();
+    expect((await db.query(`SELECT 1 FROM erasing`)).rowCount).toBe(0);
+    expect((await db.query<{ number: string }>(`SELECT number FROM outbound`)).rows[0].number).toMatch(/^erased-/);
+  });
 });

@@ -1,4 +1,6 @@
 import { nanoid } from 'nanoid';
+import { iso } from '../../../core/clock';
+import { LAST_WORD_WITHIN } from '../../../core/runs/life';
 import type { Tx } from '../../db/db';
 import { seal } from '../../db/sealed';
 import { want } from '../../desk/job-queries';
@@ -46,7 +48,7 @@ export async function erasePerson(tx: Tx, id: number, at: string): Promise<Erase
     nobody,
     at,
   ]);
-  await eraseTraces(tx, { person_id: id, number: theirs, nobody });
+  await eraseTraces(tx, { person_id: id, number: theirs, nobody, at }, Date.parse(at));
   for (const table of ['consent_event', 'import_change', 'import_touch', 'bulk_change_person'])
     await tx.query(`DELETE FROM ${table} WHERE person_id = $1`, [id]);
   await tx.query(`DELETE FROM person WHERE id = $1`, [id]);
@@ -60,31 +62,34 @@ export interface Erasing {
   /** Null where it is somebody else's as well, or they had none. */
   number: string | null;
   nobody: string;
+  /** When they were erased, ISO 8601: what comes from the number after that is of somebody else. */
+  at: string;
 }
 
 /**
  * Whatever stands of them by now: called once more by the job, since a reply that was being acted on meanwhile leaves traces of its own.
- * Returns how many texts are left that have not come to their end.
+ * Returns how many texts are left that have not come to their end. @param now ms
  */
-export async function eraseTraces(tx: Tx, erasing: Erasing): Promise<number> {
-  if (erasing.number !== null) await eraseNumber(tx, erasing.number, erasing);
+export async function eraseTraces(tx: Tx, erasing: Erasing, now: number): Promise<number> {
   await eraseReplies(tx, erasing);
-  return eraseEnded(tx, erasing);
+  if (erasing.number !== null) await eraseNumber(tx, erasing.number, erasing);
+  return eraseEnded(tx, erasing, now);
 }
 
 /**
  * Texts to them, and copies of those, that have come to their end: no words, and no number but that of nobody. Called again when those
  * that were on their way have. Returns how many are left.
  */
-async function eraseEnded(tx: Tx, { person_id, number, nobody }: Erasing): Promise<number> {
-  const OF_THEM = `(o.person_id = $1 OR (o.person_id IS NULL AND o.number = $2))`;
-  const ENDED = `o.open = 0 AND o.state <> 'uncertain'`;
+async function eraseEnded(tx: Tx, { person_id, number, nobody, at }: Erasing, now: number): Promise<number> {
+  const OF_THEM = `(o.person_id = $1 OR (o.person_id IS NULL AND o.number = $2 AND o.due_at <= $3::timestamptz))`;
+  // nothing is heard of a lost answer after that
+  const ENDED = `o.open = 0 AND (o.state <> 'uncertain' OR o.handed_at < $4::timestamptz)`;
   const { rows } = await tx.query<{ id: number }>(
-    `UPDATE outbound o SET body = '', number = $3, person_id = NULL WHERE ${OF_THEM} AND ${ENDED} RETURNING id`,
-    [person_id, number, nobody],
+    `UPDATE outbound o SET body = '', number = $5, person_id = NULL WHERE ${OF_THEM} AND ${ENDED} RETURNING id`,
+    [person_id, number, at, iso(now - LAST_WORD_WITHIN), nobody],
   );
   const ids = rows.map((row) => row.id);
-  await tx.query(`UPDATE outbound o SET body = '' WHERE ${OF_THEM} AND o.open = 0`, [person_id, number]);
+  await tx.query(`UPDATE outbound o SET body = '' WHERE ${OF_THEM} AND o.open = 0`, [person_id, number, at]);
   await tx.query(`UPDATE outbound_part SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE link SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
@@ -92,52 +97,68 @@ async function eraseEnded(tx: Tx, { person_id, number, nobody }: Erasing): Promi
   await tx.query(`UPDATE outbound SET body = '', copy_of = NULL WHERE copy_of = $1 AND open = 0`, [person_id]);
   const { rows: left } = await tx.query<{ n: number }>(
     `SELECT (SELECT count(*) FROM outbound o WHERE ${OF_THEM}) + (SELECT count(*) FROM outbound WHERE copy_of = $1) AS n`,
-    [person_id, number],
+    [person_id, number, at],
   );
   return left[0].n;
 }
 
-/** What they wrote, what was said of it, and what was passed on. */
-async function eraseReplies(tx: Tx, { person_id, number, nobody }: Erasing): Promise<void> {
-  const THEIRS = `SELECT run_id FROM inbound WHERE person_id = $1 OR number = $2`;
-  await tx.query(`DELETE FROM run_kept WHERE what = 'back' AND run_id IN (${THEIRS})`, [person_id, number]);
+/** What they wrote, and what was said of it. */
+async function eraseReplies(tx: Tx, { person_id, number, nobody, at }: Erasing): Promise<void> {
+  const THEIRS = `(person_id = $1 OR (number = $2 AND received_at <= $3::timestamptz))`;
+  const RUNS = `SELECT run_id FROM inbound WHERE ${THEIRS}`;
+  const whom = [person_id, number, at];
+  await tx.query(`DELETE FROM run_kept WHERE what = 'back' AND run_id IN (${RUNS})`, whom);
   await tx.query(
-    `UPDATE outbound SET body = '' WHERE open = 0 AND id IN (SELECT outbound_id FROM alarm WHERE kind = 'wrong' AND run_id IN (${THEIRS}))`,
-    [person_id, number],
+    `UPDATE outbound SET body = '' WHERE open = 0 AND id IN (SELECT outbound_id FROM alarm WHERE kind = 'wrong' AND run_id IN (${RUNS}))`,
+    whom,
   );
-  await tx.query(`UPDATE alarm SET words = 'An answer says that it is wrong.' WHERE kind = 'wrong' AND run_id IN (${THEIRS})`, [
-    person_id,
-    number,
-  ]);
+  await tx.query(
+    `UPDATE alarm SET words = 'An answer says that it is wrong.' WHERE kind = 'wrong' AND run_id IN (${RUNS})`,
+    whom,
+  );
   await tx.query(
     `UPDATE inbound SET person_id = NULL, body = '', folded = '', octets = NULL, carrier_id = NULL, trouble = NULL,
-       number = CASE WHEN $2::text IS NOT NULL OR done_at IS NOT NULL OR kind NOT IN ('maybe_stop', 'unread', 'stop') THEN $3 ELSE number END
-     WHERE person_id = $1 OR number = $2`,
-    [person_id, number, nobody],
+       number = CASE WHEN $2::text IS NOT NULL OR done_at IS NOT NULL OR kind NOT IN ('maybe_stop', 'unread', 'stop') THEN $4 ELSE number END
+     WHERE ${THEIRS}`,
+    [...whom, nobody],
   );
-  await tx.query(`UPDATE sign_up SET number = $3, person_id = NULL WHERE person_id = $1 OR number = $2`, [
-    person_id,
-    number,
-    nobody,
-  ]);
+  await tx.query(
+    `UPDATE sign_up SET number = $4, person_id = NULL WHERE person_id = $1 OR (number = $2 AND at <= $3::timestamptz)`,
+    [...whom, nobody],
+  );
 }
 
-/** What stands of their number by itself. */
-async function eraseNumber(tx: Tx, number: string, { person_id, nobody }: Erasing): Promise<void> {
+/** What stands of their number by itself, and of what was passed on: by the replies it came of, whose number is nobody's by now. */
+async function eraseNumber(tx: Tx, number: string, { person_id, nobody, at }: Erasing): Promise<void> {
+  const PASSED = `SELECT p.id FROM passed p JOIN inbound i ON i.id = p.inbound_id WHERE i.number = $1`;
   // texts in which their words are passed on hold them: they are erased when they have come to their end
   await tx.query(
-    `UPDATE outbound SET copy_of = $2 WHERE id IN (SELECT outbound_id FROM passed WHERE number = $1 UNION ALL SELECT outbound_id FROM passed_answer WHERE number = $1)`,
-    [number, person_id],
+    `UPDATE outbound SET copy_of = $2 WHERE body <> '' AND id IN (SELECT outbound_id FROM passed WHERE id IN (${PASSED})
+       UNION ALL SELECT outbound_id FROM passed_answer WHERE passed_id IN (${PASSED}))`,
+    [nobody, person_id],
   );
-  await tx.query(`UPDATE inbound_part SET number = $2, body = '', octets = NULL WHERE number = $1`, [number, nobody]);
-  await tx.query(`UPDATE passed_answer SET words = '', number = $2 WHERE number = $1`, [number, nobody]);
+  await tx.query(`UPDATE passed_answer SET words = '', number = $1 WHERE passed_id IN (${PASSED})`, [nobody]);
   await tx.query(
-    `UPDATE passed SET number = $2, state = CASE WHEN state = 'waiting' THEN 'failed' ELSE state END WHERE number = $1`,
-    [number, nobody],
+    `UPDATE passed SET number = $1, state = CASE WHEN state = 'waiting' THEN 'failed' ELSE state END WHERE id IN (${PASSED})`,
+    [nobody],
   );
-  await tx.query(`DELETE FROM conversation WHERE number = $1`, [number]);
+  await tx.query(
+    `UPDATE inbound_part SET number = $2, body = '', octets = NULL WHERE number = $1 AND received_at <= $3::timestamptz`,
+    [number, nobody, at],
+  );
+  await tx.query(
+    `DELETE FROM conversation c WHERE number = $1 AND NOT EXISTS (SELECT 1 FROM inbound i WHERE i.number = c.number)`,
+    [number],
+  );
   // carriers write numbers with and without the plus
-  await tx.query(`DELETE FROM receipt_parked WHERE number IN ($1, substr($1, 2))`, [number]);
-  await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE number = $1`, [number, nobody]);
-  await tx.query(`DELETE FROM import_refusal WHERE number = $1`, [number]);
+  await tx.query(`DELETE FROM receipt_parked WHERE number IN ($1, substr($1, 2)) AND at <= $2::timestamptz`, [number, at]);
+  await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE number = $1 AND taken_at <= $3::timestamptz`, [
+    number,
+    nobody,
+    at,
+  ]);
+  await tx.query(
+    `DELETE FROM import_refusal r USING import WHERE import.id = r.import_id AND r.number = $1 AND import.created_at <= $2::timestamptz`,
+    [number, at],
+  );
 }

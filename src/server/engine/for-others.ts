@@ -18,6 +18,7 @@ export {
 } from './replies/conversation-acts';
 export { questionOfRun } from './replies/run-question';
 export { whoHas } from './replies/who-has';
+export { dropChangedMeanwhile } from './runs/changed-meanwhile';
 export { notSent } from './runs/not-sent';
 export { keptForAWhile } from './trim';
 export { goOnOtherDay, otherDayOf } from './runs/other-day';

@@ -8,7 +8,7 @@ import type { Db, Tx } from '../../db/db';
 import { isPassing } from '../../db/db-error';
 import { writeRecord } from '../../db/record';
 import { Lost, type Work, type Working } from '../../desk/job-runner';
-import { callOff, moveRun } from '../../engine/for-others';
+import { callOff, dropChangedMeanwhile, moveRun } from '../../engine/for-others';
 import { holderOf, returnSpareCodes } from '../../codes/for-others';
 import { workspaceOf } from '../../setup/for-others';
 import type { OpenedPlan } from '../planning/plan-desk';
@@ -105,6 +105,7 @@ async function ready(tx: Tx, run: Row, plan: OpenedPlan, now: number): Promise<S
     await callOff(tx, run.id, 'undone', now);
     return 'called off';
   }
+  await dropChangedMeanwhile(tx, run.id, run.pressed_at, now);
   if (plan.copies.length > 0) await storeCopies(tx, now, run.id, plan);
   if (plan.summary.codes) await returnSpareCodes(tx, run.id);
   const account = run.account_id === null ? undefined : { id: run.account_id };

@@ -6,7 +6,8 @@ import { settleTexts } from '../money';
 /** Whose texts are meant: to these numbers, of these people, with the words of one of them, or in these rows of the queue. */
 export type Meant =
   | { numbers: readonly string[] }
-  | { people: readonly number[] }
+  /** Of one run, where it is given. */
+  | { people: readonly number[]; run?: number }
   | { copiesOf: number }
   | { rows: readonly number[]; dueBefore: string };
 
@@ -20,7 +21,10 @@ function where(meant: Meant): [sql: string, ...values: (readonly string[] | read
       `o.number = ANY ($1::text[]) AND o.kind IN ('run', 'reply', 'opt_out', 'copy', 'automatic', 'passed', 'alarm')`,
       meant.numbers,
     ];
-  if ('people' in meant) return [`o.person_id = ANY ($1::bigint[]) AND o.kind IN ('run', 'opt_out')`, meant.people];
+  if ('people' in meant) {
+    const theirs = `o.person_id = ANY ($1::bigint[]) AND o.kind IN ('run', 'opt_out')`;
+    return meant.run === undefined ? [theirs, meant.people] : [`${theirs} AND o.run_id = $4`, meant.people, meant.run];
+  }
   if ('copiesOf' in meant) return [`o.copy_of = $1`, meant.copiesOf];
   return [
     `o.id IN (SELECT unnest(q.ids) FROM line_queue q WHERE q.id = ANY ($1::bigint[])) AND o.queue = ANY ($1::bigint[]) AND o.due_at < $4::timestamptz`,

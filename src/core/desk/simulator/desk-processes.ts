@@ -1,5 +1,6 @@
 import { Jobs, type JobEvent } from '../../jobs/jobs';
-import { History, type Process } from '../../line/simulator/history';
+import { History } from '../../line/simulator/history';
+import type { Process } from '../../line/simulator/line-processes';
 import { one } from './desk-acts';
 import type { DeskPlan } from './desk-plan';
 import type { DeskRules } from './desk-rules';

@@ -1,4 +1,5 @@
-import { play, type Mutation } from './history';
+import { play } from './history';
+import type { Mutation } from './line-processes';
 import type { Plan } from './plan';
 
 /** The shortest history that still goes wrong: happenings, owners and texts are taken away while it does. */

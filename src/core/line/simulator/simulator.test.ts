@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { gate } from '../../gate/gate';
 import { onReceipt } from '../../outcome/states';
-import { play, type Mutation } from './history';
+import { play } from './history';
+import type { Mutation } from './line-processes';
 import { planOf } from './plan';
 import { shrink } from './shrink';
 

@@ -34,9 +34,12 @@ export async function goOnOtherDay(tx: Tx, run: number, now: number): Promise<bo
     [run],
   );
   if (rowCount === 0) return false;
+  // both the row and its texts say when they are asked about again
   await tx.query(
-    `UPDATE line_queue SET due_at = $2::timestamptz WHERE run_id = $1 AND leased_by IS NULL AND due_at > $2::timestamptz
-       AND ids && ARRAY(SELECT o.id FROM workspace CROSS JOIN outbound o LEFT JOIN person ON person.id = o.person_id WHERE ${WAITS})`,
+    `WITH waits AS (SELECT o.id, o.queue FROM workspace CROSS JOIN outbound o LEFT JOIN person ON person.id = o.person_id WHERE ${WAITS}),
+       free AS (UPDATE line_queue q SET due_at = $2::timestamptz FROM (SELECT DISTINCT queue FROM waits) AS w
+         WHERE q.id = w.queue AND q.leased_by IS NULL AND q.due_at > $2::timestamptz RETURNING q.id)
+     UPDATE outbound SET due_at = $2::timestamptz FROM waits, free WHERE outbound.id = waits.id AND waits.queue = free.id`,
     [run, iso(now)],
   );
   return true;

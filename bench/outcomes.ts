@@ -21,9 +21,9 @@ async function run(db: Db, id: number, people: number, at: number, words: string
     [id, `Run ${id}`, JSON.stringify(id % 3 === 0 ? ['ferry'] : []), due],
   );
   await db.query(
-    `INSERT INTO run (id, broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, started_at, ended_at)
-     VALUES ($1, $1, 'finished', $2, 'd', $3::jsonb, $4, 1, 'service', $5::int, $5::int, $5::int, $6::timestamptz, $6::timestamptz, $6::timestamptz + interval '40 minutes', $6::timestamptz + interval '12 hours', $6::timestamptz, $6::timestamptz, $6::timestamptz + interval '1 hour')`,
-    [id, `p${id}`, JSON.stringify({ words, filler: 'x'.repeat(20_000) }), `Run ${id}`, people, due],
+    `INSERT INTO run (id, broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, started_at, ended_at)
+     VALUES ($1, $1, 'finished', $2, 'd', $3, $4, 1, 'service', $5::int, $5::int, $5::int, $6::timestamptz, $6::timestamptz, $6::timestamptz + interval '40 minutes', $6::timestamptz + interval '12 hours', $6::timestamptz, $6::timestamptz, $6::timestamptz + interval '1 hour')`,
+    [id, `p${id}`, words, `Run ${id}`, people, due],
   );
 }
 

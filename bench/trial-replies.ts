@@ -1,51 +1,29 @@
-import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readJournal } from '../src/carrier/journal';
 import { readPart } from '../src/core/text/air';
 import { Dice } from '../src/core/line/simulator/dice';
-import { openPostgres } from '../src/server/db/postgres';
-import { startPostgres } from '../src/server/db/testing/global';
 import { decodePdu } from '../src/smpp/pdu';
-import { forget, freshDemo, openDemo, type Demo } from '../harness/demo';
-import { Desk, until } from '../harness/desk';
+import { until } from '../harness/desk';
+import { KilledDesk, type Engine } from '../harness/killed-desk';
 
 /**
  * npm run trial:replies: rounds on the built demo in which a run goes out while people write (stops, other replies, a keyword, passed on
  * to somebody), under kills; on PostgreSQL connections are killed and refused as well. `-- 50 postgres 7`: how many, on which engine, the
  * seed. Counted in the message center's journal: no text after an acknowledged stop, nobody twice, no reply lost. `--json FILE` keeps it.
  */
-const [count, engine, seed] = [Number(process.argv[2] ?? 50), process.argv[3] ?? 'embedded', Number(process.argv[4] ?? 7)];
+const [count, engine, seed] = [
+  Number(process.argv[2] ?? 50),
+  (process.argv[3] ?? 'embedded') as Engine,
+  Number(process.argv[4] ?? 7),
+];
 const keep = process.argv.indexOf('--json') > 0 ? process.argv[process.argv.indexOf('--json') + 1] : undefined;
 const PIER = '+12075550190';
 const dice = new Dice(seed);
-const postgres = engine === 'postgres' ? await startPostgres() : undefined;
-const environment: Record<string, string> = {
+const desk = await KilledDesk.open(engine, {
   CARRIER_PROFILE: JSON.stringify({ outcomes: 'delivered', latency: [5, 150], echoReference: true }),
-  ...(postgres && { DATABASE_URL: postgres.url }),
-};
-let demo: Demo = postgres ? await openDemo(`/tmp/bell-trial-${process.pid}`, environment) : await freshDemo(environment);
-let desk = await new Desk(demo.url).signIn();
+});
 
-const again = <T extends object>(what: () => Promise<T>): Promise<T> => until(what, 120);
-/** At night nothing goes: then it is the next noon, by day in every zone of the list. */
-const byDay = async () => {
-  const { now } = await again(() => desk.ask<{ now: string }>('GET', '/api/session'));
-  const hour = Number(
-    new Intl.DateTimeFormat('en', { hour: '2-digit', hourCycle: 'h23', timeZone: 'America/New_York' }).format(new Date(now)),
-  );
-  if (hour < 12 || hour > 18) await again(() => desk.ask<object>('POST', '/api/clock', { minutes: ((36 - hour) % 24) * 60 }));
-};
-/** A server that ends unasked is a fault, whatever it was doing. */
-const watched = (next: Demo): Demo => {
-  next.child.once('exit', (code, signal) => {
-    if (signal || code === 0) return;
-    process.stderr.write(`The server ended by itself with ${code}:\n${next.said().slice(-4000)}\n`);
-    process.exit(1);
-  });
-  return next;
-};
-watched(demo);
 const sender = (
   await desk.ask<{ id: number }>('POST', '/api/setup/senders', {
     name: 'Fast',
@@ -80,25 +58,11 @@ await desk.ask('POST', '/api/keywords', {
   until_at: null,
 });
 
-/** The practice carrier; none while it is being started again. */
-const pids = () =>
-  spawnSync('pgrep', ['-P', String(demo.child.pid)], { encoding: 'utf8' })
-    .stdout.split('\n')
-    .filter((line) => line !== '')
-    .map(Number);
-const killCarrier = () => {
-  for (const pid of pids())
-    try {
-      process.kill(pid, 'SIGKILL');
-    } catch {
-      // it has ended in between
-    }
-};
 const stopped = new Set<string>();
 const results: object[] = [];
 let failed = 0;
 for (let round = 0; round < count; round += 1) {
-  await byDay();
+  await desk.byDay();
   const name = `Round ${[...String(round)].map((digit) => 'ABCDEFGHIJ'[Number(digit)]).join('')}`;
   const made = await desk.ask<{ id: number }>('POST', '/api/broadcasts', { name, list_id: list });
   const { draft, version } = await desk.ask<{ draft: Record<string, unknown>; version: number }>(
@@ -119,7 +83,7 @@ for (let round = 0; round < count; round += 1) {
     press_id: `trial-replies-${round}`,
   });
   await until(async () => (await desk.ask<{ run: { state: string } }>('GET', `/api/runs/${run_id}`)).run.state !== 'planning');
-  await again(() => desk.ask<object>('POST', '/api/clock', { minutes: 1 }));
+  await desk.ask('POST', '/api/clock', { minutes: 1 });
   const { recipients } = await desk.ask<{ recipients: { number: string }[] }>('GET', `/api/runs/${run_id}/recipients`);
   const numbers = recipients.map((each) => each.number).filter((number) => !stopped.has(number));
   // people write while it goes: those at the end of the list, whose text may still be to come
@@ -136,45 +100,27 @@ for (let round = 0; round < count; round += 1) {
   const killed: string[] = [];
   for (let k = 0; k < kills; k += 1) {
     await new Promise((resolve) => setTimeout(resolve, dice.between(10, 700)));
-    const roll = dice.between(0, postgres ? 4 : 2);
-    if (roll === 0 || roll === 2) {
-      killed.push(roll === 2 ? 'both' : 'server');
-      if (roll === 2) killCarrier();
-      await demo.stop('SIGKILL');
-      demo = watched(await openDemo(demo.folder, environment));
-      desk = desk.at(demo.url);
-    } else if (roll === 1) {
-      killed.push('carrier');
-      killCarrier();
-    } else if (postgres) {
-      killed.push(roll === 3 ? 'backends' : 'refused');
-      const admin = await openPostgres(postgres.url.replace(/postgres$/, 'template1'));
-      if (roll === 4) await admin.query(`ALTER DATABASE postgres ALLOW_CONNECTIONS false`);
-      await admin.query(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = 'postgres'`);
-      await new Promise((resolve) => setTimeout(resolve, dice.between(100, 1500)));
-      await admin.query(`ALTER DATABASE postgres ALLOW_CONNECTIONS true`);
-      await admin.close();
-    }
+    killed.push(await desk.kill(dice));
   }
   const t1 = Date.now();
   await until(
-    async () =>
-      (await again(() => desk.ask<{ run: { ended_at: string | null } }>('GET', `/api/runs/${run_id}`))).run.ended_at !== null,
+    async () => (await desk.ask<{ run: { ended_at: string | null } }>('GET', `/api/runs/${run_id}`)).run.ended_at !== null,
     300,
   );
   const t2 = Date.now();
   await until(async () => {
-    const { kinds } = await again(() => desk.ask<{ kinds: { kind: string; waiting: number }[] }>('GET', '/api/jobs'));
+    const { kinds } = await desk.ask<{ kinds: { kind: string; waiting: number }[] }>('GET', '/api/jobs');
     return kinds.filter(({ kind }) => ['replies', 'reply', 'pass on'].includes(kind)).every(({ waiting }) => waiting === 0);
   }, 300);
   const t3 = Date.now();
   if (process.env.PHASES) process.stdout.write(`kills ${t1 - t0}, ended ${t2 - t1}, acted ${t3 - t2}\n`);
-  await again(() => desk.ask<object>('POST', '/api/clock', { minutes: 61 })); // what answers by itself is counted by the hour
+  await desk.ask('POST', '/api/clock', { minutes: 61 }); // what answers by itself is counted by the hour
   const wrong = judge(name, wrote);
   for (const [number, words] of wrote)
     if (words === 'STOP') {
-      const { opted_out } = await again(() =>
-        desk.ask<{ opted_out: boolean }>('GET', `/api/replies/thread?number=${encodeURIComponent(number)}`),
+      const { opted_out } = await desk.ask<{ opted_out: boolean }>(
+        'GET',
+        `/api/replies/thread?number=${encodeURIComponent(number)}`,
       );
       if (!opted_out) wrong.push(`${number} is not in the register`);
     }
@@ -193,7 +139,7 @@ function judge(name: string, wrote: ReadonlyMap<string, string>): string[] {
   const copies = new Map<string, number>();
   const passed = new Map<string, number>();
   const taken = new Map<string, number>();
-  for (const line of readJournal(join(demo.folder, 'carrier.journal'))) {
+  for (const line of readJournal(join(desk.folder, 'carrier.journal'))) {
     if (line.what === 'inbound') said.set(line.id, line);
     else if (line.what === 'inbound_taken') {
       const text = said.get(line.id);
@@ -219,9 +165,7 @@ function judge(name: string, wrote: ReadonlyMap<string, string>): string[] {
   return wrong;
 }
 
-await demo.stop();
-forget(demo);
-await postgres?.stop();
+await desk.close();
 if (keep) writeFileSync(keep, `${JSON.stringify({ engine, seed, rounds: count, failed, results: results }, null, 1)}\n`);
 process.stdout.write(`${count - failed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);

@@ -103,8 +103,8 @@ async function aRun(db: Db, day: number, clock: MovableClock): Promise<void> {
       [day, at],
     );
     await tx.query(
-      `INSERT INTO run (id, broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
-       VALUES ($1, $1, 'waiting', 'day-' || $1::bigint, 'd', '{}', 'Daily', 1, 'service', $2::int, $2::int, $2::int * 7500, $3::timestamptz, $3::timestamptz, $3::timestamptz, $4::timestamptz, $3::timestamptz)`,
+      `INSERT INTO run (id, broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
+       VALUES ($1, $1, 'waiting', 'day-' || $1::bigint, 'd', '', 'Daily', 1, 'service', $2::int, $2::int, $2::int * 7500, $3::timestamptz, $3::timestamptz, $3::timestamptz, $4::timestamptz, $3::timestamptz)`,
       [day, PEOPLE, at, until],
     );
     await tx.query(`INSERT INTO balance_entry (at, kind, amount_micro, run_id) VALUES ($1::timestamptz, 'hold', $2, $3)`, [

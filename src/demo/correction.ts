@@ -36,11 +36,11 @@ export async function makeCorrection(tx: Tx, now: number): Promise<void> {
   ).rows[0].id;
   const run = (
     await tx.query<{ id: number }>(
-      `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, started_at, ended_at)
-       SELECT $1::bigint, 'finished', 'past-correction', '', $2::jsonb, $3, $4::bigint, 'service', count(*), count(*) * $5::int, count(*) * $5::int * $6::int, $7::timestamptz, $7::timestamptz, $7::timestamptz,
+      `INSERT INTO run (broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, started_at, ended_at)
+       SELECT $1::bigint, 'finished', 'past-correction', '', $2, $3, $4::bigint, 'service', count(*), count(*) * $5::int, count(*) * $5::int * $6::int, $7::timestamptz, $7::timestamptz, $7::timestamptz,
          $7::timestamptz + interval '12 hours', $7::timestamptz, 1, $7::timestamptz, $7::timestamptz + interval '40 seconds'
        FROM outbound WHERE run_id = $8::bigint AND kind = 'run' AND state = 'delivered' RETURNING id`,
-      [broadcast, JSON.stringify({ words: WORDS }), NAME, wrong.sender_id, parts, PRICE, due, wrong.id],
+      [broadcast, WORDS, NAME, wrong.sender_id, parts, PRICE, due, wrong.id],
     )
   ).rows[0].id;
   await tx.query(

@@ -222,7 +222,7 @@ function addRun(
     state: 'finished',
     press_id: `past-${runId}`,
     digest: '',
-    plan: JSON.stringify({ words: each.template }),
+    words: each.template,
     name: each.name,
     sender_id: SENDER,
     purpose: 'service',

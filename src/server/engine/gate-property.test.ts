@@ -89,8 +89,8 @@ async function fill(db: Db, dice: Dice, truth: Truth): Promise<void> {
       [run, iso(start)],
     );
     await db.query(
-      `INSERT INTO run (id, broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
-       VALUES ($1, $1, 'waiting', 'press-' || $1::bigint, 'd', '{}', 'Run', $5, 'service', $4, $4, $4 * 7500, $2::timestamptz, $2::timestamptz, $2::timestamptz, $3::timestamptz, $2::timestamptz)`,
+      `INSERT INTO run (id, broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
+       VALUES ($1, $1, 'waiting', 'press-' || $1::bigint, 'd', '', 'Run', $5, 'service', $4, $4, $4 * 7500, $2::timestamptz, $2::timestamptz, $2::timestamptz, $3::timestamptz, $2::timestamptz)`,
       [run, iso(start), iso(notAfter), count, 1 + (run % 2)],
     );
     await want(db, [{ kind: 'start run', key: String(run), due: start }]);

@@ -13,7 +13,7 @@ describe.each(ENGINES)('replies that are read for two days, on %s', (engine) => 
     const { db, engine: sending, clock } = await sendingWorld(engine);
     // Wed, Dec 2: replies are read until Friday's end, where the recipient is
     await makeRun(db, 4);
-    await db.query(`UPDATE run SET reply_days = 2, plan = '{"words": "Do you race? Reply 1 yes, 2 no"}'::jsonb`);
+    await db.query(`UPDATE run SET reply_days = 2, words = 'Do you race? Reply 1 yes, 2 no'`);
     await until(async () => (await db.query(`SELECT 1 FROM outbound WHERE state = 'delivered'`)).rowCount === 4);
     const numbers = (await db.query<{ number: string }>(`SELECT number FROM outbound ORDER BY id`)).rows;
     const [a, b, c, west] = numbers.map(({ number }) => number);

@@ -27,9 +27,9 @@ describe.each(ENGINES)('outcomes, %s', (engine) => {
         [id, name, draft, at, label],
       );
       await db.query(
-        `INSERT INTO run (id, broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, started_at, ended_at)
-         VALUES ($1::bigint, $1::bigint, 'finished', $1::bigint::text, '', $5::jsonb, $2, 1, 'service', $3::int, $3::int, 7500 * $3::bigint, $4::timestamptz, $4::timestamptz, $4::timestamptz, $4::timestamptz, $4::timestamptz, $6, $4::timestamptz, $4::timestamptz)`,
-        [id, name, people, at, JSON.stringify({ words: `Ottermere: ${name} words` }), id === 4 ? 2 : 1],
+        `INSERT INTO run (id, broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, started_at, ended_at)
+         VALUES ($1::bigint, $1::bigint, 'finished', $1::bigint::text, '', $5, $2, 1, 'service', $3::int, $3::int, 7500 * $3::bigint, $4::timestamptz, $4::timestamptz, $4::timestamptz, $4::timestamptz, $4::timestamptz, $6, $4::timestamptz, $4::timestamptz)`,
+        [id, name, people, at, `Ottermere: ${name} words`, id === 4 ? 2 : 1],
       );
       await db.query(
         `INSERT INTO outbound (id, run_id, kind, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, state, open)

@@ -13,9 +13,8 @@ describe.each(ENGINES)('answers to a question with choices, on %s', (engine) => 
   test('each person counts once by the last they said of it; plain answers wait for nobody, doubtful ones for a person', async () => {
     const { db, engine: sending } = await sendingWorld(engine);
     await makeRun(db, 6);
-    await db.query(
-      `UPDATE run SET plan = '{"words": "Ottermere: do you race? Reply 1 yes, 2 no", "translations": {"fr": "Répondez 1 oui, 2 non"}}'::jsonb`,
-    );
+    await db.query(`UPDATE run SET words = 'Ottermere: do you race? Reply 1 yes, 2 no'`);
+    await db.query(`INSERT INTO run_translation (run_id, language, words) SELECT id, 'fr', 'Répondez 1 oui, 2 non' FROM run`);
     await until(async () => (await db.query(`SELECT 1 FROM outbound WHERE state = 'delivered'`)).rowCount === 6);
     const { rows } = await db.query<{ number: string }>(`SELECT number FROM outbound ORDER BY id`);
     const [a, b, c, d, e] = rows.map(({ number }) => number);

@@ -44,8 +44,9 @@ export async function earlierTexts(
   wanted: { search?: string; skip?: number },
 ): Promise<{ texts: EarlierText[]; total: number }> {
   const pattern = wanted.search?.trim() ? `%${wanted.search.trim().replace(/[\\%_]/g, '\\$&')}%` : null;
-  const which = `run.started_at IS NOT NULL AND coalesce(run.plan->>'words', '') <> ''
-    AND ($1::text IS NULL OR run.name ILIKE $1 OR run.plan->>'words' ILIKE $1 OR run.plan->>'translations' ILIKE $1)`;
+  const which = `run.started_at IS NOT NULL AND run.words <> ''
+    AND ($1::text IS NULL OR run.name ILIKE $1 OR run.words ILIKE $1
+      OR EXISTS (SELECT 1 FROM run_translation t WHERE t.run_id = run.id AND t.words ILIKE $1))`;
   const { rows } = await db.query<
     Omit<EarlierText, 'words'> & {
       words: string;
@@ -54,17 +55,16 @@ export async function earlierTexts(
     }
   >(
     `SELECT * FROM (
-       SELECT DISTINCT ON (run.plan->>'words') run.id AS run_id, run.name, run.due_at AS at, run.people, run.plan->>'words' AS words,
-         run.plan->'translations' AS translations, broadcast.draft->'link' AS link, coalesce(broadcast.draft->'links', '[]') AS links,
+       SELECT DISTINCT ON (run.words) run.id AS run_id, run.name, run.due_at AS at, run.people, run.words,
+         run_translations(run.id) AS translations, broadcast.draft->'link' AS link, coalesce(broadcast.draft->'links', '[]') AS links,
          broadcast.draft->>'opt_out' AS opt_out
        FROM run JOIN broadcast ON broadcast.id = run.broadcast_id WHERE ${which}
-       ORDER BY run.plan->>'words', run.id DESC
+       ORDER BY run.words, run.id DESC
      ) AS sent ORDER BY at DESC, run_id DESC LIMIT ${PREPARED_PAGE} OFFSET $2::int`,
     [pattern, wanted.skip ?? 0],
   );
-  const total = (
-    await db.query<{ n: number }>(`SELECT count(DISTINCT run.plan->>'words') AS n FROM run WHERE ${which}`, [pattern])
-  ).rows[0].n;
+  const total = (await db.query<{ n: number }>(`SELECT count(DISTINCT run.words) AS n FROM run WHERE ${which}`, [pattern]))
+    .rows[0].n;
   return {
     texts: rows.map(({ words, translations, link, links, ...text }) => ({
       ...text,

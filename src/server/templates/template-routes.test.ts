@@ -74,8 +74,8 @@ describe.each(ENGINES)('templates, pieces and texts sent before, %s', (engine) =
     );
     const sent = (press: string, words: string, day: string, state = 'finished', started: string | null = day) =>
       desk.app.db.query(
-        `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, started_at)
-         SELECT $1, $5, $2, '', jsonb_build_object('words', $3::text, 'translations', '{"fr": "Quai fermé"}'::jsonb), 'Pier', (SELECT id FROM sender LIMIT 1), 'service', 7, 7, 0,
+        `INSERT INTO run (broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, started_at)
+         SELECT $1, $5, $2, '', $3, 'Pier', (SELECT id FROM sender LIMIT 1), 'service', 7, 7, 0,
            $4::timestamptz, $4::timestamptz, $4::timestamptz, $4::timestamptz, $4::timestamptz, $6::timestamptz`,
         [rows[0].id, press, words, day, state, started],
       );
@@ -83,6 +83,7 @@ describe.each(ENGINES)('templates, pieces and texts sent before, %s', (engine) =
     await sent('p2', 'Pier open', '2026-03-01T00:00:00Z');
     await sent('p3', 'Pier closed', '2026-04-01T00:00:00Z');
     await sent('p4', 'Pier never', '2026-05-01T00:00:00Z', 'waiting', null);
+    await desk.app.db.query(`INSERT INTO run_translation (run_id, language, words) SELECT id, 'fr', 'Quai fermé' FROM run`);
     const earlier = (query: string) =>
       desk.json<{ texts: EarlierText[]; total: number }>('GET', `/api/prepared-texts/earlier?${query}`);
     const all = await earlier('');

@@ -59,6 +59,20 @@ describe.each(ENGINES)('broadcasts as a list, %s', (engine) => {
     expect((await list(query)).total).toBe(found.length);
   });
 
+  test('taken back twice, as after an answer that was lost, it is taken back', async () => {
+    const { id } = await desk.json<{ id: number }>('POST', '/api/broadcasts', { name: 'Repeated' });
+    const back = (as: string) => desk.json<{ title: string }>('POST', `/api/broadcasts/${id}/set-aside`, { as });
+    await desk.app.db.query(`UPDATE broadcast SET state = 'scheduled', goes_on = true WHERE id = $1`, [id]);
+    expect((await back('draft')).status).toBe(200);
+    expect((await back('draft')).status).toBe(200);
+    expect(await back('canceled')).toMatchObject({ title: 'It was taken back already, and is a draft.' });
+    await desk.app.db.query(`UPDATE broadcast SET state = 'ended' WHERE id = $1`, [id]);
+    expect(await back('draft')).toMatchObject({
+      title: 'It has started and cannot be taken back; you can cancel the rest.',
+    });
+    await desk.app.db.query(`DELETE FROM broadcast WHERE id = $1`, [id]);
+  });
+
   test('a copy has the labels of what it is copied from', async () => {
     const { id } = await desk.json<{ id: number }>('POST', '/api/broadcasts', { name: '', copy: ids.Pike });
     expect(await desk.json('GET', `/api/broadcasts/${id}`)).toMatchObject({ name: 'Pike, copy', labels: ['Ferry', 'juniors'] });

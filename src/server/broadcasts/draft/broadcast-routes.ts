@@ -4,7 +4,7 @@ import { OUTCOME_WORDS } from '../../../core/outcome/outcomes';
 import { fold } from '../../../core/text/fold';
 import { EMPTY_DRAFT, type Draft } from '../../../core/plan/draft/draft';
 import { testedPart } from '../../../core/plan/ready/since-test';
-import type { Queryable } from '../../db/db';
+import type { Queryable, Tx } from '../../db/db';
 import { holderOf, reserveCodes } from '../../codes/for-others';
 import { callOff, queueText } from '../../engine/for-others';
 import { testersOf, workspaceOf } from '../../setup/for-others';
@@ -219,12 +219,22 @@ export const broadcastRoutes: Route[] = [
         await endRepeats(tx, id, as, asked.at);
         done += 1;
       }
-      if (done === 0) throw new Refusal('clash', 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
+      if (done === 0) return refuseUnlessSo(tx, id, as);
       await writeRecord(tx, asked, CALLED_OFF[as], String(id), { runs });
     });
     return {};
   }),
 ];
+
+/** Nothing was there to call off: because it has gone, or because it was called off already, perhaps by an act whose answer was lost. */
+async function refuseUnlessSo(tx: Tx, id: number, as: keyof typeof CALLED_OFF): Promise<void> {
+  const state = (await tx.query<{ state: string }>(`SELECT state FROM broadcast WHERE id = $1`, [id])).rows.at(0)?.state;
+  if (state === as) return;
+  if (state === 'draft' || state === 'set_aside' || state === 'canceled')
+    throw new Refusal('clash', 'taken-back', `It was taken back already, and is ${STATE_WORDS[state]}.`);
+  throw new Refusal('clash', 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
+}
+const STATE_WORDS = { draft: 'a draft', set_aside: 'set aside', canceled: 'canceled' } as const;
 
 const CALLED_OFF = {
   canceled: 'canceled a broadcast',

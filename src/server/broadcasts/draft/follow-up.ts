@@ -31,7 +31,7 @@ const THANKS: Readonly<Record<string, string>> = {
 
 export async function runToFollow(db: Queryable, id: number): Promise<Followed | undefined> {
   const { rows } = await db.query<Followed>(
-    `SELECT run.id, run.name, run.due_at, run.sender_id, run.purpose, coalesce(run.plan->>'words', '') AS words, coalesce(run.plan->'translations', '{}') AS translations, broadcast.draft, broadcast.labels, workspace.zone, workspace.languages
+    `SELECT run.id, run.name, run.due_at, run.sender_id, run.purpose, run.words, run_translations(run.id) AS translations, broadcast.draft, broadcast.labels, workspace.zone, workspace.languages
      FROM run JOIN broadcast ON broadcast.id = run.broadcast_id, workspace WHERE run.id = $1`,
     [id],
   );

@@ -16,7 +16,7 @@ export async function historyFor(db: Queryable, broadcast: number, now: number):
     [broadcast],
   );
   const others = await db.query<{ name: string; by: string | null; at: string; words: string }>(
-    `SELECT run.name, account.name AS by, run.due_at AS at, coalesce(run.plan->>'words', '') AS words
+    `SELECT run.name, account.name AS by, run.due_at AS at, run.words
      FROM run LEFT JOIN account ON account.id = run.account_id
      WHERE run.state IN ('waiting', 'sending', 'paused') AND NOT called_off AND broadcast_id <> $1 AND run.due_at < $2::timestamptz ORDER BY run.due_at LIMIT 50`,
     [broadcast, iso(now + LATELY_DAYS * DAY)],

@@ -1,4 +1,3 @@
-import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft } from '../../../core/plan/draft/draft';
 import type { RunOrigin } from '../../../core/runs/life';
 import type { Db, Tx } from '../../db/db';
@@ -9,6 +8,7 @@ import { BALANCE_LOCK, balanceMicro } from '../../engine/for-others';
 import { holdCodes, holderOf, reserveCodes } from '../../codes/for-others';
 import { Refusal } from '../../../core/api/refusal';
 import type { OpenedPlan } from '../planning/plan-desk';
+import { keepOfPlan } from './kept-of-plan';
 import { refuseOver } from './press-over';
 import type { Presser, Stored } from './presser';
 
@@ -87,13 +87,14 @@ async function write(tx: Tx, app: Presser, beginning: Beginning): Promise<{ id: 
       kept: 'The draft is kept.',
     });
   const { rows } = await tx.query<{ id: number }>(
-    `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, busy, allowed, urgent, own, at_once, origin, on_date, import_id, instead, asks, reply_days)
-     VALUES ($1, 'planning', $2, $3, $4::jsonb, $5, $6, $7, $8, $9, $10, $11::timestamptz, $12::timestamptz, $13::timestamptz, $14::timestamptz, $11::timestamptz, $15, $16::jsonb, $17::jsonb, $18, $19, $20, $21, $22::date, $23, $24, $25, $26) RETURNING id`,
+    `INSERT INTO run (broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, busy, allowed, urgent, own, at_once, origin, on_date, import_id, instead, asks, reply_days, chosen, shown_first, course_from, course_step_seconds,
+       course_texts, opts_out_after, has_copies)
+     VALUES ($1, 'planning', $2, $3, $4, $5, $6, $7, $8, $9, $10, $11::timestamptz, $12::timestamptz, $13::timestamptz, $14::timestamptz, $11::timestamptz, $15, $16::jsonb, $17::jsonb, $18, $19, $20, $21, $22::date, $23, $24, $25, $26, $27, $28::timestamptz, $29::timestamptz, $30, $31::integer[], $32, $33) RETURNING id`,
     [
       beginning.broadcastId,
       beginning.pressId,
       plan.digest,
-      JSON.stringify(keptOf(summary, draft)),
+      draft.words,
       beginning.name,
       summary.sender?.id ?? null,
       draft.purpose,
@@ -116,9 +117,17 @@ async function write(tx: Tx, app: Presser, beginning: Beginning): Promise<{ id: 
       origin.kind === 'current' ? origin.instead : null,
       beginning.asks ?? null,
       summary.sender?.reply_days ?? null,
+      summary.chosen,
+      summary.first,
+      summary.course?.from ?? null,
+      summary.course?.step_seconds ?? null,
+      summary.course?.all ?? null,
+      summary.after !== null,
+      summary.copies !== null,
     ],
   );
   const [{ id }] = rows;
+  await keepOfPlan(tx, id, summary, draft);
   await beginning.claim(tx, id);
   if (summary.codes) await hold(tx, id, beginning);
   await tx.query(
@@ -127,11 +136,6 @@ async function write(tx: Tx, app: Presser, beginning: Beginning): Promise<{ id: 
   );
   await writeRecord(tx, asked, beginning.what, beginning.name, { run: id, people: summary.people, parts: summary.parts });
   return { id, job: await wantLeased(tx, 'store run', String(id), app.clock.now()) };
-}
-
-/** What a run keeps of its plan: figures and wording, and of no recipient anything. */
-function keptOf({ chosen, dropped, first, course, languages, after, copies }: PlanSummary, draft: Draft) {
-  return { chosen, dropped, first, course, languages, after, copies, words: draft.words, translations: draft.translations ?? {} };
 }
 
 /** The codes that are reserved are the run's from now on, or nothing begins. */

@@ -52,9 +52,9 @@ export async function missRun(
   await app.db.transaction(async (tx) => {
     await claim(tx);
     await tx.query(
-      `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at,
+      `INSERT INTO run (broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at,
            last_due_at, not_after, pressed_at, account_id, ended_at, note, origin, on_date, import_id)
-         SELECT $1, 'missed', $2, '', jsonb_build_object('words', $3::text), $4, sender.id, $5, 0, 0, 0, $6::timestamptz, $7::timestamptz,
+         SELECT $1, 'missed', $2, '', $3::text, $4, sender.id, $5, 0, 0, 0, $6::timestamptz, $7::timestamptz,
            $7::timestamptz, $7::timestamptz, $6::timestamptz, $8, $6::timestamptz, $9, $10, $11::date, $12
          FROM sender ORDER BY (sender.id = $13) DESC, sender.id LIMIT 1
          ON CONFLICT (press_id) DO NOTHING`,

@@ -341,7 +341,9 @@ describe.each(ENGINES)('again and again on %s', (engine) => {
     const [, run] = await runs(db);
     expect(run).toMatchObject({ state: 'waiting', on_date: '2026-12-04', people: 1, due_at: iso(NINE + DAY + 60 * MINUTE) });
     expect((await db.query(`SELECT number FROM outbound WHERE run_id = 2`)).rows).toEqual([{ number: '+16125550103' }]);
-    const { rows } = await db.query<{ late: number }>(`SELECT (plan->'dropped'->>'too_late')::int AS late FROM run WHERE id = 2`);
+    const { rows } = await db.query<{ late: number }>(
+      `SELECT (SELECT people FROM run_dropped d WHERE d.run_id = run.id AND d.reason = 'too_late') AS late FROM run WHERE id = 2`,
+    );
     expect(rows).toEqual([{ late: 2 }]);
   });
 

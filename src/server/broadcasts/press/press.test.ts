@@ -114,8 +114,8 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     const { digest } = await plans.summary(draft, NOW);
     await plans.summary(draft, NOW + 30_000);
     await db.query(
-      `INSERT INTO run (broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, busy)
-      SELECT 1, 'sending', 'other', 'd', '{}', 'Other', 1, 'service', 60, 60, 0, $1::timestamptz, $1::timestamptz, $2::timestamptz, $2::timestamptz, $1::timestamptz, $3::jsonb`,
+      `INSERT INTO run (broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, busy)
+      SELECT 1, 'sending', 'other', 'd', '', 'Other', 1, 'service', 60, 60, 0, $1::timestamptz, $1::timestamptz, $2::timestamptz, $2::timestamptz, $1::timestamptz, $3::jsonb`,
       [AT, new Date(NOW + 3_600_000).toISOString(), JSON.stringify([{ from: NOW, until: NOW + 600_000 }])],
     );
     const at = NOW + 1000;

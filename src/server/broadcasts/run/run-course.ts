@@ -12,11 +12,11 @@ export interface PlannedCourse {
 
 /** What was to go when, as it was agreed to; null for a run whose plan kept no course. */
 export async function plannedCourse(db: Queryable, run: number): Promise<PlannedCourse | null> {
-  const { rows } = await db.query<{ from: string; step_seconds: number; planned: number[] | null; moved_ms: number }>(
-    `SELECT plan->'course'->>'from' AS from, (plan->'course'->>'step_seconds')::int AS step_seconds, plan->'course'->'all' AS planned,
+  const { rows } = await db.query<{ from: string; step_seconds: number; planned: number[]; moved_ms: number }>(
+    `SELECT course_from AS from, course_step_seconds AS step_seconds, course_texts AS planned,
        -- of a start at once the times count from the press, and were shown a little before it
-       floor(extract(epoch FROM date_trunc('minute', due_at) - date_trunc('minute', (plan->>'first')::timestamptz)) * 1000)::float8 AS moved_ms
-     FROM run WHERE id = $1 AND jsonb_typeof(plan->'course'->'all') = 'array'`,
+       floor(extract(epoch FROM date_trunc('minute', due_at) - date_trunc('minute', shown_first)) * 1000)::float8 AS moved_ms
+     FROM run WHERE id = $1 AND course_texts IS NOT NULL`,
     [run],
   );
   const row = rows.at(0);
@@ -24,7 +24,7 @@ export async function plannedCourse(db: Queryable, run: number): Promise<Planned
   return {
     from: new Date(Date.parse(row.from) + row.moved_ms).toISOString(),
     step_seconds: row.step_seconds,
-    planned: row.planned ?? [],
+    planned: row.planned,
   };
 }
 

@@ -8,8 +8,11 @@ import { noteBesideOthers } from './run-notes';
 const ASKED = { account: undefined, at: '2026-12-02T21:00:00Z' };
 const notes = async (db: Db) =>
   (await db.query<{ run_id: number; what: string }>(`SELECT run_id, what FROM run_event ORDER BY id`)).rows;
-const plan = (db: Db, run: number, words: string, fr?: string) =>
-  db.query(`UPDATE run SET plan = $2::jsonb WHERE id = $1`, [run, JSON.stringify({ words, translations: fr ? { fr } : {} })]);
+const write = async (db: Db, run: number, words: string, fr?: string) => {
+  await db.query(`UPDATE run SET words = $2 WHERE id = $1`, [run, words]);
+  await db.query(`DELETE FROM run_translation WHERE run_id = $1`, [run]);
+  if (fr) await db.query(`INSERT INTO run_translation (run_id, language, words) VALUES ($1, 'fr', $2)`, [run, fr]);
+};
 
 describe.each(ENGINES)('what a run is beside others, on %s', (engine) => {
   const two = async () => {
@@ -36,19 +39,19 @@ describe.each(ENGINES)('what a run is beside others, on %s', (engine) => {
 
   test('other words than the broadcast’s run before are noted, in any language; the same are not', async () => {
     const db = await two();
-    await plan(db, 1, 'Fog.', 'Brume.');
-    await plan(db, 2, 'Fog.', 'Brume.');
+    await write(db, 1, 'Fog.', 'Brume.');
+    await write(db, 2, 'Fog.', 'Brume.');
     await note(db);
     expect(await notes(db)).toEqual([]);
-    await plan(db, 2, 'Fog.', 'Brouillard.');
+    await write(db, 2, 'Fog.', 'Brouillard.');
     await note(db);
     expect(await notes(db)).toEqual([{ run_id: 2, what: 'words changed since the run before' }]);
   });
 
   test('a run that never began is nothing to hold it against', async () => {
     const db = await two();
-    await plan(db, 1, 'Fog.');
-    await plan(db, 2, 'No fog.');
+    await write(db, 1, 'Fog.');
+    await write(db, 2, 'No fog.');
     await db.query(`UPDATE run SET started_at = NULL`);
     await note(db);
     expect(await notes(db)).toEqual([]);

@@ -12,7 +12,7 @@ export async function noteBesideOthers(
   asked: { account: { id: number } | undefined; at: string },
 ): Promise<void> {
   const { rows } = await tx.query<{ same: boolean }>(
-    `SELECT before.plan->>'words' = run.plan->>'words' AND coalesce(before.plan->'translations', '{}') = coalesce(run.plan->'translations', '{}') AS same
+    `SELECT before.words = run.words AND run_translations(before.id) = run_translations(run.id) AS same
      FROM run JOIN run AS before ON before.broadcast_id = run.broadcast_id AND before.id < run.id AND before.started_at IS NOT NULL
      WHERE run.id = $1 ORDER BY before.id DESC LIMIT 1`,
     [run.id],

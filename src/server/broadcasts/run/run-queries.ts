@@ -54,7 +54,7 @@ async function partsOf(db: Queryable, { id, broadcast_id: broadcastId }: Pick<Ru
       rowsOf(
         db.query<RunAnswer['beside'][number]>(
           `SELECT kind, state, count(*) AS n FROM outbound WHERE run_id = $1 AND kind <> 'run'
-           AND EXISTS (SELECT 1 FROM run WHERE id = $1 AND (jsonb_typeof(plan->'after') = 'object' OR jsonb_typeof(plan->'copies') = 'object'))
+           AND EXISTS (SELECT 1 FROM run WHERE id = $1 AND (opts_out_after OR has_copies))
          GROUP BY kind, state ORDER BY kind, n DESC`,
           [id],
         ),
@@ -71,12 +71,13 @@ async function partsOf(db: Queryable, { id, broadcast_id: broadcastId }: Pick<Ru
       rowsOf(
         db.query<{
           chosen: number | null;
-          dropped: Record<string, number> | null;
+          dropped: Record<string, number>;
           words: string;
-          translations: Record<string, string> | null;
+          translations: Record<string, string>;
           first: string;
         }>(
-          `SELECT (plan->>'chosen')::int AS chosen, plan->'dropped' AS dropped, coalesce(plan->>'words', '') AS words, plan->'translations' AS translations, workspace.languages[1] AS first
+          `SELECT chosen, (SELECT coalesce(jsonb_object_agg(d.reason, d.people), '{}') FROM run_dropped d WHERE d.run_id = run.id) AS dropped, words,
+           run_translations(run.id) AS translations, workspace.languages[1] AS first
          FROM run, workspace WHERE run.id = $1`,
           [id],
         ),
@@ -157,7 +158,7 @@ export async function runById(db: Queryable, id: number, moment: string): Promis
     alarms,
     alike: slow.alike,
     stops,
-    ledger: chosen === null ? null : { chosen, dropped: dropped ?? {} },
+    ledger: chosen === null ? null : { chosen, dropped },
     words: { [first]: words, ...translations },
   };
 }

@@ -122,7 +122,7 @@ describe.each(ENGINES)('whom an earlier run’s outcome names, on %s', (engine) 
 
   test('those whose answer is counted as a choice, as it is counted now', async () => {
     const { db, draft } = await afterwards(engine);
-    await db.query(`UPDATE run SET plan = '{"words": "Do you race? Reply 1 yes, 2 no"}'::jsonb WHERE id = 1`);
+    await db.query(`UPDATE run SET words = 'Do you race? Reply 1 yes, 2 no' WHERE id = 1`);
     const say = (number: string, body: string) =>
       db.query(
         `INSERT INTO inbound (received_at, number, to_address, body, kind, run_id) VALUES ('2026-12-02T21:05:00Z', $1, '72345', $2, 'reply', 1)`,

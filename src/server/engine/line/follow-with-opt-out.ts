@@ -40,9 +40,9 @@ export async function followWithOptOut(
   });
   if (taken.length === 0) return false;
   const { rows } = await tx.query<Followed>(
-    `SELECT o.id, o.run_id, o.sender_id, o.person_id, o.number, o.cost_micro / o.parts AS price_micro, o.not_after, o.dependants, o.language, l->>'opt_out' AS words
-     FROM outbound o JOIN run ON run.id = o.run_id CROSS JOIN LATERAL jsonb_array_elements(run.plan->'languages') AS l
-     WHERE o.id = ANY ($1::bigint[]) AND o.kind = 'run' AND jsonb_typeof(run.plan->'after') = 'object' AND l->>'language' = o.language AND l->>'opt_out' <> ''
+    `SELECT o.id, o.run_id, o.sender_id, o.person_id, o.number, o.cost_micro / o.parts AS price_micro, o.not_after, o.dependants, o.language, l.words
+     FROM outbound o JOIN run ON run.id = o.run_id JOIN run_opt_out l ON l.run_id = run.id AND l.language = o.language
+     WHERE o.id = ANY ($1::bigint[]) AND o.kind = 'run' AND run.opts_out_after
        AND NOT EXISTS (SELECT 1 FROM outbound f WHERE f.follows = o.id) ORDER BY o.id`,
     [taken.map((text) => text.id)],
   );

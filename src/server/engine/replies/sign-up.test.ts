@@ -127,8 +127,8 @@ describe.each(ENGINES)('signing up by a keyword, on %s', (kind) => {
       `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at) VALUES (1, 'Class', 'ended', '{}', '2026-01-01', '2026-01-01')`,
     );
     await db.query(
-      `INSERT INTO run (id, broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
-       VALUES (1, 1, 'finished', 'p', 'd', '{"words": "Coming? Reply 1 yes, 2 no"}', 'Class', 1, 'service', 1, 1, 1, '2026-12-02', '2026-12-02', '2026-12-02', '2026-12-03', '2026-12-02')`,
+      `INSERT INTO run (id, broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
+       VALUES (1, 1, 'finished', 'p', 'd', 'Coming? Reply 1 yes, 2 no', 'Class', 1, 'service', 1, 1, 1, '2026-12-02', '2026-12-02', '2026-12-02', '2026-12-03', '2026-12-02')`,
     );
     await db.query(
       `INSERT INTO outbound (run_id, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, state, handed_at)

@@ -76,8 +76,8 @@ async function insertRun(db: Queryable, count: number, options: RunOptions): Pro
     [id, at],
   );
   await db.query(
-    `INSERT INTO run (id, broadcast_id, state, press_id, digest, plan, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
-     VALUES ($1, $1, $2, $3, 'd', '{}', 'Trial', 1, 'service', $4, $5, $6, $7::timestamptz, $7::timestamptz, $7::timestamptz, $8::timestamptz, $7::timestamptz)`,
+    `INSERT INTO run (id, broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
+     VALUES ($1, $1, $2, $3, 'd', '', 'Trial', 1, 'service', $4, $5, $6, $7::timestamptz, $7::timestamptz, $7::timestamptz, $8::timestamptz, $7::timestamptz)`,
     [id, options.state ?? 'waiting', `press-${id}`, count, count * parts, count * parts * 7500, at, notAfter],
   );
   await want(db, [
@@ -99,9 +99,9 @@ async function insertRun(db: Queryable, count: number, options: RunOptions): Pro
   );
   if (options.after !== undefined) {
     const cost = count * measure(options.after).parts * 7500;
-    const plan = { after: { cost_micro: cost }, languages: [{ language: 'en', opt_out: options.after }] };
     await db.query(`UPDATE outbound SET language = 'en' WHERE run_id = $1`, [id]);
-    await db.query(`UPDATE run SET plan = $2::jsonb WHERE id = $1`, [id, JSON.stringify(plan)]);
+    await db.query(`UPDATE run SET opts_out_after = true WHERE id = $1`, [id]);
+    await db.query(`INSERT INTO run_opt_out (run_id, language, words) VALUES ($1, 'en', $2)`, [id, options.after]);
     await db.query(`UPDATE balance_entry SET amount_micro = amount_micro - $2 WHERE run_id = $1`, [id, cost]);
   }
   await db.query(

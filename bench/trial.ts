@@ -27,6 +27,8 @@ const { id: sender } = await desk.ask<{ id: number }>('POST', '/api/setup/sender
 await desk.ask('POST', '/api/setup/balance', { amount_micro: 900_000_000 });
 const { lists } = await desk.ask<{ lists: { id: number; name: string }[] }>('GET', '/api/people/sources');
 const list = lists.find((each) => each.name === 'Morning boat regulars')?.id ?? 0;
+const { people: regulars } = await desk.ask<{ people: { id: number }[] }>('GET', `/api/people?list=${list}`);
+const somebody = regulars[0].id;
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 const balance = async () => (await desk.ask<{ balance_micro: number }>('GET', '/api/session')).balance_micro;
@@ -61,7 +63,7 @@ async function round(n: number): Promise<{ killed: string[]; texts: number; wron
   await desk.byDay();
   // to each its own dice: what one throws is no matter of how quick the others are
   const throws = (which: number) => new Dice((seed * 1000 + n) * 10 + which);
-  const at = (which: number): At => ({ desk, dice: throws(which), sender, list, name: `Trial ${letters(n)}` });
+  const at = (which: number): At => ({ desk, dice: throws(which), sender, list, somebody, name: `Trial ${letters(n)}` });
   const dice = throws(0);
   const [paid, there, from] = [await balance(), await people(), takenSince(desk.folder, 0).lines];
   const killed: string[] = [];

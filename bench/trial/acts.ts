@@ -7,6 +7,8 @@ export interface At {
   dice: Dice;
   sender: number;
   list: number;
+  /** One of its people. */
+  somebody: number;
   /** Begins the words of everything of the round. */
   name: string;
 }
@@ -190,6 +192,8 @@ export async function imports(at: At, round: number): Promise<Promised[]> {
       if (!made) throw error;
       return made;
     });
+  // a list of nobody cannot be agreed to
+  await at.desk.ask('PUT', `/api/lists/${list.id}/members/${at.somebody}`, {});
   const id = await make({ ...at, list: list.id }, `${words} Ottermere Ferry`, { when: { kind: 'import', list_id: list.id } });
   await press(at, id, 'brought');
   const brought = await onTheBench(at, `${at.name}.csv`, file(round, 0));

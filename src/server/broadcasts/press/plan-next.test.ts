@@ -9,6 +9,7 @@ import { balanceMicro } from '../../engine/money';
 import { callOff, moveRun } from '../../engine/runs/run-life';
 import { NOW, testClock } from '../../engine/testing/world';
 import type { Working } from '../../desk/job-runner';
+import { endRepeats } from '../draft/broadcast-queries';
 import { planNextWork } from './plan-next';
 import { press } from './press';
 import { makePlan, pressAndStore, presserBy, world } from '../testing';
@@ -271,6 +272,22 @@ describe.each(ENGINES)('again and again on %s', (engine) => {
       ['import', 'sending'],
     ]);
     expect(await broadcast(db)).toMatchObject({ state: 'scheduled', goes_on: true });
+  });
+
+  test('agreed to by a press whose answer was lost, the same press says that it is; taken back, that it was', async () => {
+    const { db, draft, send, presser, clock } = await desk(engine, { when: { kind: 'import', list_id: 1 } });
+    // both come to the broadcast at once
+    const { digest } = await makePlan(db, draft, clock.now());
+    const asked = { account: undefined, now: clock.now(), at: iso(clock.now()) };
+    const once = () => press(presser, { broadcastId: 1, version: 1, digest, pressId: 'press-twice' }, asked);
+    expect((await Promise.all([once(), once()])).map(({ run_id }) => run_id)).toEqual([null, null]);
+    expect((await once()).run_id).toBeNull();
+    expect(await db.query(`SELECT 1 FROM press_over`)).toMatchObject({ rowCount: 0 });
+    await db.transaction((tx) => endRepeats(tx, 1, 'draft', asked.at));
+    await expect(once()).rejects.toMatchObject({ title: 'What you pressed was taken back. Nothing was sent.' });
+    expect(await broadcast(db)).toMatchObject({ state: 'draft', goes_on: false });
+    // it may be agreed to anew
+    expect((await send('press-anew', 2)).run_id).toBe(0);
   });
 
   test('what was imported into one list is nobody’s reason to text another that bears its name now', async () => {

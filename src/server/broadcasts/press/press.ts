@@ -118,17 +118,20 @@ async function pressOnce(app: Presser, pressing: Pressing, asked: Asked): Promis
 
 /** From here on nothing comes of this press, also not of a twin of it that is still on its way; unless that has come already. */
 async function refusedFor(app: Presser, pressing: Pressing, { at }: Asked): Promise<Pressed | undefined> {
-  const id = await app.db.transaction(async (tx) => {
+  const came = await app.db.transaction(async (tx) => {
     await tx.query(BALANCE_LOCK);
-    const run = (await tx.query<{ id: number }>(`SELECT id FROM run WHERE press_id = $1`, [pressing.pressId])).rows.at(0);
-    if (!run)
+    const came = await tx.query(
+      `SELECT 1 FROM run WHERE press_id = $1 UNION ALL SELECT 1 FROM broadcast WHERE agreed_by_press = $1`,
+      [pressing.pressId],
+    );
+    if (came.rowCount === 0)
       await tx.query(
         `INSERT INTO press_over (press_id, broadcast_id, how, at) VALUES ($1, $2, 'refused', $3::timestamptz) ON CONFLICT (press_id) DO NOTHING`,
         [pressing.pressId, pressing.broadcastId, at],
       );
-    return run?.id;
+    return came.rowCount > 0;
   });
-  return id === undefined ? undefined : earlierPress(app, pressing);
+  return came ? earlierPress(app, pressing) : undefined;
 }
 
 function agree(plan: OpenedPlan, pressing: Pressing): void {
@@ -158,12 +161,15 @@ function agree(plan: OpenedPlan, pressing: Pressing): void {
     );
 }
 
+/** Of a broadcast that goes with each import: whether what was agreed to holds. */
+const AGREED = `CASE WHEN state = 'scheduled' AND goes_on THEN 'agreed' ELSE 'called off' END`;
+
 interface Earlier {
   id: number | null;
   broadcast_id: number;
   digest: string | null;
   state: RunState | null;
-  how: Over | null;
+  how: Over | 'agreed' | null;
 }
 
 /**
@@ -173,7 +179,8 @@ interface Earlier {
 async function earlierPress({ db, storing }: Presser, pressing: Pressing): Promise<Pressed | undefined> {
   const { rows } = await db.query<Earlier>(
     `SELECT id, broadcast_id, digest, state, NULL AS how FROM run WHERE press_id = $1
-     UNION ALL SELECT NULL, broadcast_id, NULL, NULL, how FROM press_over WHERE press_id = $1`,
+     UNION ALL SELECT NULL, broadcast_id, NULL, NULL, how FROM press_over WHERE press_id = $1
+     UNION ALL SELECT NULL, id, NULL, state, ${AGREED} FROM broadcast WHERE agreed_by_press = $1 AND draft->'when'->>'kind' = 'import'`,
     [pressing.pressId],
   );
   const earlier = rows.at(0);
@@ -182,6 +189,7 @@ async function earlierPress({ db, storing }: Presser, pressing: Pressing): Promi
     throw new Refusal('clash', 'other-press', 'This press was already used for something else. Nothing was sent.', {
       act: 'Look again and press anew.',
     });
+  if (earlier.how === 'agreed') return { run_id: null, stored: Promise.resolve('stored') };
   if (earlier.how !== null) throw over(earlier.how);
   const run = earlier.id ?? 0;
   return { run_id: run, stored: storing.endOf(run) ?? Promise.resolve(earlier.state === 'planning' ? 'being stored' : 'stored') };
@@ -210,7 +218,8 @@ async function take(tx: Tx, pressing: Pressing, asked: Asked, plan: OpenedPlan, 
   const planAt = next.upcoming?.planAt ?? next.anew;
   const taken = await tx.query(
     `UPDATE broadcast SET state = 'scheduled', updated_at = $3::timestamptz, goes_on = $4, next_date = $5::date, next_at = $6::timestamptz,
-       plan_at = $7::timestamptz, agreed = $8::jsonb, imports_since = $3::timestamptz, imports_last = DEFAULT
+       plan_at = $7::timestamptz, agreed = $8::jsonb, imports_since = $3::timestamptz, imports_last = DEFAULT,
+       agreed_by_press = $9
      WHERE id = $1 AND version = $2 AND state IN ('draft', 'set_aside')`,
     [
       pressing.broadcastId,
@@ -221,6 +230,7 @@ async function take(tx: Tx, pressing: Pressing, asked: Asked, plan: OpenedPlan, 
       next.upcoming ? iso(next.upcoming.at) : null,
       planAt === undefined ? null : iso(planAt),
       JSON.stringify({ people: plan.summary.people, cost_micro: plan.summary.cost_micro }),
+      pressing.pressId,
     ],
   );
   if (taken.rowCount === 0) throw new Refusal('clash', 'changed', 'Someone else has just changed or sent this broadcast.', {});

@@ -27,6 +27,9 @@ const { id: sender } = await desk.ask<{ id: number }>('POST', '/api/setup/sender
 await desk.ask('POST', '/api/setup/balance', { amount_micro: 900_000_000 });
 const { lists } = await desk.ask<{ lists: { id: number; name: string }[] }>('GET', '/api/people/sources');
 const list = lists.find((each) => each.name === 'Morning boat regulars')?.id ?? 0;
+// nothing goes but what the rounds bring about
+const scheduled = await desk.ask<{ broadcasts: { id: number }[] }>('GET', '/api/broadcasts?state=scheduled');
+for (const { id } of scheduled.broadcasts) await desk.ask('POST', `/api/broadcasts/${id}/set-aside`, { as: 'canceled' });
 const { people: regulars } = await desk.ask<{ people: { id: number }[] }>('GET', `/api/people?list=${list}`);
 const somebody = regulars[0].id;
 
@@ -54,8 +57,12 @@ async function endOf(promised: Promised): Promise<Awaited<ReturnType<typeof sett
       return found && { runs: found };
     })
     .then(({ runs }) => runs)
-    .catch((error: unknown) => {
-      throw new Error(`“${promised.words}” of broadcast ${promised.broadcast} has no end: ${String(last ?? error)}`);
+    .catch(async (error: unknown) => {
+      const { draft, ...broadcast } = await desk.ask<Record<string, unknown>>('GET', `/api/broadcasts/${promised.broadcast}`);
+      const { failing } = await desk.ask<{ failing: unknown[] }>('GET', '/api/jobs');
+      throw new Error(
+        `“${promised.words}” has no end (${String(last ?? error)}): ${JSON.stringify([broadcast, (draft as { when: unknown }).when, failing])}`,
+      );
     });
 }
 

@@ -32,6 +32,8 @@ export interface App {
   mail?: { practicePort: () => number | undefined; answersPort: number | undefined };
   /** The demo runs on a clock of its own that can be moved. */
   demo: boolean;
+  /** Moves it forward by ms, also after a restart. */
+  moveClock(ms: number): Promise<void>;
   /** What stands before the server and may say who asks, as Express has it; nothing, unless it was set. */
   trustProxy?: string | number | boolean;
   /** Every answer is held against its schema: in tests. */

@@ -1,8 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
-import { iso } from '../core/clock';
-import { machineClock } from './clock';
 import type { Db } from './db/db';
 import { openEmbedded } from './db/embedded';
 import { FolderHeld, takeFolderLock } from './db/folder-lock';
@@ -27,6 +25,7 @@ import { eraseWork } from './people/person/erase-work';
 import { storeRunWork } from './broadcasts/press/store-job';
 import { planThread } from './broadcasts/planning/plan-thread';
 import { ImportDesk } from './people/imports/import-desk';
+import { keptClock } from './practice/demo-clock';
 import { startPractice, type Practice } from './practice/practice';
 
 /** What a demo adds before the server starts: its data and its clock. */
@@ -65,10 +64,10 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
   if (options.seed) await options.seed(db);
   const workspace = await workspaceOf(db);
   await agreeOnKey(db, options.dataFolder);
-  const demo = Boolean(workspace?.demo_clock);
-  const clock = machineClock(workspace?.demo_clock ? Date.parse(workspace.demo_clock) - Date.now() : 0);
   const bus = new Bus();
   const failed = (error: unknown) => log.error({ err: error }, 'engine trouble');
+  const kept = await keptClock(db, failed);
+  const { clock, demo } = kept;
   const handedIn = new HandedIn();
   const mailIn = new MailIn(db, clock, bus, handedIn, failed);
   // answers by mail are taken in where a port is set for them; for the practice mailbox, on this machine only
@@ -128,13 +127,11 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     practice: practice ? { url: practice.controlUrl } : undefined,
     mail: { practicePort: practiceMail, answersPort },
     demo,
+    moveClock: (ms) => kept.move(ms),
     checkAnswers: options.checkAnswers,
     trustProxy: options.trustProxy && /^\d+$/.test(options.trustProxy) ? Number(options.trustProxy) : options.trustProxy,
   };
   await imports.resume();
-  const keepClock = setInterval(() => {
-    if (demo) db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]).catch(failed);
-  }, 5000);
   const server = createServer(
     httpApp(app, { routes: allRoutes, accountOf, webFolder: fileURLToPath(new URL('./web', import.meta.url)) }),
   );
@@ -147,7 +144,6 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
   return {
     url,
     async stop() {
-      clearInterval(keepClock);
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await mailIn.close();
@@ -155,7 +151,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
       await plans.end();
       await handedIn.end();
       practice?.stop();
-      if (demo) await db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [iso(clock.now())]);
+      await kept.end();
       await db.close();
       unlock();
     },
@@ -174,7 +170,6 @@ function listening(server: Server, { port, host }: ServeOptions): Promise<number
 }
 
 interface Workspace {
-  demo_clock: string | null;
   carrier_host: string | null;
   carrier_port: number | null;
   carrier_system_id: string | null;
@@ -184,7 +179,7 @@ interface Workspace {
 /** What the workspace says of its clock and its carrier; an empty one is made where there is none. */
 async function workspaceOf(db: Db): Promise<Workspace | undefined> {
   const { rows } = await db.query<Workspace>(
-    `SELECT demo_clock, carrier_host, carrier_port, carrier_system_id, carrier_password FROM workspace`,
+    `SELECT carrier_host, carrier_port, carrier_system_id, carrier_password FROM workspace`,
   );
   if (rows.length === 0)
     await db.query(`INSERT INTO workspace (id, name, zone, country, begun) VALUES (1, 'Our workspace', $1, 'US', false)`, [

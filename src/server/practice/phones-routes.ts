@@ -4,7 +4,6 @@ import type { App } from '../app-context';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, type Route } from '../http/route';
 import { namesOfNumbers } from '../people/for-others';
-import { keepDemoClock } from '../setup/for-others';
 
 /** The practice carrier's desk, passed on: only while the practice carrier is the one connected. */
 async function desk(app: App, path: string, body?: unknown): Promise<unknown> {
@@ -48,9 +47,11 @@ export const phonesRoutes: Route[] = [
   }),
   route(phones.moveClock, async (app, asked) => {
     if (!app.demo) throw new Refusal('not allowed', 'real-clock', 'Only the demo has a clock that can be moved.');
-    app.clock.move(asked.body.minutes * 60_000);
-    await keepDemoClock(app.db, iso(app.clock.now()));
-    await desk(app, '/clock', { offset: app.clock.offset() });
+    await app.moveClock(asked.body.minutes * 60_000);
+    // a carrier that is away begins with the clock as it is by then
+    await desk(app, '/clock', { offset: app.clock.offset() }).catch((error: unknown) => {
+      if (!(error instanceof Refusal) || error.kind !== 'practice-down') throw error;
+    });
     app.bus.work();
     return { now: iso(app.clock.now()) };
   }),

@@ -44,8 +44,3 @@ export async function nothingSentYet(db: Queryable): Promise<boolean> {
   );
   return rows.length === 0;
 }
-
-/** The demo's own clock, so that it goes on from there after a restart. */
-export async function keepDemoClock(db: Queryable, at: string): Promise<void> {
-  await db.query(`UPDATE workspace SET demo_clock = $1::timestamptz`, [at]);
-}

@@ -51,7 +51,7 @@ export function* pressing(desk: DeskStore, pressed: Pressed, around: Around | un
     broadcast.state = 'scheduled';
     broadcast.series = pressed.id;
     broadcast.goesOn = kind === 'import' || kind === 'repeat';
-    Object.assign(broadcast, { importsSince: desk.now(), importsLast: Infinity });
+    broadcast.importsHad = new Set(desk.imports.map(({ id }) => id));
     desk.scheduled.set(broadcast.id, desk.now());
     if (kind === 'repeat')
       Object.assign(broadcast, {

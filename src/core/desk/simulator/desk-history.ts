@@ -66,8 +66,7 @@ export class DeskHistory extends DeskProcesses {
         nextAt: null,
         planAt: null,
         goesOn: false,
-        importsSince: plan.start,
-        importsLast: Infinity,
+        importsHad: new Set(),
         series: '',
         writtenAt: plan.start,
       });

@@ -204,10 +204,7 @@ export class DeskStore extends DeskTexts {
       const earlier = broadcast.nextDate !== null && broadcast.nextDate < run.date;
       Object.assign(broadcast, { goesOn: true, planAt: now + 3000 }, earlier ? {} : { nextDate: run.date, nextAt: run.dateAt });
     } else if (run.origin === 'import')
-      Object.assign(broadcast, {
-        importsSince: this.imports.find(({ id }) => id === run.import)?.at ?? 0,
-        importsLast: (run.import ?? 0) - 1,
-      });
+      broadcast.importsHad = new Set([...broadcast.importsHad].filter((id) => id !== run.import));
     // what it was to take the place of may have ended meanwhile
     else return this.endWithoutNext(broadcast.id);
     this.jobs.want('plan next', broadcast.id, now + 3000);
@@ -233,9 +230,7 @@ export class DeskStore extends DeskTexts {
   }
 
   courseOf(broadcast: SimBroadcast): Course {
-    const imported = this.imports.find(
-      ({ at, id }) => at > broadcast.importsSince || (at === broadcast.importsSince && id > broadcast.importsLast),
-    );
+    const imported = this.imports.find(({ id }) => !broadcast.importsHad.has(id));
     return {
       scheduled: broadcast.state === 'scheduled',
       planAt: broadcast.planAt,

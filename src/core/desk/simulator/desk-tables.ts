@@ -24,8 +24,8 @@ export interface SimBroadcast {
   nextAt: number | null;
   planAt: number | null;
   goesOn: boolean;
-  importsSince: number;
-  importsLast: number;
+  /** Imports that it has had its run of, or that were done when it was agreed to. */
+  importsHad: ReadonlySet<number>;
   /** The press that it is scheduled by. */
   series: string;
   writtenAt: number;

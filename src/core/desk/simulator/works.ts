@@ -236,10 +236,8 @@ export function takeDate(desk: DeskStore, read: SimBroadcast, date: string, inTi
 
 function takeImport(desk: DeskStore, read: SimBroadcast, id: number): void {
   const broadcast = desk.broadcast(read.id);
-  const at = desk.imports.find((each) => each.id === id)?.at ?? 0;
-  const after = at > broadcast.importsSince || (at === broadcast.importsSince && id > broadcast.importsLast);
-  if (!isAsRead(desk, read) || (!after && !desk.rules.importsTwice)) throw new Overtaken();
-  Object.assign(broadcast, { importsSince: at, importsLast: id });
+  if (!isAsRead(desk, read) || (broadcast.importsHad.has(id) && !desk.rules.importsTwice)) throw new Overtaken();
+  broadcast.importsHad = new Set([...broadcast.importsHad, id]);
 }
 
 function* replies(around: Around): Steps<WorkCame> {

@@ -18,7 +18,6 @@ export interface Due {
   next_at: string | null;
   plan_at: string | null;
   import_id: number | null;
-  import_done: string | null;
   agreed: RunFigures | null;
 }
 

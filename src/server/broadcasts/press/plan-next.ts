@@ -85,11 +85,11 @@ class NextRuns {
   /** A broadcast as it stands, with the first import into its list that it has no run of. */
   private async read(id: number): Promise<Due | undefined> {
     const { rows } = await this.app.db.query<Due>(
-      `SELECT broadcast.id, version, name, draft, broadcast.account_id, next_date, next_at, plan_at, agreed, imported.id AS import_id,
-         imported.done_at AS import_done
-       FROM broadcast LEFT JOIN LATERAL (SELECT import.id, import.done_at FROM import
+      `SELECT broadcast.id, version, name, draft, broadcast.account_id, next_date, next_at, plan_at, agreed, imported.id AS import_id
+       FROM broadcast LEFT JOIN LATERAL (SELECT import.id FROM import
          WHERE draft->'when'->>'kind' = 'import' AND (import.facts->>'list_id')::bigint = (draft->'when'->>'list_id')::bigint
-           AND import.state = 'done' AND (import.done_at, import.id) > (broadcast.imports_since, broadcast.imports_last) ORDER BY import.done_at, import.id LIMIT 1) AS imported ON true
+           AND import.state = 'done'
+           AND NOT EXISTS (SELECT 1 FROM broadcast_import had WHERE had.broadcast_id = broadcast.id AND had.import_id = import.id) ORDER BY import.done_at, import.id LIMIT 1) AS imported ON true
        WHERE broadcast.id = $1 AND broadcast.state = 'scheduled'`,
       [id],
     );
@@ -154,9 +154,9 @@ class NextRuns {
     if (when.kind !== 'import' || due.import_id === null) throw new Overtaken();
     const claim = async (tx: Tx) => {
       const { rowCount } = await tx.query(
-        `UPDATE broadcast SET imports_since = $2::timestamptz, imports_last = $4
-         WHERE id = $1 AND state = 'scheduled' AND version = $3 AND (imports_since, imports_last) < ($2::timestamptz, $4::bigint)`,
-        [due.id, due.import_done, due.version, due.import_id],
+        `INSERT INTO broadcast_import (broadcast_id, import_id)
+         SELECT id, $3 FROM broadcast WHERE id = $1 AND state = 'scheduled' AND version = $2 FOR UPDATE ON CONFLICT DO NOTHING`,
+        [due.id, due.version, due.import_id],
       );
       if (rowCount === 0) throw new Overtaken();
     };

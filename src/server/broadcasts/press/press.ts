@@ -218,8 +218,7 @@ async function take(tx: Tx, pressing: Pressing, asked: Asked, plan: OpenedPlan, 
   const planAt = next.upcoming?.planAt ?? next.anew;
   const taken = await tx.query(
     `UPDATE broadcast SET state = 'scheduled', updated_at = $3::timestamptz, goes_on = $4, next_date = $5::date, next_at = $6::timestamptz,
-       plan_at = $7::timestamptz, agreed = $8::jsonb, imports_since = $3::timestamptz, imports_last = DEFAULT,
-       agreed_by_press = $9
+       plan_at = $7::timestamptz, agreed = $8::jsonb, agreed_by_press = $9
      WHERE id = $1 AND version = $2 AND state IN ('draft', 'set_aside')`,
     [
       pressing.broadcastId,
@@ -234,6 +233,13 @@ async function take(tx: Tx, pressing: Pressing, asked: Asked, plan: OpenedPlan, 
     ],
   );
   if (taken.rowCount === 0) throw new Refusal('clash', 'changed', 'Someone else has just changed or sent this broadcast.', {});
+  // imports that are done are nobody's reason to text: those that come are
+  await tx.query(`DELETE FROM broadcast_import WHERE broadcast_id = $1`, [pressing.broadcastId]);
+  await tx.query(
+    `INSERT INTO broadcast_import SELECT broadcast.id, import.id FROM broadcast JOIN import ON (import.facts->>'list_id')::bigint = (draft->'when'->>'list_id')::bigint
+     WHERE broadcast.id = $1 AND draft->'when'->>'kind' = 'import' AND import.state = 'done'`,
+    [pressing.broadcastId],
+  );
   if (planAt !== undefined || next.goesOn)
     await want(tx, [{ kind: 'plan next', key: String(pressing.broadcastId), due: planAt ?? asked.now }]);
 }

@@ -138,8 +138,8 @@ async function moveBroadcast(
     );
   else if (origin === 'import')
     await tx.query(
-      `UPDATE broadcast SET imports_since = import.done_at, imports_last = import.id - 1 FROM run JOIN import ON import.id = run.import_id
-       WHERE run.id = $1 AND broadcast.id = run.broadcast_id AND broadcast.state = 'scheduled'`,
+      `DELETE FROM broadcast_import had USING run, broadcast WHERE run.id = $1 AND broadcast.id = run.broadcast_id AND broadcast.state = 'scheduled'
+         AND had.broadcast_id = broadcast.id AND had.import_id = run.import_id`,
       [id],
     );
   // what it was to take the place of may have ended meanwhile, and this was the last that the broadcast waited for

@@ -83,6 +83,7 @@ export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } =
     handedIn,
     practice: undefined,
     demo: false,
+    moveClock: (ms) => Promise.resolve(clock.move(ms)),
     trustProxy,
     checkAnswers: true,
   };

@@ -99,7 +99,10 @@ export async function askBroadcasts({ call, desk, asked }: Asking, { list, ana }
   await call('get', '/api/day', { query: { date: later } });
   await call('get', '/api/today');
   await call('post', '/api/broadcasts/:id/set-aside', { params, body: { as: 'draft' } });
-  await desk.app.db.query(`UPDATE run SET state = 'sending', called_off = false, ended_at = NULL, started_at = pressed_at WHERE id = $1`, [run]);
+  await desk.app.db.query(
+    `UPDATE run SET state = 'sending', called_off = false, ended_at = NULL, started_at = pressed_at WHERE id = $1`,
+    [run],
+  );
   await call('post', '/api/runs/:id/other-day', { params: { id: run }, body: {} });
   await call('post', '/api/runs/:id/pause', { params: { id: run } });
   await call('post', '/api/runs/:id/resume', { params: { id: run } });

@@ -85,6 +85,8 @@ export interface RunMove {
 const MINUTE = 60_000;
 /** How soon what a line still has in hand is looked at again, ms. */
 const AGAIN = 1000;
+/** So long the last parts that a line has in hand are left to it, before they are asked about again, ms. */
+const LAST_FEW = 5000;
 
 /** What an event does to a run at a moment (ms). Deterministic; changes nothing itself. */
 export function moveOf(run: Run, event: RunEvent, now: number): RunMove {
@@ -190,8 +192,10 @@ function end(run: Run, open: Open, now: number): RunMove {
       works: [{ kind: 'end run', at: now + AGAIN }],
       sweep: run.state === 'sending' ? TOO_LATE : run.note || 'canceled',
     };
-  // its counters make this due when the last of them has its word
-  if (open.texts > 0) return { to: {}, works: over ? [] : endAt(run, now) };
+  // its counters make this due when the last of them has its word; of two that come to theirs in the same moment each may see the other's
+  // as open, so that the last few are looked at once more
+  if (open.texts > 0)
+    return { to: {}, works: open.queued === 0 ? [{ kind: 'end run', at: now + LAST_FEW }] : over ? [] : endAt(run, now) };
   // such a part may yet be handed over once more, or be heard of
   const doubt = open.lostAt === null ? 0 : open.lostAt + LAST_WORD_WITHIN;
   if (doubt > now) return { to: {}, works: [{ kind: 'end run', at: doubt }] };

@@ -32,7 +32,8 @@ export interface Wanted {
 
 /**
  * Makes work due, in the caller's transaction: with its commit the work is there, and whoever waits is woken. Asked for again it is the
- * same row, due at the earlier moment; while it runs, it runs once more; while it fails, its backoff holds.
+ * same row, due at the earlier moment; while it runs, it runs once more, at the earliest of the moments that were asked for since it was
+ * leased; while it fails, its backoff holds.
  */
 export async function want(db: Queryable, jobs: readonly Wanted[]): Promise<void> {
   if (jobs.length === 0) return;
@@ -43,7 +44,8 @@ export async function want(db: Queryable, jobs: readonly Wanted[]): Promise<void
   await db.query(
     `INSERT INTO job (kind, key, due_at) SELECT * FROM unnest($1::text[], $2::text[], $3::timestamptz[])
      ON CONFLICT (kind, key) DO UPDATE SET wanted = job.wanted + 1,
-       due_at = CASE WHEN job.leased_until IS NOT NULL THEN excluded.due_at WHEN job.attempts > 0 THEN job.due_at ELSE least(job.due_at, excluded.due_at) END`,
+       due_at = CASE WHEN job.leased_until IS NOT NULL AND job.wanted = job.leased_wanted THEN excluded.due_at
+         WHEN job.leased_until IS NULL AND job.attempts > 0 THEN job.due_at ELSE least(job.due_at, excluded.due_at) END`,
     [rows.map((job) => job.kind), rows.map((job) => job.key ?? ''), rows.map((job) => iso(job.due))],
   );
 }
@@ -110,7 +112,7 @@ export async function lease(
   }>(
     `WITH due AS (SELECT id FROM job WHERE due_at <= $1::timestamptz AND (leased_until IS NULL OR leased_until <= $1::timestamptz)
        AND kind <> ALL ($2::text[]) AND id <> ALL ($3::bigint[]) ORDER BY due_at, id LIMIT $4::int FOR UPDATE SKIP LOCKED)
-     UPDATE job SET lease = job.lease + 1, leased_until = $5::timestamptz FROM due WHERE job.id = due.id
+     UPDATE job SET lease = job.lease + 1, leased_until = $5::timestamptz, leased_wanted = job.wanted FROM due WHERE job.id = due.id
      RETURNING job.id, kind, key, lease, wanted, attempts, failing_since`,
     [iso(asked.now), asked.except, asked.not, asked.most, iso(asked.now + LEASE)],
   );

@@ -23,6 +23,7 @@ interface Row {
   lease: number;
   leasedUntil: number | null;
   wanted: number;
+  leasedWanted: number;
   attempts: number;
   failingSince: number | null;
 }
@@ -53,9 +54,9 @@ export class SimJobs {
     const row = this.rows.get(`${kind} ${key}`);
     if (!row) this.insert(kind, String(key), due, 0, null);
     else {
+      if (row.leasedUntil !== null && row.wanted === row.leasedWanted) row.due = due;
+      else if (row.leasedUntil !== null || row.attempts === 0) row.due = Math.min(row.due, due);
       row.wanted += 1;
-      if (row.leasedUntil !== null) row.due = due;
-      else if (row.attempts === 0) row.due = Math.min(row.due, due);
     }
     this.wakes();
   }
@@ -65,7 +66,18 @@ export class SimJobs {
   }
 
   private insert(kind: SimKind, key: string, due: number, lease: number, leasedUntil: number | null): Row {
-    const row: Row = { id: this.next, kind, key, due, lease, leasedUntil, wanted: 0, attempts: 0, failingSince: null };
+    const row: Row = {
+      id: this.next,
+      kind,
+      key,
+      due,
+      lease,
+      leasedUntil,
+      wanted: 0,
+      leasedWanted: 0,
+      attempts: 0,
+      failingSince: null,
+    };
     this.next += 1;
     this.rows.set(`${kind} ${key}`, row);
     return row;
@@ -79,6 +91,7 @@ export class SimJobs {
     for (const row of chosen) {
       row.lease += 1;
       row.leasedUntil = now + SIM_LEASE;
+      row.leasedWanted = row.wanted;
     }
     if (chosen.length > 0) return { jobs: chosen.map(leased), next: null };
     const later = [...this.rows.values()].map((row) => Math.max(row.due, row.leasedUntil ?? 0)).filter((at) => at > now);

@@ -2,7 +2,7 @@ import { DEMO_PROFILE, fate } from '../../../carrier/profile';
 import { describe, expect, test } from 'vitest';
 import { iso } from '../../../core/clock';
 import type { Db } from '../../db/db';
-import { rouse } from '../../desk/job-queries';
+import { rouse, want } from '../../desk/job-queries';
 import { ENGINES } from '../../db/testing/engines';
 import { closeAfterEach, sendingWorld, until } from '../testing/sending';
 import { makeRun, NOW } from '../testing/world';
@@ -121,6 +121,9 @@ describe.each(ENGINES)('trouble announces itself, on %s', (kind) => {
       `UPDATE outbound SET open = 0, queue = NULL, handed_at = $1::timestamptz, final_at = $1::timestamptz, state = CASE WHEN person_id = ANY ($2::bigint[]) THEN 'not_delivered' ELSE 'delivered' END WHERE run_id = 2`,
       [iso(NOW), [people[0], people[2]]],
     );
+    // its end may have been looked for before its texts had come to theirs
+    await want(db, [{ kind: 'end run', key: '2', due: NOW }]);
+    await world.engine.jobs.settle();
     await finished(db, 2);
     await world.engine.jobs.settle();
     expect(

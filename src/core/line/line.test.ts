@@ -56,6 +56,26 @@ describe('the line', () => {
     expect(take('write').map((each) => each.part.text)).toEqual([1, 2, 3]);
   });
 
+  test('what becomes due while a lease is being asked for is looked for at once, not at the next look', () => {
+    const { on, take, lease } = line();
+    expect(lease).toBeDefined();
+    // a text is queued after the lease was asked for, and before it comes back without it
+    on({ is: 'poke' });
+    expect(take('lease')).toEqual([]);
+    on({ is: 'leased', rows: [], next: null });
+    expect(take('lease')).toHaveLength(1);
+    // nothing has come meanwhile: now and then is enough
+    on({ is: 'leased', rows: [], next: null });
+    expect(take('lease')).toEqual([]);
+    on({ is: 'tick' }, 1000);
+    expect(take('lease')).toHaveLength(1);
+    // also where the lease itself failed
+    on({ is: 'poke' });
+    on({ is: 'failed', what: 'lease' });
+    on({ is: 'tick' }, 10_000);
+    expect(take('lease')).toHaveLength(1);
+  });
+
   test('a window is full until its answers are committed', () => {
     const { on, take, leased, committed } = line(8);
     leased();

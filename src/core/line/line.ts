@@ -115,7 +115,8 @@ export class Line<H = unknown> {
         return;
       case 'leased':
         this.leasing = false;
-        this.leaseAt = Math.min(event.next ?? Infinity, now + this.settings.lookEvery);
+        // what became due while it was under way, it may not have seen
+        this.leaseAt = Math.min(this.leaseAt, event.next ?? Infinity, now + this.settings.lookEvery);
         for (const row of event.rows) this.lease(row);
         return;
       case 'committed':
@@ -214,6 +215,7 @@ export class Line<H = unknown> {
     this.retryAt = now + FAILED_AGAIN;
     if (what === 'lease') {
       this.leasing = false;
+      this.leaseAt = 0;
       this.leaseLost = true;
     } else if (what === 'post') {
       this.posting = false;
@@ -380,6 +382,7 @@ export class Line<H = unknown> {
     if (parts >= MOST_SENDERS * ahead) return;
     if (now < this.leaseAt) return later(this.leaseAt);
     this.leasing = true;
+    this.leaseAt = Infinity;
     effects.push({
       do: 'lease',
       parts: ahead,

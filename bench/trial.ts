@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { Dice } from '../src/core/line/simulator/dice';
 import { KilledDesk, type Engine } from '../harness/killed-desk';
 import { BROUGHT, imports, presses, repeats, takesAFileBack, takesBack, type At, type Promised } from './trial/acts';
-import { broken, brokenMoney, settled, takenSince } from './trial/judge';
+import { broken, brokenMoney, dayOver, settled, takenSince } from './trial/judge';
 
 /**
  * npm run trial: rounds on the built demo in which people press, take back and press anew, agree to repeats, bring files in and take
@@ -91,14 +91,8 @@ async function round(n: number): Promise<{ killed: string[]; texts: number; wron
   for (let day = 0; day < 2; day += 1) {
     await desk.ask('POST', '/api/clock', { minutes: 1440 });
     await kills(dice, 2, 700, killed);
-    // the run of the day has come to its end before the next
-    await pause(300);
-    await desk.until(async () => {
-      const { kinds } = await desk.ask<{ kinds: { kind: string; overdue: number; waiting: number }[] }>('GET', '/api/jobs');
-      return kinds
-        .filter(({ kind }) => ['plan next', 'store run', 'start run'].includes(kind))
-        .every(({ overdue }) => overdue === 0);
-    });
+    // days are long: what is due on one has come to its end before the next
+    for (const each of promised.filter(({ got }) => got === 'by date')) await desk.until(() => dayOver(desk, each));
   }
   await desk.ask('POST', '/api/clock', { minutes: 2 });
   await lookAt(promised.filter((each) => each.got === 'by date'));

@@ -15,6 +15,8 @@ interface RunRow {
   words: string;
 }
 
+/** What the carrier took has not its last word. */
+const open = ({ tally }: RunRow) => MOVING.some((state) => (tally[state] ?? 0) > 0);
 const MOVING = ['planned', 'handing_over', 'with_carrier', 'uncertain'] as const;
 type Tally = Partial<Record<(typeof MOVING)[number] | 'delivered' | 'not_delivered' | 'not_sent', number>>;
 
@@ -40,6 +42,21 @@ export function takenSince(
   return { lines, parts, texts };
 }
 
+/** What of a repeated broadcast was due by now has come to its end. */
+export async function dayOver(desk: KilledDesk, { broadcast, words }: Promised): Promise<boolean> {
+  const { now } = await desk.ask<{ now: string }>('GET', '/api/session');
+  const { run, goes_on, next_at } = await desk.ask<{
+    run: { state: string; due_at: string } | null;
+    goes_on: boolean;
+    next_at: string | null;
+  }>('GET', `/api/broadcasts/${broadcast}`);
+  if (goes_on && next_at !== null && next_at <= now) return false;
+  const toCome = run?.state === 'waiting' && run.due_at > now;
+  if (run !== null && !toCome && !['finished', 'stopped', 'missed'].includes(run.state)) return false;
+  const { runs } = await desk.ask<{ runs: RunRow[] }>('GET', `/api/outcomes?search=${encodeURIComponent(words)}`);
+  return runs.every((each) => each.ended_at !== null && !open(each));
+}
+
 /** Every run of a broadcast has its end, and nothing more of it is to come. */
 export async function settled(desk: KilledDesk, { broadcast, words, got }: Promised): Promise<RunRow[] | false> {
   const { state, goes_on, run } = await desk.ask<{ state: string; goes_on: boolean; run: { state: string } | null }>(
@@ -51,8 +68,6 @@ export async function settled(desk: KilledDesk, { broadcast, words, got }: Promi
   if (going || (got === 'all' && run === null)) return false;
   if (state === 'draft' && got === 'all') return [];
   const { runs } = await desk.ask<{ runs: RunRow[] }>('GET', `/api/outcomes?search=${encodeURIComponent(words)}`);
-  // what the carrier took has its last word, too
-  const open = ({ tally }: RunRow) => MOVING.some((state) => (tally[state] ?? 0) > 0);
   return runs.every((each) => each.ended_at !== null && !open(each)) && runs;
 }
 

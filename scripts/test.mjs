@@ -36,7 +36,7 @@ const results = await Promise.allSettled([
   (async () => {
     await run('house', 'node scripts/check-house.mjs');
     await run('types', 'nice -n 10 npx tsc --noEmit --incremental --tsBuildInfoFile .cache/types.tsbuildinfo -p tsconfig.json');
-    await run('lint', 'nice -n 10 npx eslint . --max-warnings 0');
+    await run('lint', 'nice -n 10 node scripts/lint.mjs');
     await run('unit', 'nice -n 10 npx vitest run --project unit');
   })(),
 ]);

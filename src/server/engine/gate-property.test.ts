@@ -22,7 +22,7 @@ import { rounds } from '../db/testing/rounds';
  * clock jumps and people who stop, are erased, changed or withdraw. An oracle of its own looks at every hand-over.
  */
 const HOUR = 3_600_000;
-const RUNS = 120;
+const RUNS = rounds(50, 120);
 const ZONES = ['America/New_York', 'America/Chicago', 'Pacific/Honolulu', 'Europe/Paris', null];
 
 class FakeGateway extends EventEmitter<{ state: [GatewayState] }> {

@@ -21,6 +21,7 @@ export const BROKEN: readonly [what: string, rules: DeskRules][] = [
   ['what is planned does not look whether it was written anew', { plansOld: true }],
   ['a date may be taken twice', { datesTwice: true }],
   ['an import may bring two runs', { importsTwice: true }],
+  ['an import that was undone brings its run', { undoneGoes: true }],
   ['the money of a run that is called off stays held', { keepsMoney: true }],
   ['what a line has in hand is taken from it', { sweepsLeased: true }],
   ['a reply is acknowledged before it is stored', { acknowledgesFirst: true }],

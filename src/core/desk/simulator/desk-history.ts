@@ -125,7 +125,10 @@ export class DeskHistory extends DeskProcesses {
         });
       case 'import':
         return this.asked(() => {
-          desk.imports.push({ id: desk.imports.length + 1, at: this.now });
+          const imported = { id: desk.imports.length + 1, at: this.now, undoneAt: null as number | null };
+          desk.imports.push(imported);
+          // now and then it is taken back, as soon as it is seen
+          if (ms % 2 === 0) this.agenda.add(this.now + (ms % 200), () => this.asked(() => (imported.undoneAt ??= this.now)));
           for (const each of desk.broadcasts.values())
             if (each.state === 'scheduled' && each.kind === 'import') desk.jobs.want('plan next', each.id, 0);
         });

@@ -93,6 +93,10 @@ function coursesWrong(desk: DeskStore, id: number, all: readonly SimDeskRun[]): 
     occasions.set(key, (occasions.get(key) ?? 0) + 1);
   }
   for (const [occasion, times] of occasions) if (times > 1) problems.push(`broadcast ${id} has ${times} runs for ${occasion}`);
+  for (const run of kept) {
+    const undoneAt = desk.imports.find((each) => each.id === run.import)?.undoneAt ?? null;
+    if (undoneAt !== null && run.at > undoneAt) problems.push(`run ${run.id} goes to people of an import that had been undone`);
+  }
   if (broadcast.state === 'scheduled' && broadcast.kind !== 'import') problems.push(`broadcast ${id} never came to its end`);
   // the dates of a series that came to its end, as it was pressed last
   if (broadcast.kind === 'repeat' && broadcast.state === 'ended')
@@ -103,7 +107,7 @@ function coursesWrong(desk: DeskStore, id: number, all: readonly SimDeskRun[]): 
     }
   if (broadcast.kind === 'import' && broadcast.state === 'scheduled')
     for (const each of desk.imports) {
-      if (each.at <= desk.scheduledAt(id)) continue;
+      if (each.at <= desk.scheduledAt(id) || each.undoneAt !== null) continue;
       const there = kept.some((run) => run.import === each.id && run.series === broadcast.series);
       if (!there && !desk.excused.has(`${broadcast.series} import ${each.id}`))
         problems.push(`broadcast ${id}: import ${each.id} has neither run nor miss`);

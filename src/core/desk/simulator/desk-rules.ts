@@ -31,6 +31,8 @@ export interface DeskRules {
   /** A date may be taken twice, an import may bring two runs. */
   datesTwice?: boolean;
   importsTwice?: boolean;
+  /** An import that was undone while its run was planned brings it all the same. */
+  undoneGoes?: boolean;
   /** Money that was held for a run that is called off stays held. */
   keepsMoney?: boolean;
   /** A reply is acknowledged before it is stored. */

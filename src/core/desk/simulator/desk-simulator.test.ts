@@ -42,7 +42,7 @@ describe('the whole desk, simulated', () => {
 
   /** Where two rules guard the same, or what is needed for it seldom meets: `npm run simulate -- broken` looks longer. */
   const SELDOM =
-    /stays taken|how far somebody|was called off$|written anew|two runs|in hand is taken|passed on is not|work is not fenced|can be taken back/;
+    /stays taken|that was undone|how far somebody|was called off$|written anew|two runs|in hand is taken|passed on is not|work is not fenced|can be taken back/;
   test.each(BROKEN.filter(([what]) => !SELDOM.test(what)))('%s: found within a thousand seeds', (_what, rules) => {
     expect(foundBy(rules, 1000)).toBeDefined();
   });

@@ -13,7 +13,7 @@ export class DeskStore extends DeskTexts {
   readonly runs = new Map<number, SimDeskRun>();
   readonly pressOver = new Map<string, 'called off' | 'undone' | 'refused'>();
   readonly inbound: SimInbound[] = [];
-  readonly imports: { id: number; at: number }[] = [];
+  readonly imports: { id: number; at: number; undoneAt: number | null }[] = [];
   /** What is passed on to the desk: one text each. */
   readonly passed: { id: number; state: 'waiting' | 'sent'; texts: number[] }[] = [];
   /** Runs that were cleared away, and what became of their money and dates. */
@@ -103,6 +103,7 @@ export class DeskStore extends DeskTexts {
       date: how.date ?? null,
       import: how.import ?? null,
       people: plan.people,
+      at: now,
       cleaned: false,
       series: this.broadcast(broadcast).series,
       startedAt: null,
@@ -149,6 +150,7 @@ export class DeskStore extends DeskTexts {
         date: of.date ?? null,
         import: of.import ?? null,
         people: [],
+        at: now,
         cleaned: true,
         series: broadcast.series,
         startedAt: null,
@@ -230,7 +232,7 @@ export class DeskStore extends DeskTexts {
   }
 
   courseOf(broadcast: SimBroadcast): Course {
-    const imported = this.imports.find(({ id }) => !broadcast.importsHad.has(id));
+    const imported = this.imports.find(({ id, undoneAt }) => undoneAt === null && !broadcast.importsHad.has(id));
     return {
       scheduled: broadcast.state === 'scheduled',
       planAt: broadcast.planAt,

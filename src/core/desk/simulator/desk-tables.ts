@@ -43,6 +43,8 @@ export interface SimDeskRun extends Run {
   date: string | null;
   import: number | null;
   people: string[];
+  /** When it was begun. */
+  at: number;
   cleaned: boolean;
   /** The press that it came of. */
   series: string;

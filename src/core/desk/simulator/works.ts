@@ -236,7 +236,9 @@ export function takeDate(desk: DeskStore, read: SimBroadcast, date: string, inTi
 
 function takeImport(desk: DeskStore, read: SimBroadcast, id: number): void {
   const broadcast = desk.broadcast(read.id);
+  const undone = desk.imports.some((each) => each.id === id && each.undoneAt !== null);
   if (!isAsRead(desk, read) || (broadcast.importsHad.has(id) && !desk.rules.importsTwice)) throw new Overtaken();
+  if (undone && !desk.rules.undoneGoes) throw new Overtaken();
   broadcast.importsHad = new Set([...broadcast.importsHad, id]);
 }
 

@@ -275,6 +275,28 @@ describe.each(ENGINES)('again and again on %s', (engine) => {
     expect(await broadcast(db)).toMatchObject({ state: 'scheduled', goes_on: true });
   });
 
+  test('an import that is undone while its run is being planned brings none', async () => {
+    const { db, send, at, presser } = await desk(engine, { when: { kind: 'import', list_id: 1 } });
+    await send();
+    await db.query(
+      `INSERT INTO import (id, file_name, state, settings, facts, created_at, done_at) VALUES (1, 'f.csv', 'done', '{"list": "All"}', '{"list_id": 1}', $1::timestamptz, $1::timestamptz)`,
+      [iso(NOW + MINUTE)],
+    );
+    const { plans } = presser;
+    presser.plans = {
+      ...plans,
+      open: async (...asked) => {
+        const plan = await plans.open(...asked);
+        await db.query(`UPDATE import SET state = 'undone', undone_at = $1::timestamptz WHERE id = 1`, [iso(NOW + MINUTE)]);
+        return plan;
+      },
+    };
+    await want(db, [{ kind: 'plan next', key: '1', due: NOW + 2 * MINUTE }]);
+    await at(NOW + 2 * MINUTE);
+    expect(await runs(db)).toEqual([]);
+    expect((await db.query(`SELECT 1 FROM broadcast_import`)).rowCount).toBe(0);
+  });
+
   test('agreed to by a press whose answer was lost, the same press says that it is; taken back, that it was', async () => {
     const { db, draft, send, presser, clock } = await desk(engine, { when: { kind: 'import', list_id: 1 } });
     // both come to the broadcast at once

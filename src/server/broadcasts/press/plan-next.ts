@@ -154,8 +154,10 @@ class NextRuns {
     if (when.kind !== 'import' || due.import_id === null) throw new Overtaken();
     const claim = async (tx: Tx) => {
       const { rowCount } = await tx.query(
+        // an import that was undone while its run was planned brings none
         `INSERT INTO broadcast_import (broadcast_id, import_id)
-         SELECT id, $3 FROM broadcast WHERE id = $1 AND state = 'scheduled' AND version = $2 FOR UPDATE ON CONFLICT DO NOTHING`,
+         SELECT broadcast.id, import.id FROM broadcast, import WHERE broadcast.id = $1 AND broadcast.state = 'scheduled' AND broadcast.version = $2
+           AND import.id = $3 AND import.state = 'done' FOR UPDATE OF broadcast FOR SHARE OF import ON CONFLICT DO NOTHING`,
         [due.id, due.version, due.import_id],
       );
       if (rowCount === 0) throw new Overtaken();

@@ -1,8 +1,7 @@
 import { ESLint } from 'eslint';
-import { expect, test } from 'vitest';
 
-/** Each wall that docs/house.md and docs/areas name, broken on purpose in a file that is there. */
-const BROKEN: readonly (readonly [what: string, file: string, code: string, said: RegExp])[] = [
+/** Each wall that docs/house.md and docs/areas name, broken on purpose in a file that is there: what it is, the file, its words, and what must be said of them. */
+const BROKEN = [
   ['core knows no server', 'src/core/clock.ts', `import '../server/db/db';`, /may not import from server/],
   ['core knows no web', 'src/core/clock.ts', `import '../web/main';`, /may not import from web/],
   ['the SMPP codec knows nothing of ours', 'src/smpp/pdu.ts', `import '../core/clock';`, /may not import from core/],
@@ -34,16 +33,19 @@ const BROKEN: readonly (readonly [what: string, file: string, code: string, said
   ['a promise left alone', 'src/core/clock.ts', `Promise.resolve();`, /Promises must be awaited/],
 ];
 
-test('what breaks a wall is refused', async () => {
+/**
+ * Holds every wall against an import, a line or a word that breaks it.
+ * @returns {Promise<string[]>} those of which nothing was said
+ */
+export async function openWalls() {
   const lint = new ESLint({
     // circles are looked for over the whole tree, by the lint itself
     overrideConfig: { rules: { 'import-x/no-cycle': 'off' } },
   });
+  const open = [];
   for (const [what, file, code, said] of BROKEN) {
     const [{ messages }] = await lint.lintText(code, { filePath: file });
-    expect(
-      messages.map((each) => each.message),
-      what,
-    ).toContainEqual(expect.stringMatching(said));
+    if (!messages.some(({ message }) => said.test(message))) open.push(`${what} (${file}): nothing says ${said}`);
   }
-});
+  return open;
+}

@@ -59,4 +59,4 @@ export function saysWrong(text: string): boolean {
 
 /** Texts that wait since what they say of days would be wrong. @param days in words, as it was and as it is */
 export const otherDayWords = (n: number, was: string, is: string): string =>
-  `${n === 1 ? '1 text was' : `${n.toLocaleString('en-US')} texts were`} written to go on ${was} and ${n === 1 ? 'says' : 'say'} so; it is ${is}. ${n === 1 ? 'It waits' : 'They wait'} for somebody.`;
+  `${n === 1 ? '1 text was' : `${n.toLocaleString('en-US')} texts were`} written to go on ${was} and ${n === 1 ? 'says' : 'say'} so; it is ${is}. ${n === 1 ? 'It goes' : 'They go'} only when somebody says so.`;

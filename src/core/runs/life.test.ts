@@ -40,6 +40,12 @@ describe('the start of a run', () => {
     });
     expect(moveOf(run({ notAfter: TEN + 5 }), toStart, TEN + 6).to.state).toBe('missed');
   });
+  test('how late it was is said as one would say it', () => {
+    const late = (ms: number) =>
+      moveOf(run({ notAfter: Infinity }), { is: 'time to start', lateLimit: 30 * MINUTE }, TEN + ms).to.note;
+    expect(late(119 * MINUTE)).toContain(': 119 minutes late.');
+    expect(late(216 * MINUTE)).toContain(': 4 hours late.');
+  });
   test('what waits for a person waits as long as it may be late, and no longer', () => {
     const asking = run({ asks: '4 people instead of 3' });
     expect(moveOf(asking, toStart, TEN)).toEqual({ to: {}, works: [{ kind: 'start run', at: TEN + LIMIT + 1 }] });

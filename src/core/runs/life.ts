@@ -85,6 +85,8 @@ export interface RunMove {
 const MINUTE = 60_000;
 /** How soon what a line still has in hand is looked at again, ms. */
 const AGAIN = 1000;
+const lateWords = (ms: number) =>
+  ms < 2 * 3_600_000 ? `${Math.round(ms / MINUTE)} minutes late` : `${Math.round(ms / 3_600_000)} hours late`;
 /** So long the last parts that a line has in hand are left to it, before they are asked about again, ms. */
 const LAST_FEW = 5000;
 
@@ -155,8 +157,7 @@ function start(run: Run, lateLimit: number, now: number): RunMove {
   const late = now - run.dueAt;
   // in each one's own time only those whose hour is past are late
   const all = run.own ? now - run.lastDueAt : late;
-  const missed =
-    now >= run.notAfter ? 'past its no use after' : all > lateLimit ? `${Math.round(late / MINUTE)} minutes late` : null;
+  const missed = now >= run.notAfter ? 'past its no use after' : all > lateLimit ? lateWords(late) : null;
   if (missed !== null) {
     const why = run.asks === null ? 'The server could not start it in time' : `Nobody agreed to it in time (${run.asks})`;
     return { to: { state: 'missed', note: `${why}: ${missed}. Nothing was sent.` }, works: [{ kind: 'end run', at: now }] };

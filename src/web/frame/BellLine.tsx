@@ -38,6 +38,10 @@ const Saying = styled('span')(({ theme }) => ({
   fontSize: 13,
   fontWeight: 600,
   color: theme.bell.yellow,
+  // it may stand over what has gone
+  background: theme.bell.frame,
+  borderRadius: 3,
+  padding: '0 5px',
   whiteSpace: 'nowrap',
 }));
 const Days = styled('span')(({ theme }) => ({

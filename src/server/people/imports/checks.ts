@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { ImportCounts } from '../../../core/api/people/imports';
 import type { Db } from '../../db/db';
+import { isPassing } from '../../db/db-error';
 import type { Bus } from '../../desk/bus';
 import { dryRun } from './dry-run';
 import type { RowReading } from './row-thread';
@@ -12,6 +13,8 @@ export const NOT_CHECKED =
 
 /** The dry runs of benches: one at a time for an import, in pieces, each for the version of the bench that it was begun with. */
 export class Checks {
+  /** Before rows that could not be checked are checked again, ms. */
+  retryAfter = 2000;
   private readonly going = new Map<number, { stop: boolean; done: Promise<void> }>();
 
   constructor(
@@ -49,7 +52,23 @@ export class Checks {
     }
   }
 
+  /** Where the database is away it is tried again, later and later: a bench does not stay "checking" until a restart. */
   private async check(id: number, stopped: () => boolean): Promise<void> {
+    const { bus, log } = this.app;
+    for (let wait = this.retryAfter; !stopped(); wait = Math.min(60_000, wait * 2)) {
+      try {
+        await this.checkOnce(id, stopped);
+        break;
+      } catch (error) {
+        if (!isPassing(error)) throw error;
+        log.error({ err: error, import: id }, 'the rows of a file are checked again in a while');
+        await new Promise((resolve) => setTimeout(resolve, wait).unref());
+      }
+    }
+    bus.changed('import', id);
+  }
+
+  private async checkOnce(id: number, stopped: () => boolean): Promise<void> {
     const { db, bus, log } = this.app;
     // what has been decided is not checked again; what is checked is the bench as it is now
     const { rows } = await db.query<{ settings: ImportSettings; version: number }>(
@@ -76,6 +95,7 @@ export class Checks {
           [id, JSON.stringify(counts), version],
         );
     } catch (error) {
+      if (isPassing(error)) throw error;
       // nothing can be decided meanwhile: the counts are of no version
       log.error({ err: error, import: id }, 'the rows of a file could not be checked');
       await db.query(
@@ -83,6 +103,5 @@ export class Checks {
         [id, JSON.stringify({ failure: NOT_CHECKED }), version],
       );
     }
-    bus.changed('import', id);
   }
 }

@@ -122,6 +122,38 @@ describe.each(ENGINES)('the desk of imports on %s', (engine) => {
     await thread.end();
   });
 
+  test('a database that is away for a moment leaves no import standing: what is undone and what is checked goes on by itself', async () => {
+    const { db } = await world(engine);
+    let away = 2;
+    const gone = () => {
+      away -= 1;
+      return away >= 0 ? Promise.reject(new Error('Connection terminated unexpectedly')) : undefined;
+    };
+    const through: Db = {
+      ...db,
+      lane: () => through,
+      query: (sql, params) => (sql.includes('at_row = 1') ? gone() : undefined) ?? db.query(sql, params),
+      transaction: (work) => gone() ?? db.transaction(work),
+    };
+    const app = { db: through, clock: machineClock(), bus: new Bus(), log: pino({ level: 'silent' }) };
+    const desk = new ImportDesk(app, folder, readHere, rowsReadHere());
+    desk.retryAfter = 5;
+    await db.query(
+      `INSERT INTO import (id, file_name, state, facts, created_at, decided_at) VALUES (8, 'a', 'undoing', '{}', $1::timestamptz, $1::timestamptz)`,
+      [AT],
+    );
+    desk.undo(8);
+    await until(async () => (await staged(db, 8)).state === 'undone');
+    expect(away).toBeLessThan(0);
+    expect((await staged(db, 8)).facts).toEqual({});
+
+    away = 2;
+    await put(db, desk, 9, 'Mobile\n(207) 555-0142\n');
+    await desk.take(9);
+    await until(async () => (await staged(db, 9)).counts.new === 1);
+    expect(await staged(db, 9)).toMatchObject({ state: 'open', at_row: 0 });
+  });
+
   test('the match used last for such headings is taken again, without fields that have gone', async () => {
     const { db, desk } = await world(engine);
     await db.query(`INSERT INTO field_def (slug, label, type) VALUES ('berth', 'berth', 'text')`);

@@ -27,6 +27,12 @@ const HEAD = 400;
 const HEAD_CELL = 300;
 const shortened = ({ no, cells }: NumberedRow): NumberedRow => ({ no, cells: cells.map((cell) => cell.slice(0, HEAD_CELL)) });
 
+/** What is said of an import that cannot go on for the moment. */
+const STUCK = {
+  writing: 'It cannot go on just now and is tried again by itself. What was written is kept.',
+  undoing: 'It cannot be taken back further just now, and is tried again by itself.',
+} as const;
+
 /** How long an answer waits for a file or a dry run before it says "still working". */
 const PATIENCE = 5000;
 
@@ -37,8 +43,12 @@ const PATIENCE = 5000;
 export class ImportDesk {
   private readonly readings = new Map<number, FileReading>();
   private readonly checks: Checks;
-  /** Before a chunk that failed is tried again, ms. */
-  retryAfter = 2000;
+  /** Before what failed is tried again, ms. */
+  set retryAfter(ms: number) {
+    this.checks.retryAfter = ms;
+    this.waits = ms;
+  }
+  private waits = 2000;
   constructor(
     private readonly app: { db: Db; clock: Clock; bus: Bus; log: Logger },
     /** Uploads wait here, under their import's id, until the import is decided. */
@@ -106,26 +116,31 @@ export class ImportDesk {
   }
 
   bringIn(id: number): void {
-    this.background(id, this.untilWritten(id));
+    const { db, clock, bus } = this.app;
+    this.background(
+      id,
+      this.toItsEnd(id, 'writing', () => rollForward(db, clock, bus, id, this.rowReading)),
+    );
   }
 
   /**
-   * A decided import is written to its end: a chunk that fails (a full disk) is tried again, later and later, and the import says
-   * so meanwhile; its list is not locked until somebody restarts the server.
+   * What was decided is written to its end, and what is undone undone: a chunk that fails (a full disk, a database that was away) is tried
+   * again, later and later, and the import says so meanwhile; its list is not locked until somebody restarts the server.
    */
-  private async untilWritten(id: number): Promise<void> {
-    const { db, clock, bus, log } = this.app;
-    for (let wait = this.retryAfter; ; wait = Math.min(60_000, wait * 2)) {
+  private async toItsEnd(id: number, state: 'writing' | 'undoing', work: () => Promise<void>): Promise<void> {
+    const { db, bus, log } = this.app;
+    for (let wait = this.waits; ; wait = Math.min(60_000, wait * 2)) {
       try {
-        await rollForward(db, clock, bus, id, this.rowReading);
+        await work();
         await db.query(`UPDATE import SET facts = facts - 'failure' WHERE id = $1 AND facts ? 'failure'`, [id]);
         return;
       } catch (error) {
         log.error({ err: error, import: id }, 'an import could not go on; it is tried again');
         await db
-          .query(`UPDATE import SET facts = facts || $2::jsonb WHERE id = $1 AND state = 'writing'`, [
+          .query(`UPDATE import SET facts = facts || $2::jsonb WHERE id = $1 AND state = $3`, [
             id,
-            JSON.stringify({ failure: 'It cannot go on just now and is tried again by itself. What was written is kept.' }),
+            JSON.stringify({ failure: STUCK[state] }),
+            state,
           ])
           .catch(() => undefined);
         bus.changed('import', id);
@@ -135,7 +150,11 @@ export class ImportDesk {
   }
 
   undo(id: number): void {
-    this.background(id, undoForward(this.app.db, this.app.clock, this.app.bus, id));
+    const { db, clock, bus } = this.app;
+    this.background(
+      id,
+      this.toItsEnd(id, 'undoing', () => undoForward(db, clock, bus, id)),
+    );
   }
 
   private background(id: number, job: Promise<unknown>): void {

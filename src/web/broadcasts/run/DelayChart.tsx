@@ -6,6 +6,12 @@ import { eventsToNote, NotesOf } from './NotesOf';
 import { clockTime } from '../../pieces/format';
 import { Words } from '../../pieces/layout';
 
+/** How long delivery took, as one would say it. @param seconds */
+function lasting(seconds: number): string {
+  if (seconds < 120) return `${Math.max(1, Math.round(seconds))} s`;
+  return seconds < 7200 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3600)} h`;
+}
+
 /** Seconds from handing over to delivered, by minute: the slowest tenth as a line, half of the texts as the wash beneath. */
 export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: RunAnswer['events'] }) {
   const { palette, plain, along, counted, noteFont } = useChartLook();
@@ -17,8 +23,7 @@ export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: st
   if (delays.length < 2) {
     return (
       <Words as="p" small above={12}>
-        Half were delivered within {Math.max(1, Math.round(delays[0].half))} s of handing over, nine of ten within{' '}
-        {Math.max(1, Math.round(delays[0].slow))} s.
+        Half were delivered within {lasting(delays[0].half)} of handing over, nine of ten within {lasting(delays[0].slow)}.
       </Words>
     );
   }

@@ -37,8 +37,7 @@ export function OtherDay({
           )
         }
       >
-        {otherDayWords(waits.n, shown(waits.day), shown(wallClock(now, zone).date))} {waits.n === 1 ? 'It goes' : 'They go'} only
-        when somebody says so.
+        {otherDayWords(waits.n, shown(waits.day), shown(wallClock(now, zone).date))}
       </Alert>
       <Trouble error={error} />
     </Words>

@@ -2,8 +2,22 @@ import { expect } from 'vitest';
 import { EMPTY_DRAFT, type Draft } from '../../../../core/plan/draft/draft';
 import type { Asking, There } from './asking';
 
+/** A run beside another, which is the same once more. */
+async function compared({ call, desk }: Asking, run: number): Promise<void> {
+  const { rows: columns } = await desk.app.db.query<{ names: string }>(
+    `SELECT string_agg(column_name, ', ') AS names FROM information_schema.columns WHERE table_schema = 'public' AND table_name = 'run' AND is_generated = 'NEVER'`,
+  );
+  await desk.app.db.query(
+    `INSERT INTO run (${columns[0].names}) SELECT ${columns[0].names} FROM (SELECT (jsonb_populate_record(NULL::run, to_jsonb(run) || '{"id": 9001, "press_id": "once more"}')).* FROM run WHERE id = $1) AS again`,
+    [run],
+  );
+  await call('get', '/api/outcomes/compare', { query: { ids: `${run},9001` } });
+  await desk.app.db.query(`DELETE FROM run WHERE id = 9001`);
+}
+
 /** A broadcast, from its draft to its run. */
-export async function askBroadcasts({ call, desk, asked }: Asking, { list, ana }: There) {
+export async function askBroadcasts(asking: Asking, { list, ana }: There) {
+  const { call, desk, asked } = asking;
   const { id: broadcast } = await call<{ id: number }>('post', '/api/broadcasts', { body: { name: '', list_id: list } });
   const params = { id: broadcast };
   const { draft: first } = await call<{ draft: Draft }>('get', '/api/broadcasts/:id', { params });
@@ -112,15 +126,7 @@ export async function askBroadcasts({ call, desk, asked }: Asking, { list, ana }
   await call('get', '/api/outcomes/over-time', { query: { from: '2026-01-01' } });
   await call('get', '/api/runs/:id/tally', { params: { id: run } });
   await call('get', '/api/outcomes.csv');
-  const { rows: columns } = await desk.app.db.query<{ names: string }>(
-    `SELECT string_agg(column_name, ', ') AS names FROM information_schema.columns WHERE table_schema = 'public' AND table_name = 'run' AND is_generated = 'NEVER'`,
-  );
-  await desk.app.db.query(
-    `INSERT INTO run (${columns[0].names}) SELECT ${columns[0].names} FROM (SELECT (jsonb_populate_record(NULL::run, to_jsonb(run) || '{"id": 9001, "press_id": "once more"}')).* FROM run WHERE id = $1) AS again`,
-    [run],
-  );
-  await call('get', '/api/outcomes/compare', { query: { ids: `${run},9001` } });
-  await desk.app.db.query(`DELETE FROM run WHERE id = 9001`);
+  await compared(asking, run);
   const { id: other } = await call<{ id: number }>('post', '/api/broadcasts', { body: { name: 'Gone', people: [ana] } });
   await call('delete', '/api/broadcasts/:id', { params: { id: other } });
 }

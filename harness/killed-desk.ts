@@ -1,5 +1,4 @@
 import { spawnSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
 import type { Dice } from '../src/core/line/simulator/dice';
 import { openPostgres } from '../src/server/db/postgres';
 import { startPostgres } from '../src/server/db/testing/global';
@@ -117,7 +116,6 @@ export class KilledDesk {
   async close(): Promise<void> {
     await this.demo.stop();
     forget(this.demo);
-    rmSync(this.folder, { recursive: true, force: true });
     await this.postgres?.stop();
   }
 }

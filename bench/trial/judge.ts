@@ -64,7 +64,7 @@ export async function settled(desk: KilledDesk, { broadcast, words, got }: Promi
     `/api/broadcasts/${broadcast}`,
   );
   const going = run !== null && !['finished', 'stopped', 'missed'].includes(run.state);
-  if (got !== 'none' && words.endsWith('daily.') && (goes_on || going)) return false;
+  if (got === 'by date' && goes_on) return false;
   if (going || (got === 'all' && run === null)) return false;
   if (state === 'draft' && got === 'all') return [];
   const { runs } = await desk.ask<{ runs: RunRow[] }>('GET', `/api/outcomes?search=${encodeURIComponent(words)}`);

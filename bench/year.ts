@@ -1,19 +1,19 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { MessageCenter } from '../src/carrier/message-center';
-import { DEMO_PROFILE } from '../src/carrier/profile';
 import { iso } from '../src/core/clock';
 import { machineClock, type MovableClock } from '../src/server/clock';
 import { runById } from '../src/server/broadcasts/run/run-queries';
 import type { Db } from '../src/server/db/db';
 import { openEmbedded } from '../src/server/db/embedded';
 import { migrate } from '../src/server/db/migrate';
+import { sealWith } from '../src/server/db/sealed';
 import { Bus } from '../src/server/desk/bus';
 import { want } from '../src/server/desk/job-queries';
 import { startEngine } from '../src/server/engine/engine';
 import { makeWorkspace, NOTHING_LATER, NOW } from '../src/server/engine/testing/world';
 import { keptForAWhile } from '../src/server/engine/trim';
+import { startPractice } from '../src/server/practice/practice';
 import { say } from './figures';
 
 const DAY = 86_400_000;
@@ -34,6 +34,7 @@ interface Month {
 export async function year(): Promise<void> {
   const days = Number(process.env.DAYS ?? 365);
   const folder = mkdtempSync(join(tmpdir(), 'bell-year-'));
+  sealWith(new Uint8Array(32).fill(7));
   const db = await openEmbedded({ dataDir: join(folder, 'db') });
   await migrate(db);
   await makeWorkspace(db);
@@ -45,23 +46,28 @@ export async function year(): Promise<void> {
     [PEOPLE],
   );
   const clock = machineClock(NOW - 5 * 3_600_000 - Date.now());
-  const center = new MessageCenter({
-    host: '127.0.0.1',
-    port: 0,
+  // in a process of its own: what the practice carrier remembers of every text is not the server's
+  const practice = await startPractice({
     journal: join(folder, 'carrier.journal'),
-    systemId: 'bell',
-    password: 'practice',
-    now: () => clock.now(),
-    profile: { ...DEMO_PROFILE, outcomes: 'delivered', latency: [1, 20] },
+    offset: () => clock.offset(),
+    profile: JSON.stringify({ outcomes: 'delivered', latency: [1, 20] }),
+    log: (message) => process.stdout.write(`  ${message}\n`),
   });
-  const port = await center.listen();
+  const carrier = async (path: string, body: object) => {
+    const answer = await fetch(`${practice.controlUrl}${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+    if (!answer.ok) throw new Error(`The practice carrier answered ${path} with ${answer.status}.`);
+  };
   const bus = new Bus();
   const errors: unknown[] = [];
   const engine = await startEngine({
     db,
     clock,
     bus,
-    carrier: { host: '127.0.0.1', port, systemId: 'bell', password: 'practice' },
+    carrier: { host: '127.0.0.1', port: practice.port, systemId: 'bell', password: 'practice' },
     countAhead: runById,
     later: () => NOTHING_LATER,
     failed: (error) => errors.push(error),
@@ -76,17 +82,23 @@ export async function year(): Promise<void> {
       const words = i === 0 ? 'STOP' : i === 1 && day > 1 ? 'START' : `Is it running? ${day} ${i}`;
       // yesterday's first comes back
       const who = i === 1 ? (day - 1) % 100 : i === 0 ? day % 100 : 100 + ((day * 37 + i) % 800);
-      center.textFromPhone(`1207${2_000_001 + who}`, '72345', words);
+      await carrier(`/phones/1207${2_000_001 + who}/texts`, { to: '72345', text: words });
     }
     await until(async () => (await db.query<{ n: number }>(`SELECT count(*) AS n FROM inbound`)).rows[0].n >= REPLIES * day);
     await engine.inbound.settle();
     await aDayAtTheDesk(db, day, clock.now());
     clock.move(DAY - (clock.now() - morning));
+    await carrier('/clock', { offset: clock.offset() });
     await engine.jobs.settle();
-    if (day % MONTH === 0) months.push(await look(db));
+    if (day % MONTH === 0) {
+      months.push(await look(db));
+      process.stdout.write(
+        `  month ${months.length} of ${Math.floor(days / MONTH)}: ${Math.round(months[months.length - 1].heap / 1e6)} MB\n`,
+      );
+    }
   }
   await engine.stop();
-  await center.close();
+  practice.stop();
   await db.close();
   rmSync(folder, { recursive: true, force: true });
   if (errors.length > 0) process.stdout.write(`  troubles: ${errors.length}, the first: ${String(errors[0])}\n`);

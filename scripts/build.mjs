@@ -31,7 +31,7 @@ export async function build() {
       server: 'src/server/start.ts',
       demo: 'src/demo/main.ts',
       carrier: 'src/carrier/main.ts',
-      'embedded-worker': 'src/server/db/embedded-worker.ts',
+      'store-worker': 'src/server/db/store/store-worker.ts',
       'plan-worker': 'src/server/broadcasts/planning/plan-worker.ts',
       'reading-worker': 'src/server/files/reading-worker.ts',
       'handed-in-worker': 'src/server/handed-in/worker.ts',

@@ -44,3 +44,18 @@ export function isAway(error: unknown): boolean {
   const code = error instanceof DbError ? error.code : (error as NodeJS.ErrnoException).code;
   return code === undefined ? WORDS.test((error as Error).message) : /^(?:08|57P0|E)/.test(code) || code === '53300';
 }
+
+/** What an operator has to see to, by what the operating system says (POSIX.1-2017, strerror) in the engine's words. */
+const OF_THE_DISK: readonly [RegExp, string, string][] = [
+  [/No space left on device/, 'The disk that holds the data is full.', 'Make room on it'],
+  [/Read-only file system|Permission denied/, 'The folder that holds the data cannot be written.', 'Let the server write there'],
+  [/is not there any more/, 'The folder that holds the data is not there any more.', 'Put it back in its place'],
+  [/I\/O error|Input\/output error/, 'The disk that holds the data answers with errors.', 'Look at the disk'],
+];
+
+/** What is wrong with the disk below the database, and what to do about it; undefined where it is something else. */
+export function diskTrouble(error: unknown): { title: string; act: string } | undefined {
+  if (!(error instanceof DbError) || !isPassing(error)) return undefined;
+  const found = OF_THE_DISK.find(([words]) => words.test(error.message));
+  return found && { title: found[1], act: found[2] };
+}

@@ -15,7 +15,7 @@ import { checksOf, refuseBroken } from './checked';
 import { limited } from './limits';
 import { LiveStreams } from './live';
 import type { Db } from '../db/db';
-import { DbError, isAway, isPassing } from '../db/db-error';
+import { DbError, diskTrouble, isAway, isPassing } from '../db/db-error';
 import { openerOf } from './opener';
 import { Refusal } from '../../core/api/refusal';
 import { Problem, problemOf } from './problem';
@@ -199,6 +199,12 @@ function tooLarge(most: number): Problem {
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof Refusal) return problemOf(error);
+  const disk = diskTrouble(error);
+  if (disk)
+    return new Problem(503, 'disk', disk.title, {
+      kept: 'What was saved before is still there; this was not saved.',
+      act: `${disk.act}; it is tried again by itself.`,
+    });
   if (isAway(error))
     return new Problem(503, 'away', 'The database cannot be reached just now.', {
       kept: 'What was saved before is still there.',

@@ -1,5 +1,5 @@
 import { protocol, type PGlite } from '@electric-sql/pglite';
-import { PARSERS } from './values';
+import { PARSERS } from '../values';
 
 const { serialize } = protocol;
 const MOST = 400;

@@ -1,12 +1,11 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { PGlite } from '@electric-sql/pglite';
-import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm';
-import { onlyForTheOwner } from './embedded-modes';
-import { Statements } from './embedded-statements';
+import { onlyForTheOwner } from './modes';
+import { Statements } from './statements';
+import { openStore } from './store';
 
 /**
  * The embedded engine's own thread: a long statement here never blocks the server's event loop.
- * Speaks a tiny request/answer protocol over the port; see embedded.ts for the other end.
+ * Speaks a tiny request/answer protocol over the port; see thread.ts for the other end.
  */
 export type WorkerRequest =
   | { id: number; kind: 'query'; sql: string; params: (string | null)[] }
@@ -17,23 +16,33 @@ export type WorkerRequest =
   | { id: number; kind: 'dump' }
   | { id: number; kind: 'close' };
 
+/** What the thread is begun with: see openStore. */
+export interface StoreData {
+  dataDir?: string;
+  snapshot?: Uint8Array<ArrayBuffer>;
+  there?: boolean;
+}
+
 export type WorkerAnswer =
   | { id: number; rows: unknown[]; rowCount: number }
   | { id: number; dump: Uint8Array }
   | { id: number; error: { message: string; code?: string; detail?: string; constraint?: string } }
   | { id: -1; channel: string; payload: string }
+  | { id: -1; lost: string }
   | { id: 0; ready: true };
 
 const port = parentPort;
-if (!port) throw new Error('This file is the embedded database thread and is started by embedded.ts.');
+if (!port) throw new Error('This file is the embedded database thread and is started by thread.ts.');
 
 onlyForTheOwner();
-const { dataDir, snapshot } = workerData as { dataDir?: string; snapshot?: Uint8Array<ArrayBuffer> };
-const pg = await PGlite.create({
-  dataDir,
-  loadDataDir: snapshot ? new Blob([snapshot]) : undefined,
-  extensions: { pg_trgm },
-});
+
+/** No further statement may reach an engine that is lost: its thread ends here and now, and what was not answered never is. */
+function lost(words: string): never {
+  port?.postMessage({ id: -1, lost: words } satisfies WorkerAnswer);
+  process.exit(1);
+}
+
+const { pg, tidy } = await openStore({ ...(workerData as StoreData), lost });
 const statements = new Statements(pg);
 await pg.exec(`SET TIME ZONE 'UTC'; SET intervalstyle = 'postgres'; SET plan_cache_mode = force_custom_plan`);
 
@@ -74,6 +83,12 @@ async function answer(request: WorkerRequest): Promise<WorkerAnswer> {
   }
 }
 
+/**
+ * PostgreSQL gives a folder that may not be written the code of a missing privilege (42501). Here nobody lacks any: it is the file system's
+ * (58030, io_error), which passes when it can be written again.
+ */
+const ofTheDisk = (code: string | undefined): string | undefined => (code === '42501' ? '58030' : code);
+
 // one after the other, in the order they came
 let tail: Promise<unknown> = Promise.resolve();
 port.on('message', (request: WorkerRequest) => {
@@ -85,9 +100,10 @@ port.on('message', (request: WorkerRequest) => {
         const e = error as { message?: string; code?: string; detail?: string; constraint?: string };
         port.postMessage({
           id: request.id,
-          error: { message: e.message ?? String(error), code: e.code, detail: e.detail, constraint: e.constraint },
+          error: { message: e.message ?? String(error), code: ofTheDisk(e.code), detail: e.detail, constraint: e.constraint },
         });
       },
-    );
+    )
+    .then(tidy);
 });
 port.postMessage({ id: 0, ready: true } satisfies WorkerAnswer);

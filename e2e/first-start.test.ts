@@ -1,7 +1,9 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { startPostgres } from '../src/server/db/testing/global';
 import { closeBrowser, visit } from '../harness/browser';
-import { forget, openNew, type Demo } from '../harness/demo';
+import { cutOffWhileMaking, forget, openDemo, openNew, type Demo } from '../harness/demo';
 
 /** The first start as a new owner does it, on both engines: from the printed link to a text on a phone, by real presses. */
 describe.each(['embedded', 'postgres'] as const)('a new workspace, %s', (engine) => {
@@ -69,4 +71,14 @@ describe.each(['embedded', 'postgres'] as const)('a new workspace, %s', (engine)
     await visitor.sees('United States, Canada');
     await visitor.close();
   });
+});
+
+test('a first start that is cut off leaves no half store: the next one makes it anew', async () => {
+  const folder = await cutOffWhileMaking();
+  expect(existsSync(join(folder, 'db.making'))).toBe(true);
+  const server = await openDemo(folder, {}, 'dist/server.js');
+  expect(server.said()).toMatch(/Make the owner's account here/);
+  expect(existsSync(join(folder, 'db.making'))).toBe(false);
+  await server.stop();
+  forget(server);
 });

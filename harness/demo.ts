@@ -91,6 +91,22 @@ export function openNew(environment: Record<string, string> = {}): Promise<Demo>
   return openDemo(mkdtempSync(join(tmpdir(), 'bell-new-')), environment, 'dist/server.js');
 }
 
+/** The production server's first start, killed while it makes its store; the folder that it leaves behind. */
+export async function cutOffWhileMaking(): Promise<string> {
+  const folder = mkdtempSync(join(tmpdir(), 'bell-cut-off-'));
+  const { child } = start(folder, {}, 'dist/server.js');
+  await until(() => existsSync(join(folder, 'db', 'PG_VERSION')));
+  child.kill('SIGKILL');
+  // whoever makes it ends with whoever started it, and says that it is made only when it is
+  const { pid } = JSON.parse(readFileSync(join(folder, 'db.lock'), 'utf8')) as { pid: number };
+  await until(() => !existsSync(`/proc/${pid}`));
+  return folder;
+}
+
+async function until(there: () => boolean): Promise<void> {
+  while (!there()) await new Promise((resolve) => setTimeout(resolve, 20));
+}
+
 /** Removes a demo's folder after it was stopped. */
 export function forget(demo: Demo): void {
   rmSync(demo.folder, { recursive: true, force: true });

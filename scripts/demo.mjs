@@ -2,7 +2,7 @@
 import { existsSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { installPackages } from './install.mjs';
+import { installPackages, runBuild } from './install.mjs';
 
 process.chdir(join(dirname(fileURLToPath(import.meta.url)), '..'));
 installPackages();
@@ -13,6 +13,6 @@ if (process.argv.includes('--fresh')) {
     process.stdout.write('If another demo is running on this data, it keeps it.\n');
   else rmSync(process.env.DATA_FOLDER, { recursive: true, force: true });
 }
-const { build } = await import('./build.mjs');
-await build();
+// in a process of its own: what a build takes in memory goes with it
+runBuild();
 await import('../dist/demo.js');

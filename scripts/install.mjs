@@ -1,5 +1,5 @@
 // Installs what is missing, from plain Node: packages by npm, and for the tests Debian's Chromium, PostgreSQL and fonts.
-import { execSync } from 'node:child_process';
+import { execFileSync, execSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 
 const run = (command, options = {}) => execSync(command, { stdio: 'inherit', ...options });
@@ -47,4 +47,9 @@ export function installForTests() {
     { env },
   );
   install('postgresql', 'fonts-noto-color-emoji', 'fonts-noto-cjk');
+}
+
+/** Builds what changed since it was built last. */
+export function runBuild() {
+  execFileSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });
 }

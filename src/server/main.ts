@@ -11,6 +11,7 @@ import { Bus } from './desk/bus';
 import { startEngine } from './engine/engine';
 import { MailIn } from './engine/passing/mail-in';
 import { closeToOthers } from './folder-modes';
+import { madeApart, makesOnly, makeStore } from './make-store';
 import { HandedIn } from './handed-in/handed-in';
 import { runById } from './broadcasts/run/run-queries';
 import { accountOf } from './accounts/session-begin';
@@ -201,9 +202,15 @@ async function firstAccount(db: Db, url: string, now: number): Promise<void> {
 
 /** Runs the server as a process: settings by environment, a clear word when it cannot start. */
 export async function runServer(seed?: Seeding): Promise<void> {
+  const dataFolder = process.env.DATA_FOLDER ?? 'data';
   try {
+    if (makesOnly()) {
+      await makeStore(dataFolder, seed);
+      process.exit(0);
+    }
+    if (!process.env.DATABASE_URL && !(await madeApart(dataFolder))) process.exit(1);
     const starting = serve({
-      dataFolder: process.env.DATA_FOLDER ?? 'data',
+      dataFolder,
       databaseUrl: process.env.DATABASE_URL || undefined,
       host: process.env.HOST ?? '127.0.0.1',
       port: Number(process.env.PORT ?? 4180),

@@ -47,7 +47,7 @@ function onConnection(thread: StoreThread): Tx {
  * @param source the thread's file, where tests put another
  */
 export async function openEmbedded(
-  options: { dataDir?: string; snapshot?: Uint8Array } = {},
+  options: { dataDir?: string; snapshot?: Uint8Array; unfinished?: boolean } = {},
   source?: URL,
 ): Promise<Db & { dump(): Promise<Uint8Array> }> {
   const keeper = new StoreKeeper(options as StoreData, source);

@@ -21,6 +21,7 @@ export interface StoreData {
   dataDir?: string;
   snapshot?: Uint8Array<ArrayBuffer>;
   there?: boolean;
+  unfinished?: boolean;
 }
 
 export type WorkerAnswer =

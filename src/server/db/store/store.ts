@@ -15,6 +15,8 @@ export interface StoreOptions {
   snapshot?: Uint8Array<ArrayBuffer>;
   /** There must be one: nothing is made. */
   there?: boolean;
+  /** A new store stays marked as not yet whole: whoever fills it ends that (endMaking). */
+  unfinished?: boolean;
   /** Called with the engine's last words when it can go on no more. It must not return: the thread ends there. */
   lost: (words: string) => never;
 }
@@ -30,7 +32,7 @@ export interface Store {
  * and with `wal_sync_method = fsync`, since the engine's fdatasync is an empty stub and O_DSYNC is dropped on the way. One fdatasync a commit.
  * @throws where `there` is asked and nothing is, and what the engine throws
  */
-export async function openStore({ dataDir, snapshot, there, lost }: StoreOptions): Promise<Store> {
+export async function openStore({ dataDir, snapshot, there, unfinished, lost }: StoreOptions): Promise<Store> {
   const loadDataDir = snapshot ? new Blob([snapshot]) : undefined;
   const words = new LastWords(lost);
   const shared = { extensions: { pg_trgm }, onStderr: (line: string) => words.heard(line) };
@@ -47,7 +49,7 @@ export async function openStore({ dataDir, snapshot, there, lost }: StoreOptions
   }).catch((error: unknown) => {
     throw words.last === undefined ? error : new Error(words.last);
   });
-  if (making) endMaking(dataDir);
+  if (making && !unfinished) endMaking(dataDir);
   return { pg, tidy: tidying(pg, folder) };
 }
 

@@ -63,7 +63,10 @@ test('a log that is cut anywhere in its last page holds every commit before the 
     });
     // of a file that ends within a page the whole page cannot be read; the segments are made in their full size so that none does
     const readable = n % 2 === 0 ? cut : page;
-    expect(found, `cut at ${cut}, of ${end}`).toEqual(ended.findLast(({ lsn }) => lsn <= readable)?.state);
+    // what ends in zeros is whole before its last octet
+    const whole = (lsn: number) =>
+      lsn <= readable || (n % 2 === 0 && wal.subarray(at, at + lsn - cut).every((octet) => octet === 0));
+    expect(found, `cut at ${cut}, of ${end}`).toEqual(ended.findLast(({ lsn }) => whole(lsn))?.state);
     rmSync(into, { recursive: true });
   }
   rmSync(folder, { recursive: true });

@@ -11,7 +11,7 @@ import { Bus } from './desk/bus';
 import { startEngine } from './engine/engine';
 import { MailIn } from './engine/passing/mail-in';
 import { closeToOthers } from './folder-modes';
-import { madeApart, makesOnly, makeStore } from './make-store';
+import { madeApart, makesOnly, makeStore, type Seeding } from './make-store';
 import { HandedIn } from './handed-in/handed-in';
 import { runById } from './broadcasts/run/run-queries';
 import { accountOf } from './accounts/session-begin';
@@ -28,11 +28,6 @@ import { planThread } from './broadcasts/planning/plan-thread';
 import { ImportDesk } from './people/imports/import-desk';
 import { keptClock } from './practice/demo-clock';
 import { startPractice, type Practice } from './practice/practice';
-
-/** What a demo adds before the server starts: its data and its clock. */
-export interface Seeding {
-  (db: Db): Promise<void>;
-}
 
 export interface ServeOptions {
   dataFolder: string;

@@ -1,11 +1,16 @@
 import { spawn } from 'node:child_process';
+import type { Db } from './db/db';
 import { openEmbedded } from './db/embedded';
 import { takeFolderLock } from './db/folder-lock';
 import { migrate } from './db/migrate';
 import { keyOfFolder, sealWith } from './db/sealed';
 import { endMaking, isMade } from './db/store/making';
 import { closeToOthers } from './folder-modes';
-import type { Seeding } from './main';
+
+/** What a demo adds before the server starts: its data and its clock. */
+export interface Seeding {
+  (db: Db): Promise<void>;
+}
 
 /** Set for the process that only makes the store. */
 const MAKES = 'MAKE_STORE';

@@ -2,6 +2,7 @@ import { createServer, type Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import type { Db } from './db/db';
+import { DbError } from './db/db-error';
 import { openEmbedded } from './db/embedded';
 import { FolderHeld, takeFolderLock } from './db/folder-lock';
 import { migrate } from './db/migrate';
@@ -233,11 +234,11 @@ export async function runServer(seed?: Seeding): Promise<void> {
     const running = await starting;
     process.stdout.write(`Yellow Bell is at ${running.url}\n`);
   } catch (error) {
-    if (!(error instanceof FolderHeld) && (error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
-    const words =
-      error instanceof FolderHeld
-        ? error.message
-        : `The port ${process.env.PORT ?? 4180} is taken by another program. Set PORT to a free one.`;
+    const said = error instanceof FolderHeld || error instanceof DbError;
+    if (!said && (error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
+    const words = said
+      ? error.message
+      : `The port ${process.env.PORT ?? 4180} is taken by another program. Set PORT to a free one.`;
     process.stderr.write(`${words}\n`);
     process.exit(1);
   }

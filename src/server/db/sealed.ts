@@ -1,7 +1,8 @@
 import { createHmac, randomBytes } from 'node:crypto';
-import { closeSync, fsyncSync, openSync, readFileSync, writeSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Queryable, Tx } from './db';
+import { writeWhole } from './store/on-disk';
 
 /**
  * Numbers in the do-not-text register of people who were erased: what is left of one is a keyed hash (HMAC with SHA-256, RFC 2104 and FIPS
@@ -35,10 +36,8 @@ export function keyOfFolder(folder: string): Buffer {
     if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
   }
   const made = randomBytes(32);
-  const file = openSync(path, 'wx', 0o600);
-  writeSync(file, made);
-  fsyncSync(file);
-  closeSync(file);
+  // the database will hold what was sealed with it: lost, or in half, nobody who opted out would be known again
+  writeWhole(path, made);
   return made;
 }
 

@@ -180,7 +180,8 @@ async function receive(request: Request, folder: string, most: number): Promise<
     },
   });
   try {
-    await pipeline(request, counted, createWriteStream(path));
+    // on disk before anybody is told that it is there
+    await pipeline(request, counted, createWriteStream(path, { flush: true }));
     return { path, size };
   } catch (error) {
     await rm(path, { force: true });

@@ -47,7 +47,8 @@ export class StoreKeeper {
       set.delete(heard);
       if (set.size > 0) return;
       this.channels.delete(channel);
-      await (await this.current()).ask({ kind: 'unlisten', channel });
+      // a thread that has ended hears nothing any more
+      if (!this.thread.gone) await this.thread.ask({ kind: 'unlisten', channel });
     };
   }
 

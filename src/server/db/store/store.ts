@@ -3,7 +3,7 @@ import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm';
 import { beginMaking, endMaking, isMade } from './making';
 import { SyncedFolder } from './synced-folder';
 
-/** After so many octets in the log the engine is asked for a checkpoint: a start after a crash goes through no more than that, and a half. */
+/** After so many octets in the log the engine is asked for a checkpoint: a start after a crash reads no more than that and one transaction. */
 const CHECKPOINT_AFTER = 32 * 1024 * 1024;
 /** Where a checkpoint was refused (the disk is full), the next try comes after so many more. */
 const TRY_AGAIN_AFTER = 4 * 1024 * 1024;

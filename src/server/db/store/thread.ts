@@ -9,7 +9,7 @@ export type Answered = { rows: unknown[]; rowCount: number; dump?: Uint8Array };
 /**
  * How much a function of the engine's WebAssembly has to do before it is compiled a second time, optimized (V8's own measure, octets of
  * code run through). At V8's 1.8 million most of a start's CPU goes into code that is run a few times; measured, a start takes 0.7 of it so,
- * and what is hot is optimized within a second all the same.
+ * and the benches of the line and of imports are no slower.
  */
 const HOT = 100_000_000;
 

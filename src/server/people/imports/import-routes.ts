@@ -7,6 +7,7 @@ import type { App } from '../../app-context';
 import { Refusal } from '../../../core/api/refusal';
 import { idOf, fileOf, route, type Asked, type Route } from '../../http/route';
 import { writeRecord } from '../../db/record';
+import { syncPath } from '../../db/store/on-disk';
 import { questionsOf, refuseStrangers, refuseUnanswered } from './bench-questions';
 import { decide, useOnce } from './decide-import';
 import { indexField } from '../groups/field-index';
@@ -29,6 +30,7 @@ import { UNDO_DAYS } from './undo-import';
 async function begin(app: App, name: string, asked: Pick<Asked, 'upload' | 'account' | 'at'>, pasted: boolean): Promise<number> {
   const id = await beginImport(app.db, { name, pasted, accountId: asked.account?.id ?? null, at: asked.at });
   await rename(fileOf(asked).path, app.imports.pathOf(id));
+  syncPath(app.imports.uploads);
   return id;
 }
 

@@ -11,5 +11,9 @@ export interface Clock {
 
 /** An instant of the clock as ISO 8601 in UTC with milliseconds, the form used in the API and the database. */
 export function iso(ms: number): string {
-  return new Date(ms).toISOString();
+  // one moment is written many times over: a window's, a posting's
+  if (ms !== latest.ms) latest = { ms, text: new Date(ms).toISOString() };
+  return latest.text;
 }
+
+let latest = { ms: 0, text: '1970-01-01T00:00:00.000Z' };

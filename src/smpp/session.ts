@@ -90,7 +90,7 @@ export class Session extends EventEmitter<{ request: [Pdu]; closed: [string] }> 
         this.options.responseTimeout,
       );
       this.waiting.set(sequence, { resolve, reject, timer });
-      this.socket.write(octets);
+      this.write(octets);
     });
   }
 
@@ -99,7 +99,7 @@ export class Session extends EventEmitter<{ request: [Pdu]; closed: [string] }> 
     const command = responseOf(request.command);
     if (!command || this.ended !== undefined) return;
     const answer = { command, status, sequence: request.sequence, fields: { message_id: '', ...fields }, tlvs } as unknown as Pdu;
-    this.socket.write(encodePdu(answer));
+    this.write(encodePdu(answer));
   }
 
   /** Says goodbye (§4.2) and closes; gives the other end a moment to answer. */
@@ -169,6 +169,15 @@ export class Session extends EventEmitter<{ request: [Pdu]; closed: [string] }> 
   private nack(error: MalformedPdu): void {
     if (!this.socket.destroyed)
       this.socket.write(encodePdu({ command: 'generic_nack', status: error.status, sequence: error.sequence, fields: {} }));
+  }
+
+  /** What is written in one turn goes in one call to the operating system: a window of fifty is no fifty of them. */
+  private write(octets: Buffer): void {
+    if (this.socket.writableCorked === 0) {
+      this.socket.cork();
+      process.nextTick(() => this.socket.uncork());
+    }
+    this.socket.write(octets);
   }
 
   private end(reason: string): void {

@@ -10,16 +10,16 @@ describe.each(ENGINES)('the database contract on %s', (engine) => {
   test('a function is made anew where its file has changed, and only there', async () => {
     const db = await open();
     const body = async () =>
-      (await db.query<{ prosrc: string }>(`SELECT prosrc FROM pg_proc WHERE proname = 'line_facts'`)).rows.map(
+      (await db.query<{ prosrc: string }>(`SELECT prosrc FROM pg_proc WHERE proname = 'line_opens'`)).rows.map(
         ({ prosrc }) => prosrc,
       );
     const [written] = await body();
-    const other = `CREATE OR REPLACE FUNCTION line_facts(own bigint, wanted bigint[], wrote_since timestamptz) RETURNS text LANGUAGE sql AS 'SELECT NULL::text'`;
+    const other = `CREATE OR REPLACE FUNCTION line_opens(own bigint, wanted bigint[]) RETURNS text LANGUAGE sql AS 'SELECT NULL::text'`;
     await db.exec(other);
     // as far as is known it is the file's
     expect(await migrate(db)).toEqual([]);
     expect(await body()).not.toEqual([written]);
-    await db.query(`UPDATE written_function SET hash = 'of a file before' WHERE name = 'line_facts'`);
+    await db.query(`UPDATE written_function SET hash = 'of a file before' WHERE name = 'line_opens'`);
     await migrate(db);
     expect(await body()).toEqual([written]);
   });

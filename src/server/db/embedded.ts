@@ -7,11 +7,15 @@ import { toCopyText, toText } from './values';
 
 const COPY_BYTES = 1 << 20;
 
-/** Statements on the one connection; whoever holds the lane lock may use it. */
-function onConnection(thread: StoreThread): Tx {
+/**
+ * Statements on the one connection; whoever holds the lane lock may use it. In the lane of dispatch the same few statements find rows by
+ * their keys thousands of times: their plans are kept, and everywhere else each run is planned for its values.
+ */
+function onConnection(thread: StoreThread, lane: Lane): Tx {
+  const keeps = lane === 'dispatch';
   return {
     async query<R = Row>(sql: string, params: readonly Param[] = []) {
-      const answer = await thread.ask({ kind: 'query', sql, params: params.map(toText) });
+      const answer = await thread.ask({ kind: 'query', sql, params: params.map(toText), keeps });
       return answer as Result<R>;
     },
     async copyIn(table, columns, chunks) {
@@ -68,22 +72,22 @@ export async function openEmbedded(
         // to its end on the one thread: a transaction does not go on in another
         const thread = await keeper.current();
         // not waited for: the thread takes one message after the other, and what comes next fails if this did
-        const begun = thread.ask({ kind: 'exec', sql: 'BEGIN' });
+        const begun = thread.ask({ kind: 'begin' });
         begun.catch(() => undefined);
         try {
-          const result = await work(onConnection(thread));
+          const result = await work(onConnection(thread, lane));
           await begun;
-          await thread.ask({ kind: 'exec', sql: 'COMMIT' });
+          await thread.ask({ kind: 'end', sql: 'COMMIT' });
           return result;
         } catch (error) {
-          await thread.ask({ kind: 'exec', sql: 'ROLLBACK' }).catch(() => undefined);
+          await thread.ask({ kind: 'end', sql: 'ROLLBACK' }).catch(() => undefined);
           throw error;
         }
       });
     return {
       engine: 'embedded',
       lane: inLane,
-      query: (sql, params) => held(async () => onConnection(await keeper.current()).query(sql, params)),
+      query: (sql, params) => held(async () => onConnection(await keeper.current(), lane).query(sql, params)),
       exec: (sql) => held(async () => void (await (await keeper.current()).ask({ kind: 'exec', sql }))),
       copyIn: (table, columns, chunks) => transaction((tx) => tx.copyIn(table, columns, chunks)),
       transaction,
@@ -93,7 +97,7 @@ export async function openEmbedded(
         // where the store has to be opened anew, the cursor is gone with its thread, and the next FETCH says so
         const thread = await keeper.current();
         await transaction((tx) => tx.query(`DECLARE ${name} NO SCROLL CURSOR WITH HOLD FOR ${sql}`, params));
-        const ask = <A>(words: string) => held(() => onConnection(thread).query<A>(words));
+        const ask = <A>(words: string) => held(() => onConnection(thread, lane).query<A>(words));
         try {
           for (;;) {
             const { rows } = await ask<R>(`FETCH ${size} FROM ${name}`);

@@ -14,12 +14,14 @@ export function toText(value: Param): string | null {
   return String(value);
 }
 
-/** One-dimensional array literal with every element quoted, so that commas, quotes and the word NULL are safe. */
+/** One-dimensional array literal with every element but numbers quoted, so that commas, quotes and the word NULL are safe. */
 function arrayText(values: readonly Param[]): string {
   return `{${values
     .map((value) => {
+      if (typeof value === 'number') return String(value);
       const text = toText(value);
-      return text === null ? 'NULL' : `"${text.replace(/[\\"]/g, '\\$&')}"`;
+      if (text === null) return 'NULL';
+      return `"${/[\\"]/.test(text) ? text.replace(/[\\"]/g, '\\$&') : text}"`;
     })
     .join(',')}}`;
 }
@@ -39,7 +41,12 @@ function int8(text: string): number {
   return value;
 }
 
-const instant = (text: string): string => new Date(text.replace(' ', 'T').replace(/([+-]\d\d)$/, '$1:00')).toISOString();
+/** "2026-12-02 20:50:00.123456+00", of which milliseconds are kept; the sessions' zone is UTC. */
+function instant(text: string): string {
+  const parts = /^(\d{4}-\d\d-\d\d) (\d\d:\d\d:\d\d)(?:\.(\d{1,3})\d*)?\+00$/.exec(text);
+  if (parts) return `${parts[1]}T${parts[2]}.${(parts[3] ?? '').padEnd(3, '0')}Z`;
+  return new Date(text.replace(' ', 'T').replace(/([+-]\d\d)$/, '$1:00')).toISOString();
+}
 const identity = (text: string): string => text;
 const arrayOf =
   <T>(element: (text: string) => T) =>

@@ -17,7 +17,7 @@ export interface OptOut {
 /**
  * Whoever registers a stop waits for the transactions of the line that have read the register already, and those that come after read what
  * this wrote: when a stop is acknowledged, nothing that was decided without it is still to be written. The line holds the same lock
- * shared (`line_facts`). First of all locks (docs/engine.md, *Locks*).
+ * shared (`line_opens`). First of all locks (docs/engine.md, *Locks*).
  */
 export const REGISTER_LOCK = `SELECT pg_advisory_xact_lock(7301)`;
 

@@ -1,15 +1,18 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { onlyForTheOwner } from './modes';
-import { Statements } from './statements';
+import { Statements, type Gave } from './statements';
 import { openStore } from './store';
+import { Wire } from './wire';
 
 /**
  * The embedded engine's own thread: a long statement here never blocks the server's event loop.
  * Speaks a tiny request/answer protocol over the port; see thread.ts for the other end.
  */
 export type WorkerRequest =
-  | { id: number; kind: 'query'; sql: string; params: (string | null)[] }
+  | { id: number; kind: 'query'; sql: string; params: (string | null)[]; keeps: boolean }
   | { id: number; kind: 'exec'; sql: string }
+  | { id: number; kind: 'begin' }
+  | { id: number; kind: 'end'; sql: 'COMMIT' | 'ROLLBACK' }
   | { id: number; kind: 'copy'; sql: string; data: Uint8Array }
   | { id: number; kind: 'listen'; channel: string }
   | { id: number; kind: 'unlisten'; channel: string }
@@ -25,7 +28,7 @@ export interface StoreData {
 }
 
 export type WorkerAnswer =
-  | { id: number; rows: unknown[]; rowCount: number }
+  | ({ id: number } & Gave)
   | { id: number; dump: Uint8Array }
   | { id: number; error: { message: string; code?: string; detail?: string; constraint?: string } }
   | { id: -1; channel: string; payload: string }
@@ -44,8 +47,11 @@ function lost(words: string): never {
 }
 
 const { pg, tidy } = await openStore({ ...(workerData as StoreData), lost });
-const statements = new Statements(pg);
-await pg.exec(`SET TIME ZONE 'UTC'; SET intervalstyle = 'postgres'; SET plan_cache_mode = force_custom_plan`);
+const notified = (channel: string, payload: string) => port.postMessage({ id: -1, channel, payload } satisfies WorkerAnswer);
+const statements = new Statements(new Wire(pg, notified));
+await pg.exec(`SET TIME ZONE 'UTC'; SET intervalstyle = 'postgres'`);
+
+const NOTHING: Gave = { columns: [], values: [], rowCount: 0 };
 
 const listeners = new Map<string, () => Promise<void>>();
 
@@ -53,34 +59,43 @@ async function answer(request: WorkerRequest): Promise<WorkerAnswer> {
   const { id } = request;
   switch (request.kind) {
     case 'query': {
-      return { id, ...(await statements.run(request.sql, request.params)) };
+      return { id, ...(await statements.run(request.sql, request.params, request.keeps)) };
     }
+    case 'begin':
+      statements.begin();
+      return { id, ...NOTHING };
+    case 'end':
+      await statements.end(request.sql);
+      return { id, ...NOTHING };
     case 'exec':
+      // migrations and maintenance
+      await statements.ready();
       await pg.exec(request.sql);
-      // migrations and maintenance; transactions begin and end this way, too
       if (/\b(?:ALTER|CREATE|DROP)\b/i.test(request.sql)) await statements.forget();
-      return { id, rows: [], rowCount: 0 };
+      return { id, ...NOTHING };
     case 'copy': {
+      await statements.ready();
       const result = await pg.query(request.sql, [], { blob: new Blob([request.data as Uint8Array<ArrayBuffer>]) });
-      return { id, rows: [], rowCount: result.affectedRows ?? 0 };
+      return { id, ...NOTHING, rowCount: result.affectedRows ?? 0 };
     }
     case 'listen':
       listeners.set(
         request.channel,
-        await pg.listen(request.channel, (payload) => port?.postMessage({ id: -1, channel: request.channel, payload })),
+        // what is answered to the package itself, too
+        await pg.listen(request.channel, (payload) => notified(request.channel, payload)),
       );
-      return { id, rows: [], rowCount: 0 };
+      return { id, ...NOTHING };
     case 'unlisten':
       await listeners.get(request.channel)?.();
       listeners.delete(request.channel);
-      return { id, rows: [], rowCount: 0 };
+      return { id, ...NOTHING };
     case 'dump': {
       const file = await pg.dumpDataDir('none');
       return { id, dump: new Uint8Array(await file.arrayBuffer()) };
     }
     case 'close':
       await pg.close();
-      return { id, rows: [], rowCount: 0 };
+      return { id, ...NOTHING };
   }
 }
 

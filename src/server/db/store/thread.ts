@@ -1,6 +1,8 @@
 import { setFlagsFromString } from 'node:v8';
 import { Worker } from 'node:worker_threads';
+import type { Row } from '../db';
 import { DbError } from '../db-error';
+import type { Gave } from './statements';
 import type { StoreData, WorkerAnswer, WorkerRequest } from './store-worker';
 
 type Bare<T> = T extends unknown ? Omit<T, 'id'> : never;
@@ -77,7 +79,7 @@ export class StoreThread {
     if ('error' in answer) waiting.reject(new DbError(answer.error.message, answer.error.code, answer.error.constraint));
     else if ('ready' in answer) waiting.resolve({ rows: [], rowCount: 0 });
     else if ('dump' in answer) waiting.resolve({ rows: [], rowCount: 0, dump: answer.dump });
-    else waiting.resolve(answer);
+    else waiting.resolve({ rows: rowsOf(answer), rowCount: answer.rowCount });
   }
 
   private fail(error: Error): void {
@@ -85,6 +87,20 @@ export class StoreThread {
     for (const waiting of this.open.values()) waiting.reject(error);
     this.open.clear();
   }
+}
+
+/** Rows by name out of the values as they came: one flat list crosses between threads for a fraction of what objects cost. */
+function rowsOf({ columns, values }: Gave): Row[] {
+  const rows: Row[] = [];
+  for (let at = 0; at < values.length;) {
+    const row: Row = {};
+    for (const column of columns) {
+      row[column] = values[at];
+      at += 1;
+    }
+    rows.push(row);
+  }
+  return rows;
 }
 
 function threadFile(): URL {

@@ -22,7 +22,7 @@ export interface Words {
   senderKind: 'long' | 'short' | 'name';
 }
 
-/** A text as it stands now, with everything the gate asks for: what `line_facts` names (db/functions/line_facts.sql). */
+/** A text as it stands now, with everything the gate asks for: what `line_texts` names (db/functions/line_texts.sql). */
 interface FactRow extends TextAsRead {
   id: number;
   queue: number | null;
@@ -57,19 +57,19 @@ interface Read {
  * @throws Fenced
  */
 async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], now: number): Promise<Read> {
-  const { rows } = await tx.query<{ read: string | null }>(`SELECT line_facts($1, $2::bigint[], $3::timestamptz) AS read`, [
-    epoch,
+  const opened = await tx.query<{ read: string | null }>(`SELECT line_opens($1, $2::bigint[]) AS read`, [epoch, ids]);
+  const read = opened.rows[0].read;
+  if (read === null) throw new Fenced();
+  const { around, lines } = JSON.parse(read) as {
+    around: WorkspaceHours & { sealed: boolean };
+    lines: { id: number; address: string; kind: LineOf['kind']; rate: number; free_at: number }[] | null;
+  };
+  const { rows: facts } = await tx.query<FactRow>(`SELECT * FROM line_texts($1::bigint[], $2::timestamptz)`, [
     ids,
     iso(now - JUST_WROTE),
   ]);
-  if (rows[0].read === null) throw new Fenced();
-  const { around, lines, facts } = JSON.parse(rows[0].read) as {
-    around: WorkspaceHours & { sealed: boolean };
-    lines: { id: number; address: string; kind: LineOf['kind']; rate: number; free_at: number }[] | null;
-    facts: FactRow[] | null;
-  };
   // in the same transaction: of erased people who had opted out there is nothing but a hash
-  if (around.sealed && facts) {
+  if (around.sealed) {
     const erased = await sealedAmong(
       tx,
       facts.filter((row) => !row.registered).map((row) => row.number),
@@ -81,7 +81,7 @@ async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], n
     lines: new Map(
       (lines ?? []).map((line) => [line.id, { rate: line.rate, freeAt: line.free_at, address: line.address, kind: line.kind }]),
     ),
-    rows: new Map((facts ?? []).map((row) => [row.id, row])),
+    rows: new Map(facts.map((row) => [row.id, row])),
   };
 }
 

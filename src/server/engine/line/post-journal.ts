@@ -150,11 +150,16 @@ async function load(
      WHERE id = ANY ($1::bigint[]) ORDER BY id FOR NO KEY UPDATE`,
     [ids],
   );
-  const { rows: parts } = await db.query<PartRow>(
-    `SELECT outbound_id, part_no, number, state, reference, message_id, reason, attempts, written_at, accepted_at, final_at
-     FROM outbound_part WHERE outbound_id = ANY ($1::bigint[])`,
-    [ids],
-  );
+  // a text that was never handed over has none yet
+  const withParts = texts.filter(({ handed_at, state }) => handed_at !== null || state !== 'planned').map(({ id }) => id);
+  const { rows: parts } =
+    withParts.length === 0
+      ? { rows: [] }
+      : await db.query<PartRow>(
+          `SELECT outbound_id, part_no, number, state, reference, message_id, reason, attempts, written_at, accepted_at, final_at
+           FROM outbound_part WHERE outbound_id = ANY ($1::bigint[])`,
+          [withParts],
+        );
   const { rows: parked } =
     wanted.messageIds.size === 0
       ? { rows: [] }

@@ -3,6 +3,7 @@ import { iso } from '../../../core/clock';
 import { LINK_TOKEN, type DummyLink } from '../../../core/plan/draft/links';
 import type { Db, Param, Tx } from '../../db/db';
 import { Chunks } from '../../db/chunks';
+import { countAnew } from '../../db/statistics';
 import { Lost, type Working } from '../../desk/job-runner';
 import { takeCodes, type TakenCode } from '../../codes/for-others';
 import type { Presser } from './presser';
@@ -61,7 +62,7 @@ export async function storeTexts(
       app.bus.changed('run', runId);
     }
   }
-  if (app.db.engine === 'embedded' && plan.count > 5000) await bulk.exec('ANALYZE outbound');
+  await countAnew(app.db, ['outbound']);
   return 'stored';
 }
 

@@ -3,6 +3,7 @@ import { oneLine } from '../../../core/text/tidy';
 import { iso, type Clock } from '../../../core/clock';
 import type { Db, Param, Tx } from '../../db/db';
 import { Chunks } from '../../db/chunks';
+import { countAnew } from '../../db/statistics';
 import type { Bus } from '../../desk/bus';
 import { bringDependants } from './bring-dependants';
 import type { RowRules } from '../../../core/people/read-rows';
@@ -39,8 +40,7 @@ export async function rollForward(
     const done = await chunks.take((size) => writeChunk(bulk, rows[0], use, at, size, reading));
     bus.changed('import', importId);
     if (done) {
-      for (const table of ['person', 'list_member', 'consent_event', 'dependant', 'guardianship'])
-        await bulk.exec(`ANALYZE ${table}`);
+      await countAnew(db, ['person', 'list_member', 'consent_event', 'dependant', 'guardianship']);
       bus.changed('people');
       return;
     }

@@ -7,6 +7,7 @@ import { rateOf } from '../src/core/plan/money/destinations';
 import { measure } from '../src/core/text/measure';
 import { figures, race, say, sink } from './figures';
 import { line, queue } from './line';
+import { dispatch } from './dispatch';
 import { door } from './door';
 import { hostile } from './hostile';
 import { files, imports, million, millionRows } from './people';
@@ -146,6 +147,7 @@ for (const [name, run] of Object.entries({
   files,
   imports,
   line,
+  dispatch,
   queue,
   plans,
   sheet,

@@ -118,6 +118,8 @@ export class Line<H = unknown> {
         // what became due while it was under way, it may not have seen
         this.leaseAt = Math.min(this.leaseAt, event.next ?? Infinity, now + this.settings.lookEvery);
         for (const row of event.rows) this.lease(row);
+        // rows come nearly in order; what is due first goes first
+        for (const lane of new Set(event.rows.map((row) => row.lane))) this.lanes[lane].sort(inOrder);
         return;
       case 'committed':
         return this.committed(event.commit, now, effects);
@@ -166,8 +168,6 @@ export class Line<H = unknown> {
       lane.push({ ...text, row: row.row, sender: row.sender });
       this.held.set(row.sender, (this.held.get(row.sender) ?? 0) + text.parts);
     }
-    // rows come nearly in order; what is due first goes first
-    lane.sort(inOrder);
   }
 
   private empty(row: number): void {

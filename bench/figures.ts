@@ -57,5 +57,7 @@ export const sink = { value: 0 };
 /** Processor time of what was timed, ms for each, beside its row: of the database's thread, and of the others of the process. */
 export function sayCpu(took: { database: number; process: number }, count: number, each: string): void {
   const [database, others] = [took.database / count, (took.process - took.database) / count];
-  process.stdout.write(`  processor a ${each}: ${database.toFixed(3)} ms in the database’s thread, ${others.toFixed(3)} in others\n`);
+  process.stdout.write(
+    `  processor a ${each}: ${database.toFixed(3)} ms in the database’s thread, ${others.toFixed(3)} in others\n`,
+  );
 }

@@ -8,10 +8,12 @@ import { measure } from '../src/core/text/measure';
 import { figures, race, say, sink } from './figures';
 import { line, queue } from './line';
 import { dispatch } from './dispatch';
+import { answers } from './answers';
 import { door } from './door';
 import { hostile } from './hostile';
 import { files, imports, million, millionRows } from './people';
 import { sheet } from './sheet';
+import { standing } from './standing';
 import { dueTimes } from './due-times';
 import { calledOff, millionPlan, plans } from './plans';
 import { outcomes, recipientsFile } from './outcomes';
@@ -159,7 +161,9 @@ for (const [name, run] of Object.entries({
   hostile,
   door,
   outcomes,
+  standing,
   storm,
+  answers,
   octets,
   recipientsFile,
   screens,

@@ -45,7 +45,9 @@ export function tellThread(folder: string, asked = ''): () => Cpu {
 }
 
 function cpuOf(thread: string): Cpu {
-  const stat = readFileSync(`/proc/${thread}/stat`, 'latin1').replace(/^.*\) /, '').split(' ');
+  const stat = readFileSync(`/proc/${thread}/stat`, 'latin1')
+    .replace(/^.*\) /, '')
+    .split(' ');
   const { user, system } = process.cpuUsage();
   return { database: (Number(stat[11]) + Number(stat[12])) * TICK, process: (user + system) / 1000 };
 }

@@ -22,6 +22,7 @@ import { ImportDesk } from '../src/server/people/imports/import-desk';
 import { countPeople, pageOfPeople } from '../src/server/people/people-queries';
 import { PLAIN_SETTINGS } from '../src/server/people/testing';
 import { median, race, say, sink, timed, sayMemory, sayWaits } from './figures';
+import { forget, onDisk, spent, type Cpu, type OnDisk } from './on-disk';
 
 /** Bringing in, finding and asking about many people, on the embedded engine. */
 const NAMES = ['Marisol', 'Henrik', 'Inès', 'Dao', 'Maximiliano', 'Léonie', 'Jo'];
@@ -33,12 +34,12 @@ const numberOf = (n: number) =>
   `(${207 + (n >= 7_000_000 ? 1 : 0)}) ${String(200 + Math.floor((n % 7_000_000) / 10_000)).padStart(3, '0')}-${String(n % 10_000).padStart(4, '0')}`;
 const rowOf = (i: number) => [numberOf(i), NAMES[i % 7], `Okafor${i}`, LANDINGS[i % 4]];
 
-export async function csvFile(folder: string, rows: number): Promise<string> {
-  const path = join(folder, `${rows}.csv`);
+export async function csvFile(folder: string, rows: number, first = 0): Promise<string> {
+  const path = join(folder, `${rows}-${first}.csv`);
   const out = createWriteStream(path);
   out.write('Mobile,First,Last,Landing\n');
   for (let from = 0; from < rows; from += 10_000) {
-    const lines = Array.from({ length: Math.min(10_000, rows - from) }, (_, i) => rowOf(from + i).join(','));
+    const lines = Array.from({ length: Math.min(10_000, rows - from) }, (_, i) => rowOf(first + from + i).join(','));
     if (!out.write(`${lines.join('\n')}\n`)) await once(out, 'drain');
   }
   out.end();
@@ -55,11 +56,15 @@ const readAll = async (path: string) => {
 
 async function freshDb(dataDir?: string): Promise<Db> {
   const db = await openEmbedded({ dataDir, snapshot: await preparedSnapshot('.cache', '0.5.16') });
+  await makeOffice(db);
+  return db;
+}
+
+async function makeOffice(db: Db): Promise<void> {
   await makeWorkspace(db);
   await db.query(
     `INSERT INTO field_def (about, slug, label, type) VALUES ('person', 'home_landing', 'home landing', 'choice'), ('person', 'pass_ends', 'pass ends', 'date')`,
   );
-  return db;
 }
 
 /** Reading files: CSV against the bare parser, XLSX by the clock, a bomb refused. */
@@ -185,30 +190,89 @@ async function decide(db: Db, id: number): Promise<void> {
   await db.query(`UPDATE import SET state = 'writing', written_row = -1, facts = facts || '{"list_id":1}' WHERE id = $1`, [id]);
 }
 
-/** An import of 100,000 rows from the file to committed people, against COPY of the same rows into every table they end in. */
-export async function imports(): Promise<void> {
-  const folder = mkdtempSync(join(tmpdir(), 'bench-imports-'));
-  const csv = await csvFile(folder, 100_000);
-  const db = await freshDb();
+/** Everything from the file to committed people, as the import desk does it. */
+async function bringIn(db: Db, id: number, csv: string, step: (name: string, work: () => Promise<unknown>) => Promise<void>) {
   const settings = { ...PLAIN_SETTINGS, match: MATCH, list: 'Bench' };
-  const at = new Date().toISOString();
   await db.query(
-    `INSERT INTO import (id, file_name, state, settings, facts, written_row, created_at) VALUES (1, 'bench.csv', 'open', $1::jsonb, '{}', -1, $2::timestamptz)`,
-    [JSON.stringify(settings), at],
+    `INSERT INTO import (id, file_name, state, settings, facts, written_row, created_at) VALUES ($1, 'bench.csv', 'open', $2::jsonb, '{}', -1, $3::timestamptz)`,
+    [id, JSON.stringify(settings), new Date().toISOString()],
   );
-  const steps: [string, number][] = [];
-  const step = async (name: string, work: () => Promise<unknown>) => steps.push([name, await timed(work)]);
   await step('read and stage', async () => {
     for await (const batch of (await openTable(csv)).rows())
-      await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [batch.map((row) => [1, row.no, row.cells])]);
+      await db.copyIn('import_row', ['import_id', 'row_no', 'cells'], [batch.map((row) => [id, row.no, row.cells])]);
   });
   await step('dry run', async () => {
-    await db.query(`UPDATE import SET counts = $1::jsonb WHERE id = 1`, [JSON.stringify(await dryRun(db, 1, settings))]);
+    await db.query(`UPDATE import SET counts = $2::jsonb WHERE id = $1`, [id, JSON.stringify(await dryRun(db, id, settings))]);
   });
-  await decide(db, 1);
-  await step('bring in', () => rollForward(db, machineClock(), new Bus(), 1));
-  const whole = steps.reduce((sum, [, ms]) => sum + ms, 0);
-  // the floor: bare COPY of the finished rows of all tables they are in now, with their indexes
+  await decide(db, id);
+  await step('bring in', () => rollForward(db, machineClock(), new Bus(), id));
+}
+
+/** An import of 100,000 rows from the file to committed people, against COPY of the same rows into every table they end in; then 200 into 200,000. */
+export async function imports(): Promise<void> {
+  const store = await onDisk();
+  const { db, folder } = store;
+  await makeOffice(db);
+  const csv = await csvFile(folder, 100_000);
+  const whole = { wall: 0, database: 0, process: 0 };
+  const step = async (name: string, work: () => Promise<unknown>) => {
+    const took = await spent(store, work);
+    for (const key of ['wall', 'database', 'process'] as const) whole[key] += took[key];
+    process.stdout.write(
+      `  ${name.padEnd(20)} ${(took.wall / 1000).toFixed(1)} s, ${(took.database / 1000).toFixed(1)} s of the database’s thread\n`,
+    );
+  };
+  await bringIn(db, 1, csv, step);
+  const floor = await copyAgain(store);
+  say({
+    name: 'import of 100,000 rows, file to committed people',
+    value: whole.wall / 1000,
+    unit: 's',
+    against: 'bare COPY',
+    ratio: whole.wall / floor.wall,
+    bar: '≤ 3',
+  });
+  say({
+    name: 'processor of the database’s thread for it',
+    value: whole.database / 1000,
+    unit: 's',
+    against: 'bare COPY',
+    ratio: whole.database / floor.database,
+    bar: '—',
+  });
+  // another hundred thousand, and then a few more
+  await db.query(
+    `INSERT INTO person (given_name, family_name, number, number_country, number_kind, fields, folded, search, sort_name, created_at, updated_at)
+     SELECT given_name, family_name, '+1' || (3072000000 + id), 'US', 'either', fields, folded, search, sort_name, created_at, updated_at FROM person WHERE id IN (SELECT id FROM person ORDER BY id LIMIT 100000)`,
+  );
+  await db.exec('VACUUM (ANALYZE) person');
+  const few = await csvFile(folder, 200, 5_000_000);
+  const times: number[] = [];
+  for (const id of [2, 3, 4]) {
+    const began = performance.now();
+    await bringIn(
+      db,
+      id,
+      id === 2 ? few : await csvFile(folder, 200, 5_000_000 + id * 1000),
+      async (_, work) => void (await work()),
+    );
+    times.push(performance.now() - began);
+  }
+  say({
+    name: 'import of 200 rows into 200,000 people',
+    value: Math.min(...times) / 1000,
+    unit: 's',
+    against: '0.4 s',
+    ratio: Math.min(...times) / 400,
+    bar: '≤ 1',
+  });
+  await store.close();
+  forget(folder);
+}
+
+/** The floor: bare COPY of the finished rows into all the tables they are in now, emptied, with their indexes; the best of two. */
+async function copyAgain(store: OnDisk): Promise<Cpu & { wall: number }> {
+  const { db } = store;
   const tables = ['import_row', 'import_verdict', 'person', 'list_member', 'import_change', 'import_touch'];
   const kept: [string, string[], Param[][]][] = [];
   for (const table of tables) {
@@ -223,22 +287,16 @@ export async function imports(): Promise<void> {
     );
     kept.push([table, columns.map((c) => c.name), rows.map((row) => columns.map((c) => row[c.name]))]);
   }
-  await db.exec(`TRUNCATE ${tables.join(', ')} CASCADE`);
-  await db.exec('VACUUM');
-  const floor = await timed(async () => {
-    for (const [table, columns, rows] of kept) await db.copyIn(table, columns, [rows]);
-  });
-  for (const [name, ms] of steps) process.stdout.write(`  ${name.padEnd(56)} ${(ms / 1000).toFixed(1).padStart(12)} s\n`);
-  say({
-    name: 'import of 100,000 rows, file to committed people',
-    value: whole / 1000,
-    unit: 's',
-    against: 'bare COPY',
-    ratio: whole / floor,
-    bar: '≤ 3',
-  });
-  await db.close();
-  rmSync(folder, { recursive: true });
+  let best: (Cpu & { wall: number }) | undefined;
+  for (let round = 0; round < 2; round += 1) {
+    await db.exec(`TRUNCATE ${tables.join(', ')} CASCADE`);
+    const took = await spent(store, async () => {
+      for (const [table, columns, rows] of kept) await db.copyIn(table, columns, [rows]);
+    });
+    if (!best || took.wall < best.wall) best = took;
+  }
+  if (!best) throw new Error('Nothing was copied.');
+  return best;
 }
 
 /** A million people, made in the database, to be asked about. */

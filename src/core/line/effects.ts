@@ -105,7 +105,7 @@ export const LINE_SETTINGS: LineSettings = {
   ahead: 600,
   postSize: 1000,
   postWait: 800,
-  lookEvery: 1000,
+  lookEvery: 5000,
   siftEvery: 10_000,
 };
 

@@ -2,7 +2,6 @@ import { isNumber } from '../../core/phone/number';
 import { measure, MOST_PARTS } from '../../core/text/measure';
 import type { Queryable } from '../db/db';
 import { EngineError } from './engine-error';
-import { enqueue } from './line/queue';
 import { isRegistered } from './register';
 import { BALANCE_LOCK, balanceMicro, priceOf } from './money';
 
@@ -25,6 +24,9 @@ export interface SingleText {
   /** Whose words it holds: when they are erased, so is it. */
   copyOf?: number | null;
 }
+
+/** The lane that goes ahead of everything else (line/queue). */
+const URGENT = 0;
 
 /**
  * Puts one text in the urgent lane and holds its money. A confirmation is sent even when the balance is empty: the law
@@ -62,9 +64,15 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
       });
   }
   const at = new Date(now).toISOString();
+  // the text, its row of the queue and its money in one statement: each names the other
   const { rows } = await db.query<{ id: number }>(
-    `INSERT INTO outbound (kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, account_id, asked, copy_of)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9::timestamptz, $10::timestamptz, $7, $11, $12, $13) RETURNING id`,
+    `WITH made AS (SELECT nextval('outbound_id_seq') AS id, nextval('line_queue_id_seq') AS queue),
+       text AS (INSERT INTO outbound (id, queue, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, account_id, asked, copy_of)
+         SELECT id, queue, $1, $2::bigint, $3, $4::bigint, $5, $6, $7::smallint, $8::bigint, $9::timestamptz, $10::timestamptz, $7::smallint, $11::bigint, $12::boolean, $13::bigint FROM made),
+       queued AS (INSERT INTO line_queue (id, run_id, sender_id, lane, due_at, parts, ids)
+         SELECT queue, NULL, $4::bigint, ${URGENT}, $9::timestamptz, $7::integer, ARRAY[id] FROM made),
+       held AS (INSERT INTO balance_entry (at, kind, amount_micro, outbound_id, note) SELECT $9::timestamptz, 'hold', -$8::bigint, id, $1 FROM made)
+     SELECT id FROM made`,
     [
       text.kind,
       text.personId,
@@ -80,11 +88,6 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
       text.asked ?? false,
       text.copyOf ?? null,
     ],
-  );
-  await enqueue(db, [{ runId: null, senderId: text.senderId, lane: 0, due: now, parts, ids: [rows[0].id] }]);
-  await db.query(
-    `INSERT INTO balance_entry (at, kind, amount_micro, outbound_id, note) VALUES ($1::timestamptz, 'hold', $2, $3, $4)`,
-    [at, -cost, rows[0].id, text.kind],
   );
   return rows[0].id;
 }

@@ -3,8 +3,8 @@ import { machineClock, type MovableClock } from '../clock';
 import type { Db } from '../db/db';
 
 /** What is kept of the demo's clock is this much ahead of what it shows, ms, and written again before it is reached. */
-const AHEAD = 10_000;
-const EVERY = 3000;
+const AHEAD = 20_000;
+const EVERY = 12_000;
 
 /** The clock of a server, and what keeps it: a demo has its own, which goes on from where it was; all others have the machine's. */
 export interface KeptClock {

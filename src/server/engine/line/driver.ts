@@ -19,7 +19,8 @@ interface Handle {
   reject(error: Error): void;
 }
 
-const BEAT = 4000;
+/** How often an owner says that it lives, ms. On the embedded engine nobody asks: its folder's lock says that all others are dead. */
+const BEAT = { postgres: 4000, embedded: 60_000 };
 const POKE_EVERY = 150;
 const STOP_WITHIN = 20_000;
 const BEGIN_AGAIN = 2000;
@@ -72,7 +73,7 @@ export class LineDriver {
     const epoch = await beginOwner(this.db, `${process.pid}`, Date.now());
     await takeOverDead(this.db, epoch, this.clock.now(), Date.now());
     this.epoch = epoch;
-    this.beats = setInterval(() => this.background(this.beat()), BEAT);
+    this.beats = setInterval(() => this.background(this.beat()), BEAT[this.db.engine]);
     this.beats.unref();
     this.tell({ is: 'tick' });
   }

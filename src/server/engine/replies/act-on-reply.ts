@@ -9,7 +9,7 @@ import { raiseAlarm } from '../runs/alarms';
 import { awayWords } from './away';
 import { answerByItself, type OwnAnswer } from './by-itself';
 import { EngineError } from '../engine-error';
-import { isRegistered, optIn, optOut } from '../register';
+import { isRegistered, optIn, optOutAll } from '../register';
 import { wordsAfter } from './own-words';
 import { echoes, noteForPassing } from '../passing/note';
 import { answerByText } from '../passing/pass-back';
@@ -36,12 +36,12 @@ export async function act(tx: Tx, all: readonly Stored[], now: number): Promise<
     all.map(({ number }) => number),
   ]);
   const around = await aroundReplies(tx, all, now);
-  const runs: number[] = [];
+  const { runs, first } = await registerStops(tx, all, iso(now));
   const done: { id: number; told: Told }[] = [];
   for (const stored of all) {
     const met = around.get(stored.id);
     if (!met) continue;
-    const decided = await decide(tx, stored, met, now);
+    const decided = await decide(tx, stored, met, first.has(stored.id), now);
     const { told, answer } = decided;
     if (answer) {
       const why = await tryToAnswer(tx, stored, answer, now);
@@ -73,7 +73,8 @@ interface Decided {
   told: Told;
 }
 
-async function decide(tx: Tx, stored: Stored, around: Around, now: number): Promise<Decided> {
+/** @param first it was by this one that its number came into the register */
+async function decide(tx: Tx, stored: Stored, around: Around, first: boolean, now: number): Promise<Decided> {
   const at = iso(now);
   const { number } = stored;
   const kind = await kindOf(tx, stored, around);
@@ -120,8 +121,7 @@ async function decide(tx: Tx, stored: Stored, around: Around, now: number): Prom
   let own: OwnAnswer | undefined;
   let keyword: number | null = null;
   if (kind === 'stop') {
-    runs.push(...(await optOut(tx, { number, how: 'texted', words: stored.body, inbound: stored.id }, at)).runs);
-    if (await registeredBy(tx, number, stored.id)) own = answer(await wordsAfter(tx, 'stop', known), 'confirmation');
+    if (first) own = answer(await wordsAfter(tx, 'stop', known), 'confirmation');
   } else if (kind === 'start') {
     // a stop that came after it goes before it, whichever was acted on first
     if (!(await stoppedSince(tx, stored)) && (await optIn(tx, number)))
@@ -172,9 +172,24 @@ async function kindOf(tx: Tx, { kind, body, number }: Stored, { last }: Around):
     : kind;
 }
 
-/** Whether it was this reply that put its number into the register. */
-async function registeredBy(tx: Tx, number: string, inbound: number): Promise<boolean> {
-  return (await tx.query(`SELECT 1 FROM suppression WHERE number = $1 AND inbound_id = $2`, [number, inbound])).rowCount > 0;
+/** Registers the stops among replies of different numbers; gives those by which their number came into the register, and the runs that lost texts. */
+async function registerStops(
+  tx: Tx,
+  all: readonly Stored[],
+  at: string,
+): Promise<{ runs: number[]; first: ReadonlySet<number> }> {
+  const stops = all.filter(({ kind }) => kind === 'stop');
+  if (stops.length === 0) return { runs: [], first: new Set() };
+  const { runs } = await optOutAll(
+    tx,
+    stops.map(({ id, number, body }) => ({ number, how: 'texted', words: body, inbound: id })),
+    at,
+  );
+  const { rows } = await tx.query<{ inbound_id: number }>(
+    `SELECT inbound_id FROM suppression WHERE number = ANY ($1::text[]) AND inbound_id = ANY ($2::bigint[])`,
+    [stops.map(({ number }) => number), stops.map(({ id }) => id)],
+  );
+  return { runs: [...runs], first: new Set(rows.map((row) => row.inbound_id)) };
 }
 
 async function stoppedSince(tx: Tx, { number, id }: Stored): Promise<boolean> {

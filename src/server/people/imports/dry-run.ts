@@ -118,13 +118,17 @@ export async function dryRun(
   tally.counts.consent_no = refusals.numbers;
   tally.counts.consent_both = refusals.both;
   if (settings.list.trim() !== '')
-    tally.counts.missing = (
-      await bulk.query<{ n: number }>(
-        `SELECT count(*) AS n FROM list_member JOIN list ON list.id = list_id WHERE list.name = $2
-           AND NOT EXISTS (SELECT 1 FROM import_verdict v WHERE v.import_id = $1 AND v.person_id = list_member.person_id)`,
-        [importId, settings.list.trim()],
-      )
-    ).rows[0].n;
+    // all of the list but those of the file who are on it: so few rows of a file are counted without asking of each member
+    tally.counts.missing =
+      (
+        await bulk.query<{ n: number }>(
+          `SELECT (SELECT count(*) FROM list_member m WHERE m.list_id = list.id)
+             - (SELECT count(*) FROM list_member m WHERE m.list_id = list.id
+                AND m.person_id IN (SELECT person_id FROM import_verdict WHERE import_id = $1 AND person_id IS NOT NULL)) AS n
+           FROM list WHERE list.name = $2`,
+          [importId, settings.list.trim()],
+        )
+      ).rows.at(0)?.n ?? 0;
   return tally.counts;
 }
 

@@ -37,7 +37,7 @@ export async function standing(): Promise<void> {
   });
   say({ name: 'processor for it', value: cpu, unit: 's', against: 'what it takes by the clock', ratio: cpu / ready, bar: '—' });
   // what a start leaves to do is done
-  await sleep(30_000);
+  await sleep(75_000);
   const before = used(pid);
   await sleep(IDLE * 1000);
   const share = (used(pid) - before) / (IDLE * 10);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Db } from './db';
-import { countAnew } from './statistics';
+import { countAnew, worthSweeping } from './statistics';
 import { emptyDb, ENGINES } from './testing/engines';
 
 const TABLES = ['person', 'list_member'];
@@ -29,4 +29,16 @@ describe.each(ENGINES)('what the planner knows of a table, on %s', (engine) => {
     expect(await countAnew(db, TABLES)).toEqual(['person']);
     expect(await known()).toBe(2400);
   });
+});
+
+test('the embedded engine’s tables are swept when a fifth of them is dead, and not before', async () => {
+  const db = await emptyDb('embedded');
+  await people(db, 1, 1000);
+  await db.exec('VACUUM (ANALYZE) person');
+  await db.query(`DELETE FROM person WHERE id <= 240`);
+  expect(await worthSweeping(db, TABLES)).toEqual([]);
+  await db.query(`DELETE FROM person WHERE id <= 260`);
+  expect(await worthSweeping(db, TABLES)).toEqual(['person']);
+  await db.exec('VACUUM (ANALYZE) person');
+  expect(await worthSweeping(db, TABLES)).toEqual([]);
 });

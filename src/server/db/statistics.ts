@@ -33,3 +33,17 @@ export async function countAnew(db: Db, tables: readonly string[]): Promise<stri
   }
   return rows.map(({ name }) => name);
 }
+
+/** Of what is there, so much is dead before it is swept (autovacuum_vacuum_scale_factor), and fifty rows. */
+const DEAD = 0.2;
+
+/** Those of the embedded engine's tables in which enough is dead for sweeping them (VACUUM) to be worth it: it has no autovacuum that looks. */
+export async function worthSweeping(db: Db, tables: readonly string[]): Promise<string[]> {
+  await db.query(`SELECT pg_stat_force_next_flush()`);
+  const { rows } = await db.query<{ name: string }>(
+    `SELECT s.relname AS name FROM pg_stat_user_tables s JOIN pg_class c ON c.oid = s.relid
+     WHERE s.relname = ANY ($1::text[]) AND s.n_dead_tup > $2::int + $3::float8 * greatest(c.reltuples, 0) ORDER BY s.relname`,
+    [tables, LEAST, DEAD],
+  );
+  return rows.map(({ name }) => name);
+}

@@ -1,6 +1,7 @@
 import { iso } from '../../core/clock';
 import { LAST_WORD_WITHIN } from '../../core/runs/life';
 import type { Db, Queryable } from '../db/db';
+import { worthSweeping } from '../db/statistics';
 import type { Work } from '../desk/job-runner';
 
 const MINUTE = 60_000;
@@ -96,7 +97,14 @@ export function trimWork(db: Db): Work {
     for (const { trim } of TRIMMED) await trim(db, now());
     if (db.engine === 'embedded') {
       const bulk = db.lane('bulk');
-      for (const table of ['line_queue', 'line_journal', 'line_pace', 'line_owner', 'run_tally', 'job'])
+      for (const table of await worthSweeping(bulk, [
+        'line_queue',
+        'line_journal',
+        'line_pace',
+        'line_owner',
+        'run_tally',
+        'job',
+      ]))
         await bulk.exec(`VACUUM (ANALYZE) ${table}`);
       caredAt ??= now();
       if (now() >= caredAt + QUIET_CARE && !(await busy(db, now()))) {

@@ -99,12 +99,13 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
     }
     return written;
   };
+  const dates = new Set([...known].flatMap(([name, type]) => (type === 'date' ? [name] : [])));
   const fieldValue = (node: FieldNode, raw: string | undefined, language: string): string | undefined => {
     const value = raw?.trim();
     if (!value) return undefined;
-    if (known.get(node.name) === 'date' && /^\d{4}-\d{2}-\d{2}$/.test(value)) return writtenDay(node, value, language);
+    if (dates.has(node.name) && /^\d{4}-\d{2}-\d{2}$/.test(value)) return writtenDay(node, value, language);
     // a value is only ever words: it is never looked at for placeholders, and control characters do not travel
-    return value.slice(0, MOST_WRITTEN).replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, ' ');
+    return travels(value) ? value : value.slice(0, MOST_WRITTEN).replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, ' ');
   };
   const fields = [...new Set(nodes.flatMap((node) => (node.kind === 'field' ? [node.name] : [])))];
   return {
@@ -132,4 +133,14 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
       return { text, fell, missing };
     },
   };
+}
+
+/** Nearly every value is written as it is: without control characters but line feeds, and short. */
+function travels(value: string): boolean {
+  if (value.length > MOST_WRITTEN) return false;
+  for (let i = 0; i < value.length; i += 1) {
+    const unit = value.charCodeAt(i);
+    if ((unit < 0x20 && unit !== 0x0a) || unit === 0x7f) return false;
+  }
+  return true;
 }

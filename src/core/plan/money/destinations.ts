@@ -14,9 +14,9 @@ export const NO_RATE = 65_535;
 /** Which line of the rate card holds for a number, by index: the longest prefix; made once for a card, asked for every recipient. */
 export function rateOf(rates: readonly { prefix: string }[]): (number: string) => number {
   const byPrefix = new Map(rates.map((rate, i) => [rate.prefix, i]));
-  const longest = rates.reduce((most, rate) => Math.max(most, rate.prefix.length), 0);
+  const lengths = [...new Set(rates.map((rate) => rate.prefix.length))].filter((length) => length > 0).sort((a, b) => b - a);
   return (number) => {
-    for (let length = Math.min(longest, number.length); length > 0; length -= 1) {
+    for (const length of lengths) {
       const at = byPrefix.get(number.slice(0, length));
       if (at !== undefined) return at;
     }

@@ -56,6 +56,27 @@ describe('the line', () => {
     expect(take('write').map((each) => each.part.text)).toEqual([1, 2, 3]);
   });
 
+  test('many that wait are asked about once a second however often somebody pokes; a few each time', () => {
+    const asked = (texts: number) => {
+      const { leased, on, take, committed } = line(texts);
+      on({ is: 'broken' });
+      leased();
+      const sifts: number[] = [];
+      // what is leased is asked about with the first poke, and nobody is let go of
+      for (let poke = 0; poke < 30; poke += 1) {
+        on({ is: 'poke' }, 100);
+        for (const commit of take('commit')) {
+          sifts.push(commit.texts.length);
+          committed([]);
+        }
+      }
+      return sifts;
+    };
+    expect(asked(3)).toEqual(Array.from({ length: 30 }, () => 3));
+    // as they came, and then in each of three seconds
+    expect(asked(150)).toEqual([150, 150, 150, 150]);
+  });
+
   test('what becomes due while a lease is being asked for is looked for at once, not at the next look', () => {
     const { on, take, lease } = line();
     expect(lease).toBeDefined();

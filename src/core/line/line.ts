@@ -19,6 +19,9 @@ const SLOW_DOWN = [500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000];
 const CIRCUIT_AFTER = 3;
 /** So much of the window is free before it is filled again. */
 const REFILL = 0.8;
+/** Of more leased texts than this it is asked so far apart, ms, whether they may still go; each is asked as it goes, whatever was asked before. */
+const SIFTED_AT_ONCE = 100;
+const SIFT_APART = 1000;
 /** Shares of so many senders are held at once. */
 const MOST_SENDERS = 5;
 /** An intent is carried out within this time or not at all, ms. */
@@ -62,6 +65,7 @@ export class Line<H = unknown> {
   private retryAt = 0;
   private poked = false;
   private siftAt = 0;
+  private siftedAt = -Infinity;
   private slowUntil = 0;
   private slow = 0;
   /** Set while the carrier answers everyone with the same trouble. */
@@ -305,9 +309,13 @@ export class Line<H = unknown> {
     if (texts.length > 0 && this.outstanding.size === this.answers.length) room = Math.max(room, texts[0].parts);
     if (this.leased > 0 && now >= this.siftAt) this.poked = true;
     if (this.leased > 0) later(this.siftAt);
-    if (this.poked && !this.closing) {
+    // in a storm somebody pokes all the time: a few are asked about each time, many once a second
+    const apart = this.leased > SIFTED_AT_ONCE ? this.siftedAt + SIFT_APART : -Infinity;
+    if (this.poked && now < apart) later(apart);
+    else if (this.poked && !this.closing) {
       // who may not go any more is let go of, due or not; now and then also while nothing can be handed over
       this.poked = false;
+      this.siftedAt = now;
       this.siftAt = now + this.settings.siftEvery;
       const chosen = new Set(texts);
       for (const lane of this.lanes) for (const text of lane) if (!chosen.has(text)) texts.push(text);

@@ -19,10 +19,44 @@ const DAY = 86_400_000;
 /** So many texts that nobody wrote go to one number in an hour; a machine that answers a machine comes to an end at them. */
 export const MOST_IN_AN_HOUR = 6;
 
+const SENDER_AT = `SELECT id FROM sender WHERE ltrim(address, '+') = $1 ORDER BY id LIMIT 1`;
+const bare = (address: string): string => address.replace(/^(\+|00)/, '');
+
+/** The sender that somebody wrote to. */
+export async function senderWrittenTo(db: Queryable, address: string): Promise<number | undefined> {
+  return (await db.query<{ id: number }>(SENDER_AT, [bare(address)])).rows.at(0)?.id;
+}
+
+/** What is to be known before a number is answered by itself. */
+interface BeforeAnswering {
+  own: boolean;
+  lately: number;
+  /** The sender at the address that was written to. */
+  sender: number | null;
+}
+
+async function beforeAnswering(
+  db: Queryable,
+  to: { number: string; to_address: string },
+  now: number,
+  kind: OwnAnswer['kind'],
+): Promise<BeforeAnswering> {
+  const { rows } = await db.query<BeforeAnswering>(
+    `SELECT EXISTS (SELECT 1 FROM sender WHERE kind <> 'name' AND ltrim(address, '+') = ltrim($4, '+')) AS own,
+       (SELECT count(*) FROM outbound WHERE number = $4 AND kind IN ('confirmation', 'automatic', 'passed', 'alarm') AND (kind = 'confirmation') = $3::boolean
+          AND due_at > $2::timestamptz) AS lately,
+       (${SENDER_AT}) AS sender`,
+    [bare(to.to_address), new Date(now - 3_600_000).toISOString(), kind === 'confirmation', to.number],
+  );
+  return rows[0];
+}
+
+/** The one place where loops end. */
+const mayBe = (number: string, { own, lately }: BeforeAnswering): boolean => isNumber(number) && !own && lately < MOST_IN_AN_HOUR;
+
 /**
  * Whether a number may be answered by itself: it is one that can be texted, none of our own, and it has not been answered so too
- * often of late. Confirmations of stops have a count of their own: no other answers leave a stop without its word. The one place where
- * loops end.
+ * often of late. Confirmations of stops have a count of their own: no other answers leave a stop without its word.
  */
 export async function mayAnswerByItself(
   db: Queryable,
@@ -30,22 +64,7 @@ export async function mayAnswerByItself(
   now: number,
   kind: OwnAnswer['kind'] = 'automatic',
 ): Promise<boolean> {
-  if (!isNumber(number)) return false;
-  const { rows } = await db.query<{ own: boolean; lately: number }>(
-    `SELECT EXISTS (SELECT 1 FROM sender WHERE kind <> 'name' AND ltrim(address, '+') = ltrim($1, '+')) AS own,
-       (SELECT count(*) FROM outbound WHERE number = $1 AND kind IN ('confirmation', 'automatic', 'passed', 'alarm') AND (kind = 'confirmation') = $3::boolean
-          AND due_at > $2::timestamptz) AS lately`,
-    [number, new Date(now - 3_600_000).toISOString(), kind === 'confirmation'],
-  );
-  return !rows[0].own && rows[0].lately < MOST_IN_AN_HOUR;
-}
-
-/** The sender that was written to, else the one that wrote last. */
-export async function senderWrittenTo(db: Queryable, address: string, last: number | undefined): Promise<number | undefined> {
-  const { rows } = await db.query<{ id: number }>(`SELECT id FROM sender WHERE ltrim(address, '+') = $1`, [
-    address.replace(/^(\+|00)/, ''),
-  ]);
-  return rows[0]?.id ?? last;
+  return mayBe(number, await beforeAnswering(db, { number, to_address: '' }, now, kind));
 }
 
 /**
@@ -59,8 +78,10 @@ export async function answerByItself(
   answer: OwnAnswer,
   now: number,
 ): Promise<'answered' | 'no' | 'too dear'> {
-  const sender = await senderWrittenTo(db, to.to_address, answer.sender);
-  if (sender === undefined || !(await mayAnswerByItself(db, to.number, now, answer.kind))) return 'no';
+  const before = await beforeAnswering(db, to, now, answer.kind);
+  // the sender that was written to, else the one that wrote last
+  const sender = before.sender ?? answer.sender;
+  if (sender === undefined || !mayBe(to.number, before)) return 'no';
   if (answer.kind === 'automatic' && answer.person === null && !(await strangersMay(db, to.number, answer.words, now)))
     return 'too dear';
   await queueText(

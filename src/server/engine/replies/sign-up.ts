@@ -52,7 +52,7 @@ const VERSION = 'v.id AS version_id, v.list_id, v.tag_id, v.purpose, v.consent_w
  * signed up: only START from it lifts the register. Undefined when it is neither.
  */
 export async function signUp(tx: Tx, wrote: Wrote, now: number): Promise<SignedUp | undefined> {
-  const sender = await senderWrittenTo(tx, wrote.to_address, undefined);
+  const sender = await senderWrittenTo(tx, wrote.to_address);
   if (sender === undefined) return undefined;
   const { rows } = await tx.query<Keyword & { folded: string; asks_first: boolean }>(
     `SELECT k.id, k.word, k.folded, k.asks_first, ${VERSION} FROM keyword k

@@ -1,6 +1,7 @@
 import { createServer, type Server } from 'node:net';
 import { MESSAGE_STATE, STATUS, type MessageState } from '../smpp/commands';
-import { decodePdu, encodePdu, type Pdu, type ShortMessageFields } from '../smpp/pdu';
+import { encodePdu } from '../smpp/encode';
+import { decodePdu, type Pdu, type ShortMessageFields } from '../smpp/pdu';
 import { receiptDate, writeReceipt } from '../smpp/receipt-text';
 import { readRelativeTime } from '../smpp/relative-time';
 import { Session } from '../smpp/session';

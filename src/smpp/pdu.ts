@@ -1,4 +1,5 @@
 import { COMMAND, TLV, type CommandName, type TlvName, type TlvValues } from './commands';
+import { FIELDS } from './layouts';
 
 /** Protocol data units of SMPP v3.4 §4, typed, to and from octets. */
 
@@ -65,61 +66,6 @@ export type Pdu =
       fields: Record<string, never>;
     });
 
-type FieldType = 'int8' | 'short_message' | { cstring: number };
-/** name → how it is written; `cstring: n` is a C-octet string of at most n octets with its NUL (§3.1). */
-type Layout = Record<string, FieldType>;
-
-const BIND: Layout = {
-  system_id: { cstring: 16 },
-  password: { cstring: 9 },
-  system_type: { cstring: 13 },
-  interface_version: 'int8',
-  addr_ton: 'int8',
-  addr_npi: 'int8',
-  address_range: { cstring: 41 },
-};
-const SHORT_MESSAGE: Layout = {
-  service_type: { cstring: 6 },
-  source_addr_ton: 'int8',
-  source_addr_npi: 'int8',
-  source_addr: { cstring: 21 },
-  dest_addr_ton: 'int8',
-  dest_addr_npi: 'int8',
-  destination_addr: { cstring: 21 },
-  esm_class: 'int8',
-  protocol_id: 'int8',
-  priority_flag: 'int8',
-  schedule_delivery_time: { cstring: 17 },
-  validity_period: { cstring: 17 },
-  registered_delivery: 'int8',
-  replace_if_present_flag: 'int8',
-  data_coding: 'int8',
-  sm_default_msg_id: 'int8',
-  short_message: 'short_message',
-};
-const MESSAGE_ID: Layout = { message_id: { cstring: 65 } };
-const NOTHING: Layout = {};
-
-const LAYOUTS: Record<CommandName, Layout> = {
-  generic_nack: NOTHING,
-  bind_receiver: BIND,
-  bind_transmitter: BIND,
-  bind_transceiver: BIND,
-  bind_receiver_resp: { system_id: { cstring: 16 } },
-  bind_transmitter_resp: { system_id: { cstring: 16 } },
-  bind_transceiver_resp: { system_id: { cstring: 16 } },
-  submit_sm: SHORT_MESSAGE,
-  deliver_sm: SHORT_MESSAGE,
-  submit_sm_resp: MESSAGE_ID,
-  deliver_sm_resp: MESSAGE_ID,
-  query_sm: { message_id: { cstring: 65 }, source_addr_ton: 'int8', source_addr_npi: 'int8', source_addr: { cstring: 21 } },
-  query_sm_resp: { message_id: { cstring: 65 }, final_date: { cstring: 17 }, message_state: 'int8', error_code: 'int8' },
-  unbind: NOTHING,
-  unbind_resp: NOTHING,
-  enquire_link: NOTHING,
-  enquire_link_resp: NOTHING,
-};
-
 const NAMES = new Map<number, CommandName>(Object.entries(COMMAND).map(([name, id]) => [id, name as CommandName]));
 const TLV_NAMES = new Map<number, TlvName>(Object.entries(TLV).map(([name, { tag }]) => [tag, name as TlvName]));
 
@@ -144,52 +90,6 @@ export function responseOf(command: CommandName): CommandName | undefined {
   return COMMAND[command] & 0x80000000 ? undefined : NAMES.get((COMMAND[command] | 0x80000000) >>> 0);
 }
 
-/** §3.2: header (length, id, status, sequence; 4 octets each, big-endian), mandatory fields, optional parameters. */
-export function encodePdu(pdu: Pdu): Buffer {
-  const pieces: Buffer[] = [];
-  const fields = pdu.fields as Record<string, string | number | Uint8Array>;
-  // §4.4.2: a submit_sm_resp with an error carries no body
-  const bodiless = pdu.command === 'submit_sm_resp' && pdu.status !== 0;
-  for (const [name, type] of Object.entries(bodiless ? NOTHING : LAYOUTS[pdu.command])) {
-    const value = fields[name];
-    if (type === 'int8') pieces.push(Buffer.of(Number(value)));
-    else if (type === 'short_message') {
-      const octets = value as Uint8Array;
-      if (octets.length > 254) throw new RangeError(`short_message has ${octets.length} octets; at most 254 fit (§5.2.22).`);
-      pieces.push(Buffer.of(octets.length), Buffer.from(octets));
-    } else {
-      const text = Buffer.from(String(value), 'latin1');
-      if (text.length >= type.cstring)
-        throw new RangeError(`${name} has ${text.length} octets; at most ${type.cstring - 1} fit.`);
-      if (text.includes(0)) throw new RangeError(`${name} holds a NUL.`);
-      pieces.push(text, Buffer.of(0));
-    }
-  }
-  for (const [name, value] of Object.entries(pdu.tlvs ?? {}) as [TlvName, string | number | Uint8Array | undefined][]) {
-    if (value === undefined) continue;
-    const { tag, type } = TLV[name];
-    const body =
-      type === 'int8'
-        ? Buffer.of(Number(value))
-        : type === 'int16'
-          ? Buffer.of(Number(value) >> 8, Number(value) & 0xff)
-          : type === 'cstring'
-            ? Buffer.concat([Buffer.from(String(value), 'latin1'), Buffer.of(0)])
-            : Buffer.from(value as Uint8Array);
-    const head = Buffer.alloc(4);
-    head.writeUInt16BE(tag, 0);
-    head.writeUInt16BE(body.length, 2);
-    pieces.push(head, body);
-  }
-  const body = Buffer.concat(pieces);
-  const header = Buffer.alloc(HEADER);
-  header.writeUInt32BE(HEADER + body.length, 0);
-  header.writeUInt32BE(COMMAND[pdu.command], 4);
-  header.writeUInt32BE(pdu.status, 8);
-  header.writeUInt32BE(pdu.sequence, 12);
-  return Buffer.concat([header, body]);
-}
-
 /**
  * One whole PDU (as framed by its command_length).
  * @throws MalformedPdu naming the field that is cut short or not terminated
@@ -206,7 +106,7 @@ export function decodePdu(octets: Buffer): Pdu {
   const cut = (name: string) => new MalformedPdu(`${command}: ${name} is cut short`, 0x02, sequence);
   // a response with an error may come without its body (§4.1.2, §4.4.2)
   const bodiless = at === octets.length && (COMMAND[command] & 0x80000000) !== 0;
-  for (const [name, type] of Object.entries(LAYOUTS[command])) {
+  for (const [name, type] of FIELDS[command]) {
     if (bodiless) {
       fields[name] = type === 'int8' ? 0 : type === 'short_message' ? new Uint8Array() : '';
     } else if (type === 'int8') {
@@ -215,12 +115,12 @@ export function decodePdu(octets: Buffer): Pdu {
       at += 1;
     } else if (type === 'short_message') {
       if (at >= octets.length || at + 1 + octets[at] > octets.length) throw cut(name);
-      fields[name] = Uint8Array.from(octets.subarray(at + 1, at + 1 + octets[at]));
+      fields[name] = new Uint8Array(octets.subarray(at + 1, at + 1 + octets[at]));
       at += 1 + octets[at];
     } else {
       const end = octets.indexOf(0, at);
       if (end < 0 || end - at >= type.cstring) throw cut(name);
-      fields[name] = octets.toString('latin1', at, end);
+      fields[name] = end === at ? '' : octets.toString('latin1', at, end);
       at = end + 1;
     }
   }
@@ -237,7 +137,7 @@ export function decodePdu(octets: Buffer): Pdu {
     if (type === 'int8' && length === 1) tlvs[name] = value[0];
     else if (type === 'int16' && length === 2) tlvs[name] = value.readUInt16BE(0);
     else if (type === 'cstring') tlvs[name] = value.toString('latin1').replace(/\0.*$/s, '');
-    else if (type === 'octets') tlvs[name] = Uint8Array.from(value);
+    else if (type === 'octets') tlvs[name] = new Uint8Array(value);
     else throw new MalformedPdu(`${command}: ${name} has ${length} octets`, 0xc2, sequence);
   }
   return { command, status, sequence, fields, tlvs } as unknown as Pdu;

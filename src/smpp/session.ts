@@ -1,7 +1,8 @@
 import { EventEmitter } from 'node:events';
 import type { Socket } from 'node:net';
 import { STATUS, type CommandName, type TlvValues } from './commands';
-import { decodePdu, encodePdu, Framer, MalformedPdu, responseOf, type Pdu } from './pdu';
+import { encodePdu } from './encode';
+import { decodePdu, Framer, MalformedPdu, responseOf, type Pdu } from './pdu';
 
 /** Why a request got no answer. `written` false means that it never left: it is safe to try again. */
 export class NoAnswer extends Error {

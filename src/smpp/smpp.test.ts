@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import smpp from 'smpp';
 import { COMMAND, MESSAGE_STATE, type CommandName } from './commands';
-import { decodePdu, encodePdu, Framer, MalformedPdu, type Pdu, type ShortMessageFields } from './pdu';
+import { encodePdu } from './encode';
+import { decodePdu, Framer, MalformedPdu, type Pdu, type ShortMessageFields } from './pdu';
 import { readReceipt, receiptDate, writeReceipt } from './receipt-text';
 import { NoAnswer, Session } from './session';
 

@@ -53,7 +53,7 @@ test('beyond its time it is given up, what waits behind it is read, and its own 
 });
 
 test('beyond its memory its thread ends, and nothing else', async () => {
-  const budget = { ms: 120_000, mb: 12 };
+  const budget = { ms: 120_000, mb: 4 };
   handedIn = new HandedIn(budget);
   const small = file('small', 'A1');
   // less than the program itself takes

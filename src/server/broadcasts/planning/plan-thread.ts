@@ -1,6 +1,7 @@
 import { Refusal } from '../../../core/api/refusal';
 import { Worker } from 'node:worker_threads';
 import type { Db, Param } from '../../db/db';
+import { flatOf, type FlatRows } from '../../db/flat-rows';
 import { sealingKey } from '../../db/sealed';
 import { PlanDesk } from './plan-desk';
 import { stopwatch } from './stopwatch';
@@ -13,7 +14,7 @@ export type Plans = { [M in Methods]: (...args: Parameters<PlanDesk[M]>) => Prom
 
 export type ToPlanWorker =
   | { kind: 'call'; method: Methods; args: unknown[] }
-  | { kind: 'rows'; id: number; rows: unknown[]; rowCount: number }
+  | { kind: 'rows'; id: number; rows: FlatRows; rowCount: number }
   | { kind: 'trouble'; id: number; message: string };
 export type FromPlanWorker =
   /** It is loaded: what it takes from now on is what it is asked. */
@@ -102,7 +103,7 @@ export function planThread(db: Db, failed: (error: unknown) => void, budget = PL
           if (asked === call) watch.resume();
         };
         lane.query(said.sql, said.params).then(
-          ({ rows, rowCount }) => answer({ kind: 'rows', id: said.id, rows, rowCount }),
+          ({ rows, rowCount }) => answer({ kind: 'rows', id: said.id, rows: flatOf(rows), rowCount }),
           (error: unknown) =>
             answer({ kind: 'trouble', id: said.id, message: error instanceof Error ? error.message : String(error) }),
         );

@@ -1,5 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Queryable, Result, Row } from '../../db/db';
+import { rowsOf } from '../../db/flat-rows';
 import { sealWith } from '../../db/sealed';
 import { PlanDesk } from './plan-desk';
 import type { FromPlanWorker, ToPlanWorker } from './plan-thread';
@@ -44,7 +45,7 @@ port.on('message', (message: ToPlanWorker) => {
   }
   const waiting = asked.get(message.id);
   asked.delete(message.id);
-  if (message.kind === 'rows') waiting?.resolve({ rows: message.rows as never[], rowCount: message.rowCount });
+  if (message.kind === 'rows') waiting?.resolve({ rows: rowsOf(message.rows) as never[], rowCount: message.rowCount });
   else waiting?.reject(new Error(message.message));
 });
 say({ kind: 'ready' });

@@ -1,5 +1,6 @@
 import type { BackendMessage } from 'pg-protocol/dist/messages';
 import { serialize } from 'pg-protocol/dist/serializer';
+import type { FlatRows } from '../flat-rows';
 import { PARSERS } from '../values';
 import type { Wire } from './wire';
 
@@ -9,10 +10,8 @@ const PLANNED_EACH = 5;
 /** After so many runs a plan that is kept is made anew all the same: tables grow, and the plan for an empty one would stay. */
 const KEPT = 100;
 
-/** What a statement gave: the columns, and their values row by row one after the other. */
-export interface Gave {
-  columns: readonly string[];
-  values: unknown[];
+/** What a statement gave. */
+export interface Gave extends FlatRows {
   rowCount: number;
 }
 

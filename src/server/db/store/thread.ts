@@ -1,8 +1,7 @@
 import { setFlagsFromString } from 'node:v8';
 import { Worker } from 'node:worker_threads';
-import type { Row } from '../db';
 import { DbError } from '../db-error';
-import type { Gave } from './statements';
+import { rowsOf } from '../flat-rows';
 import type { StoreData, WorkerAnswer, WorkerRequest } from './store-worker';
 
 type Bare<T> = T extends unknown ? Omit<T, 'id'> : never;
@@ -87,20 +86,6 @@ export class StoreThread {
     for (const waiting of this.open.values()) waiting.reject(error);
     this.open.clear();
   }
-}
-
-/** Rows by name out of the values as they came: one flat list crosses between threads for a fraction of what objects cost. */
-function rowsOf({ columns, values }: Gave): Row[] {
-  const rows: Row[] = [];
-  for (let at = 0; at < values.length;) {
-    const row: Row = {};
-    for (const column of columns) {
-      row[column] = values[at];
-      at += 1;
-    }
-    rows.push(row);
-  }
-  return rows;
 }
 
 function threadFile(): URL {

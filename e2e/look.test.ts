@@ -96,7 +96,10 @@ test('axe finds nothing on any main view (WCAG 2.2 AA), by day and by night, and
     }, view);
     await page.waitForNetworkIdle({ concurrency: 2, idleTime: 300 });
     await page
-      .waitForFunction(() => document.querySelector('h1, h2') !== null)
+      // what a slow machine still waits for is no view yet
+      .waitForFunction(
+        () => document.querySelector('h1, h2') !== null && !document.querySelector('[role=status][aria-busy=true]'),
+      )
       .catch(async (cause: unknown) => {
         throw new Error(`${view} has no heading: ${await page.evaluate(() => document.body.innerText)}`, { cause });
       });

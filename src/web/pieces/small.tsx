@@ -30,7 +30,7 @@ export function Waiting({ what }: { what: string }): ReactNode {
     return () => clearTimeout(timer);
   }, []);
   return (
-    <Words soft pad={16} role="status">
+    <Words soft pad={16} role="status" aria-busy>
       {shown ? what : ''}
     </Words>
   );

@@ -88,3 +88,13 @@ test('what goes now says how long it can be taken back', async () => {
   await button(/^Send to 41 people now$/);
   expect(document.body.textContent).toContain('for 8 seconds after, you can take it back');
 });
+
+test('says what it is before anything is counted, and where it cannot be', async () => {
+  answers['POST /api/broadcasts/32/plan'] = refusal(500, 'It could not be counted just now.');
+  open();
+  await screen.findByText('It could not be counted just now.');
+  expect(screen.getByRole('heading', { level: 1, name: 'Last look' })).toBeTruthy();
+  answers['POST /api/broadcasts/32/plan'] = { plan: planOf(), digest: 'first-digest' };
+  await userEvent.setup().click(await button(/Load it again/));
+  await button(/^Send to 41 people/);
+});

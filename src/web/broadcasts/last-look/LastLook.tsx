@@ -45,16 +45,19 @@ export default function LastLook() {
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 10_000);
   if (!looked.shown)
-    return looked.error ? (
+    return (
       <Pane>
-        <Trouble error={looked.error}>
-          <Button variant="quiet" onClick={() => void looked.look()}>
-            Load it again
-          </Button>
-        </Trouble>
+        <h1>Last look</h1>
+        {looked.error ? (
+          <Trouble error={looked.error}>
+            <Button variant="quiet" onClick={() => void looked.look()}>
+              Load it again
+            </Button>
+          </Trouble>
+        ) : (
+          <Waiting what="Counting once more…" />
+        )}
       </Pane>
-    ) : (
-      <Waiting what="Counting once more…" />
     );
   const { broadcast, plan } = looked.shown;
   const goes = firstGoes(broadcast.draft.when, plan, workspace.zone, now);

@@ -10,22 +10,19 @@ import {
   type LineSettings,
 } from './effects';
 import type { Answered, Receipt } from './entries';
-
-const FAILED_AGAIN = 500;
-const RECEIPTS_WAIT = 80;
-const ANSWERS_WAIT = 30;
-const RECEIPTS_MOST = 400;
-const SLOW_DOWN = [500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000];
-const CIRCUIT_AFTER = 3;
-/** So much of the window is free before it is filled again. */
-const REFILL = 0.8;
-/** Of more leased texts than this it is asked so far apart, ms, whether they may still go; each is asked as it goes, whatever was asked before. */
-const SIFTED_AT_ONCE = 100;
-const SIFT_APART = 1000;
-/** Shares of so many senders are held at once. */
-const MOST_SENDERS = 5;
-/** An intent is carried out within this time or not at all, ms. */
-const WRITE_WITHIN = 4000;
+import {
+  ANSWERS_WAIT,
+  CIRCUIT_AFTER,
+  FAILED_AGAIN,
+  MOST_SENDERS,
+  RECEIPTS_MOST,
+  RECEIPTS_WAIT,
+  REFILL,
+  SIFTED_AT_ONCE,
+  SIFT_APART,
+  SLOW_DOWN,
+  WRITE_WITHIN,
+} from './waits';
 
 const inOrder = (a: LeasedText, b: LeasedText) => a.due - b.due || a.id - b.id;
 

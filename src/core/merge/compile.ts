@@ -1,5 +1,6 @@
 import { DEFAULT_PATTERN, formatDay, patternProblem } from './date-pattern';
 import { movedDay, moveSource } from './moved-day';
+import { weightOf } from '../text/measure';
 import { isWriterField } from './writer-fields';
 import { parseText, type FieldNode, type SyntaxProblem } from './syntax';
 
@@ -37,11 +38,16 @@ export type Values = (name: string) => string | undefined;
 
 export interface Rendered {
   text: string;
+  /** `weightOf` the text. */
+  weight: number;
+  /** It ends with white space, or is empty. */
+  openEnd: boolean;
   /** Names of fields whose fallback words were used. */
-  fell: string[];
+  fell: readonly string[];
   /** Names of fields that were missing and had no fallback. */
-  missing: string[];
+  missing: readonly string[];
 }
+const NONE: readonly string[] = [];
 
 export interface CompiledText {
   problems: SyntaxProblem[];
@@ -107,6 +113,12 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
     // a value is only ever words: it is never looked at for placeholders, and control characters do not travel
     return travels(value) ? value : value.slice(0, MOST_WRITTEN).replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, ' ');
   };
+  // what is the same for everybody is weighed once
+  const pieces = nodes.map((node) => ({
+    node,
+    words: node.kind === 'words' ? weightOf(node.text) : 0,
+    fallback: node.kind === 'field' && node.fallback !== undefined ? weightOf(node.fallback) : 0,
+  }));
   const fields = [...new Set(nodes.flatMap((node) => (node.kind === 'field' ? [node.name] : [])))];
   return {
     problems,
@@ -115,22 +127,35 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
     dated: fields.includes('send_date') || fields.includes(REPLY_UNTIL),
     render(values, language) {
       let text = '';
-      const fell: string[] = [];
-      const missing: string[] = [];
-      for (const node of nodes) {
+      let weight = 0;
+      let last = '';
+      let fell = NONE;
+      let missing = NONE;
+      for (const { node, words, fallback } of pieces) {
         if (text.length > MOST_WRITTEN) break;
-        if (node.kind === 'words') text += node.text;
-        else if (node.kind === 'link') text += values(`link ${node.name}`) ?? '';
-        else {
-          const value = fieldValue(node, values(node.name), language);
-          if (value !== undefined) text += value;
+        let piece: string | undefined;
+        let weighs = words;
+        if (node.kind === 'words') piece = node.text;
+        else if (node.kind === 'link') {
+          piece = values(`link ${node.name}`) ?? '';
+          weighs = weightOf(piece);
+        } else {
+          piece = fieldValue(node, values(node.name), language);
+          if (piece !== undefined) weighs = weightOf(piece);
           else if (node.fallback !== undefined) {
-            text += node.fallback;
-            fell.push(node.name);
-          } else missing.push(node.name);
+            piece = node.fallback;
+            weighs = fallback;
+            fell = [...fell, node.name];
+          } else {
+            missing = [...missing, node.name];
+            continue;
+          }
         }
+        text += piece;
+        weight += weighs;
+        if (piece !== '') last = piece;
       }
-      return { text, fell, missing };
+      return { text, weight, openEnd: last.trimEnd().length !== last.length || last === '', fell, missing };
     },
   };
 }

@@ -19,8 +19,12 @@ const render = (source: string, values: Record<string, string>, language = 'en',
 describe('merge fields', () => {
   test('fields, fallbacks, dates, links, a literal brace', () => {
     expect(render('{given_name or "neighbor"}: ok', { given_name: 'Ana' }).text).toBe('Ana: ok');
-    expect(render('{given_name or "neighbor"}: ok', {})).toEqual({ text: 'neighbor: ok', fell: ['given_name'], missing: [] });
-    expect(render('{given_name}: ok', { given_name: '  ' })).toEqual({ text: ': ok', fell: [], missing: ['given_name'] });
+    expect(render('{given_name or "neighbor"}: ok', {})).toMatchObject({
+      text: 'neighbor: ok',
+      fell: ['given_name'],
+      missing: [],
+    });
+    expect(render('{given_name}: ok', { given_name: '  ' })).toMatchObject({ text: ': ok', fell: [], missing: ['given_name'] });
     expect(render('{renewal_date as "d MMMM"}', { renewal_date: '2026-08-05' }, 'fr').text).toBe('5 août');
     expect(render('{send_date + 7 days as "EEE, MMM d"}', { send_date: '2026-12-28' }).text).toBe('Mon, Jan 4');
     expect(render('{link timetable} {{x}', { 'link timetable': 'ottr.example/k7' }, 'en', ['timetable']).text).toBe(

@@ -23,6 +23,7 @@ export function isFinal(state: TextState): boolean {
  * else what is still being handed over; else any uncertain; else with the carrier.
  */
 export function rollUp(parts: readonly TextState[]): TextState {
+  if (parts.length === 1) return parts[0];
   const has = (state: TextState) => parts.includes(state);
   if (parts.every((state) => state === 'planned')) return 'planned';
   if (parts.every((state) => state === 'not_sent')) return 'not_sent';

@@ -22,14 +22,16 @@ export const MOST_PARTS = 10;
 /** More than the septets of any text: what a unit weighs that is not in the alphabet. Sums of a block stay small integers. */
 const OTHER = 2 ** 24;
 const BLOCK = 100;
+/** What a line feed weighs between two pieces. */
+export const LINE_FEED = 1;
 /** Septets of a unit, or OTHER: so that everybody's texts are measured without a question for each character. */
 const WEIGHTS = Int32Array.from(SEPTETS, (septets) => (septets === 0 ? OTHER : septets));
 
 /**
- * Alphabet, units and parts of a text as it goes on the air.
- * Parts are filled character by character: neither an escape pair nor a surrogate pair is divided.
+ * The septets of a text in the plain alphabet; more than any text has where it needs the extended one. A text weighs what its pieces weigh
+ * together: where the same words go to many, they are weighed once.
  */
-export function measure(text: string): Measure {
+export function weightOf(text: string): number {
   const length = text.length;
   let units = 0;
   for (let from = 0; from < length && units < OTHER; from += BLOCK) {
@@ -38,10 +40,20 @@ export function measure(text: string): Measure {
     for (let i = from; i < to; i += 1) sum += WEIGHTS[text.charCodeAt(i)];
     units = sum < OTHER ? units + sum : OTHER;
   }
-  if (units < OTHER) {
-    if (units <= 160) return { alphabet: 'gsm7', units, parts: 1, left: 160 - units };
+  return units;
+}
+
+/**
+ * Alphabet, units and parts of a text as it goes on the air.
+ * Parts are filled character by character: neither an escape pair nor a surrogate pair is divided.
+ * @param weight `weightOf` the text, where it is known already
+ */
+export function measure(text: string, weight = weightOf(text)): Measure {
+  const length = text.length;
+  if (weight < OTHER) {
+    if (weight <= 160) return { alphabet: 'gsm7', units: weight, parts: 1, left: 160 - weight };
     const { parts, last } = fillPlain(text);
-    return { alphabet: 'gsm7', units, parts, left: 153 - last };
+    return { alphabet: 'gsm7', units: weight, parts, left: 153 - last };
   }
   if (length <= 70) return { alphabet: 'ucs2', units: length, parts: 1, left: 70 - length };
   const { parts, last } = fillExtended(text);

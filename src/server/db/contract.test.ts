@@ -94,6 +94,45 @@ describe.each(ENGINES)('the database contract on %s', (engine) => {
     expect((await db.query('SELECT * FROM tag')).rows).toEqual([]);
   });
 
+  test('what is sent is done in its turn and committed', async () => {
+    const db = await open();
+    const names = await db.transaction(async (tx) => {
+      tx.send(`INSERT INTO tag (name) VALUES ($1)`, ['a']);
+      tx.send(`UPDATE tag SET name = name || $1`, ['b']);
+      const read = await tx.query<{ name: string }>('SELECT name FROM tag');
+      tx.send(`INSERT INTO tag (name) VALUES ($1)`, ['c']);
+      return read.rows.map((row) => row.name);
+    });
+    expect(names).toEqual(['ab']);
+    expect((await db.query('SELECT name FROM tag ORDER BY name')).rows).toEqual([{ name: 'ab' }, { name: 'c' }]);
+  });
+
+  test('nothing is committed where something that was sent fails, and its error says why', async () => {
+    const db = await open();
+    const error: unknown = await db
+      .transaction(async (tx) => {
+        await tx.query(`INSERT INTO tag (name) VALUES ('a')`);
+        tx.send(`INSERT INTO tag (name) VALUES ('a')`);
+        tx.send(`INSERT INTO tag (name) VALUES ('b')`);
+      })
+      .catch((e: unknown) => e);
+    expect(isDuplicate(error)).toBe(true);
+    expect((await db.query('SELECT * FROM tag')).rows).toEqual([]);
+    await db.query(`INSERT INTO tag (name) VALUES ('after')`);
+  });
+
+  test('a transaction that swallows an error does not seem to be committed', async () => {
+    const db = await open();
+    const error: unknown = await db
+      .transaction(async (tx) => {
+        await tx.query(`INSERT INTO tag (name) VALUES ('a')`);
+        await tx.query(`INSERT INTO tag (name) VALUES ('a')`).catch(() => undefined);
+      })
+      .catch((e: unknown) => e);
+    expect(error).toMatchObject({ code: '25P02' });
+    expect((await db.query('SELECT * FROM tag')).rows).toEqual([]);
+  });
+
   test('errors carry the SQLSTATE, and the connection goes on', async () => {
     const db = await open();
     await db.query(`INSERT INTO tag (name) VALUES ('a')`);

@@ -10,6 +10,9 @@ export class DbError extends Error {
   }
 }
 
+/** Something in the transaction had failed, and PostgreSQL made a ROLLBACK of its COMMIT (SQLSTATE 25P02, in_failed_sql_transaction). */
+export const notCommitted = (): DbError => new DbError('The transaction was not committed: something in it had failed.', '25P02');
+
 /** True for SQLSTATE 23505, unique_violation. */
 export function isDuplicate(error: unknown): boolean {
   return error instanceof DbError && error.code === '23505';

@@ -24,6 +24,11 @@ export interface Queryable {
 /** An open transaction; use it, not the database, for everything inside. */
 export interface Tx extends Queryable {
   /**
+   * A statement whose answer nobody waits for. It is carried out in its turn, before what is asked after it, and the transaction commits
+   * only if it was done; where it fails, the transaction fails with its error.
+   */
+  send(sql: string, params?: readonly Param[]): void;
+  /**
    * Bulk load of finished rows. `chunks` yields arrays of rows, each row in the order of `columns`.
    * Returns the number of rows loaded.
    */
@@ -38,7 +43,7 @@ export interface Tx extends Queryable {
  * The database, one interface over both engines. Values come out alike from both: int8 as number, timestamptz as
  * ISO 8601 UTC text, date as `YYYY-MM-DD`, numeric and interval as text, jsonb parsed, arrays as arrays.
  */
-export interface Db extends Tx {
+export interface Db extends Omit<Tx, 'send'> {
   readonly engine: 'embedded' | 'postgres';
   /** The same database, waiting in another lane. */
   lane(lane: Lane): Db;

@@ -11,12 +11,17 @@ const COPY_BYTES = 1 << 20;
  * Statements on the one connection; whoever holds the lane lock may use it. In the lane of dispatch the same few statements find rows by
  * their keys thousands of times: their plans are kept, and everywhere else each run is planned for its values.
  */
-function onConnection(thread: StoreThread, lane: Lane): Tx {
+function onConnection(thread: StoreThread, lane: Lane, sent: Promise<unknown>[] = []): Tx {
   const keeps = lane === 'dispatch';
+  const ask = (sql: string, params: readonly Param[]) => thread.ask({ kind: 'query', sql, params: params.map(toText), keeps });
   return {
     async query<R = Row>(sql: string, params: readonly Param[] = []) {
-      const answer = await thread.ask({ kind: 'query', sql, params: params.map(toText), keeps });
-      return answer as Result<R>;
+      return (await ask(sql, params)) as Result<R>;
+    },
+    send(sql, params = []) {
+      const asked = ask(sql, params);
+      asked.catch(() => undefined);
+      sent.push(asked);
     },
     async copyIn(table, columns, chunks) {
       const sql = `COPY ${table} (${columns.join(', ')}) FROM '/dev/blob' WITH (FORMAT text)`;
@@ -71,13 +76,15 @@ export async function openEmbedded(
       held(async () => {
         // to its end on the one thread: a transaction does not go on in another
         const thread = await keeper.current();
-        // not waited for: the thread takes one message after the other, and what comes next fails if this did
+        // not waited for: the thread takes one message after the other, and does not commit what failed in between
         const begun = thread.ask({ kind: 'begin' });
         begun.catch(() => undefined);
+        const sent: Promise<unknown>[] = [begun];
         try {
-          const result = await work(onConnection(thread, lane));
-          await begun;
-          await thread.ask({ kind: 'end', sql: 'COMMIT' });
+          const result = await work(onConnection(thread, lane, sent));
+          const ended = thread.ask({ kind: 'end', sql: 'COMMIT' });
+          // the first that failed says why
+          await Promise.all([...sent, ended]);
           return result;
         } catch (error) {
           await thread.ask({ kind: 'end', sql: 'ROLLBACK' }).catch(() => undefined);

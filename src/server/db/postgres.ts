@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { Db, Lane, Param, Result, Row, Tx } from './db';
-import { DbError } from './db-error';
+import { DbError, notCommitted } from './db-error';
 import { PARSERS, toCopyText, toText } from './values';
 
 const types = {
@@ -59,8 +59,13 @@ async function run<R>(client: pg.Pool | pg.PoolClient, sql: string, params: read
   }
 }
 
-function onClient(client: pg.PoolClient): Tx {
+function onClient(client: pg.PoolClient, sent: Promise<unknown>[] = []): Tx {
   return {
+    send(sql, params) {
+      const asked = run(client, sql, params);
+      asked.catch(() => undefined);
+      sent.push(asked);
+    },
     query: <R = Row>(sql: string, params?: readonly Param[]) => run<R>(client, sql, params),
     async copyIn(table, columns, chunks) {
       let total = 0;
@@ -160,8 +165,13 @@ export async function openPostgres(url: string): Promise<Db> {
       checkedOut(pool, async (client) => {
         try {
           await client.query('BEGIN');
-          const result = await work(onClient(client));
-          await client.query('COMMIT');
+          const sent: Promise<unknown>[] = [];
+          const result = await work(onClient(client, sent));
+          // the driver asks one after the other: whatever was sent is answered before this
+          const ended = client.query('COMMIT').then(({ command }) => {
+            if (command !== 'COMMIT') throw notCommitted();
+          });
+          await Promise.all([...sent, ended]);
           return result;
         } catch (error) {
           await client.query('ROLLBACK').catch(() => undefined);

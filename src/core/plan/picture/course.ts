@@ -32,12 +32,18 @@ export function courseOf(texts: PlanTexts, zones: PlanSummary['zones'], workspac
   const rowOfZone = new Map<string, number | undefined>();
   const counts = shown.map(() => [] as number[]);
   const all: number[] = [];
+  let zone: string | undefined;
+  let row: number | undefined;
   for (let i = 0; i < texts.count; i += 1) {
-    const zone = texts.people[i].zone ?? workspaceZone;
+    const own = texts.people[i].zone ?? workspaceZone;
     const at = Math.floor((texts.due[i] - from) / 1000 / step);
     all[at] = (all[at] ?? 0) + 1;
-    let row = rowOfZone.get(zone);
-    if (row === undefined && !rowOfZone.has(zone)) rowOfZone.set(zone, (row = rowOfClock.get(clockOf(zone))));
+    // neighbors are mostly of one zone
+    if (own !== zone) {
+      zone = own;
+      row = rowOfZone.get(zone);
+      if (row === undefined && !rowOfZone.has(zone)) rowOfZone.set(zone, (row = rowOfClock.get(clockOf(zone))));
+    }
     if (row === undefined) continue;
     counts[row][at] = (counts[row][at] ?? 0) + 1;
   }

@@ -1,6 +1,7 @@
 import { compileText, REPLY_UNTIL, type CompiledText, type FieldType } from '../../merge/compile';
 import { DEFAULT_PATTERN, formatDay } from '../../merge/date-pattern';
 import type { SyntaxProblem } from '../../merge/syntax';
+import { LINE_FEED, weightOf } from '../../text/measure';
 import type { Draft } from '../draft/draft';
 import type { PlanCodes } from './codes';
 import { wordingsOf, type Wording } from './wordings';
@@ -32,7 +33,16 @@ export interface Writer {
   after(language: string): string;
   languageOf(person: PlanPerson): string;
   /** @param code theirs, where one is reserved; else what stands for one */
-  write(person: PlanPerson, language: string, sendDay: string, code?: string): { text: string; fell: boolean; missing: string[] };
+  write(person: PlanPerson, language: string, sendDay: string, code?: string): WrittenText;
+}
+
+/** The words of one recipient. */
+export interface WrittenText {
+  text: string;
+  /** `weightOf` the text. */
+  weight: number;
+  fell: boolean;
+  missing: readonly string[];
 }
 
 const BUILT_IN = new Set([
@@ -82,6 +92,17 @@ export function makeWriter(
     days === null || (texts.get(wordedIn(language)) ?? fallback).fields.includes(REPLY_UNTIL)
       ? ''
       : (untils.get(language) ?? replyEnding(language)).render(() => lastReplyDay(sendDay, days), language).text;
+  const ends = new Map<string, { text: string; weight: number }>();
+  /** What stands under the words: the same for all of one language, and of one day where replies are read until one. */
+  const endOf = (language: string, sendDay: string) => {
+    const key = days === null ? language : `${language} ${sendDay}`;
+    let end = ends.get(key);
+    if (end === undefined) {
+      const text = [replies(language, sendDay), draft.opt_out === 'after' ? '' : optOut(language)].filter(Boolean).join('\n');
+      ends.set(key, (end = { text, weight: weightOf(text) }));
+    }
+    return end;
+  };
   const linksOut = draft.opt_out === 'link' || compiled.fields.includes('opt_out_link');
   const custom = compiled.fields.filter((slug) => !BUILT_IN.has(slug) && !slug.startsWith('dependants.'));
   return {
@@ -129,10 +150,14 @@ export function makeWriter(
         if (name.startsWith('dependants.')) return ofDependants(person, name.slice('dependants.'.length), spoken);
         return person.fields[name];
       }, spoken);
-      const ending = [replies(language, sendDay), draft.opt_out === 'after' ? '' : optOut(language)].filter(Boolean).join('\n');
-      const text =
-        ending === '' ? rendered.text : `${rendered.text.trimEnd()}${rendered.text.trim() === '' ? '' : '\n'}${ending}`;
-      return { text, fell: rendered.fell.length > 0, missing: rendered.missing };
+      const fell = rendered.fell.length > 0;
+      const { text, weight, openEnd, missing } = rendered;
+      const end = endOf(language, sendDay);
+      if (end.text === '') return { text, weight, fell, missing };
+      const words = openEnd ? text.trimEnd() : text;
+      if (words === '') return { text: end.text, weight: end.weight, fell, missing };
+      const own = openEnd ? weightOf(words) : weight;
+      return { text: `${words}\n${end.text}`, weight: own + LINE_FEED + end.weight, fell, missing };
     },
   };
 }

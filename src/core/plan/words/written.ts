@@ -5,6 +5,7 @@ import { NO_RATE, rateOf } from '../money/destinations';
 import type { PlanPerson } from '../reach/person';
 import type { PlanAsked } from '../plan';
 import type { PlanTexts } from './texts';
+import type { WrittenText } from './writer';
 import type { Starts } from '../times/starts';
 import { wallClock } from '../../zones';
 
@@ -76,23 +77,24 @@ export function writeAll(asked: PlanAsked, people: readonly PlanPerson[], groups
     const number = person.number ?? '';
     const language = writer.languageOf(person);
     written.language[i] = workspace.languages.indexOf(language);
-    const { text, fell, missing } = writer.write(person, language, written.days[groups.of[i]], written.codes?.[i]);
-    for (const name of missing) {
+    const own = writer.write(person, language, written.days[groups.of[i]], written.codes?.[i]);
+    for (const name of own.missing) {
       const known = written.missing.get(name);
       if (known) known.push(person);
       else written.missing.set(name, [person]);
     }
-    if (fell) written.fell[i] = 1;
+    if (own.fell) written.fell[i] = 1;
     const rate = rateFor(number);
     if (rate === NO_RATE) written.unpriced.add(number);
     const perPart = rate === NO_RATE ? 0 : rates[rate].price_micro;
     written.rate[i] = rate;
     written.price[i] = perPart;
-    const measured = note(written, i, text);
+    const measured = note(written, i, own);
+    if (plainly.size === 0 || !written.extended[i]) continue;
     const worded = writer.wordedIn(language);
     const forced = plainly.get(worded);
-    if (written.extended[i] && forced) {
-      const more = measured - measure(withoutForced(text, forced)).parts;
+    if (forced) {
+      const more = measured - measure(withoutForced(own.text, forced)).parts;
       written.extendedByWords += 1;
       const of = written.extraIn.get(worded) ?? { parts: 0, cost: 0 };
       written.extraIn.set(worded, { parts: of.parts + more, cost: of.cost + more * perPart });
@@ -120,8 +122,8 @@ function codesFor(asked: PlanAsked, people: readonly PlanPerson[]): Pick<Written
   return { needed, codes: gets.map((each) => (each ? codes.reserved[next++] : undefined)) };
 }
 
-function note(written: Written, i: number, text: string): number {
-  const { alphabet, units, parts } = measure(text);
+function note(written: Written, i: number, { text, weight }: WrittenText): number {
+  const { alphabet, units, parts } = measure(text, weight);
   if (written.texts) written.texts[i] = text;
   written.parts[i] = Math.min(255, parts);
   written.units[i] = Math.min(65_535, units);
@@ -158,7 +160,7 @@ export function keepTimely(
     if (day === undefined) dayOf.set(key, (day = wallClock(due[i], zone).date));
     days.push(day);
     if (day !== first)
-      note(written, i, writer.write(people[i], workspace.languages[written.language[i]], day, written.codes?.[i]).text);
+      note(written, i, writer.write(people[i], workspace.languages[written.language[i]], day, written.codes?.[i]));
   }
   // mostly nobody is late, and the columns stand as they are
   const all = kept.length === people.length;

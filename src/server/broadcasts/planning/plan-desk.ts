@@ -308,7 +308,8 @@ export class PlanDesk {
       filling: await fillingLists(this.db, draft),
       busy: await busyOf(this.db, draft.sender_id, now),
       book: this.book,
-      hash: () => createHash('sha256'),
+      // FIPS 180-4: as long as SHA-256, and on machines of 64 bits faster
+      hash: () => createHash('sha512-256'),
     });
     const { digest, content, shape } = plan;
     this.shown = [{ digest, content, shape }, ...this.shown.filter((each) => each.digest !== digest)].slice(

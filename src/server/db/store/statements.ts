@@ -1,6 +1,7 @@
 import type { BackendMessage } from 'pg-protocol/dist/messages';
 import { serialize } from 'pg-protocol/dist/serializer';
 import type { FlatRows } from '../flat-rows';
+import { notCommitted } from '../db-error';
 import { PARSERS } from '../values';
 import type { Wire } from './wire';
 
@@ -39,11 +40,22 @@ export class Statements {
   private readonly known = new Map<string, Statement>();
   private next = 1;
   private beginning = false;
+  /** Something has failed since the transaction began. */
+  private failed = false;
 
   constructor(private readonly wire: Wire) {}
 
   /** @param keeps it finds rows by their keys, whatever the values: its plan is kept for a while */
   async run(sql: string, params: readonly (string | null)[], keeps = false): Promise<Gave> {
+    try {
+      return await this.attempt(sql, params, keeps);
+    } catch (error) {
+      this.failed = true;
+      throw error;
+    }
+  }
+
+  private async attempt(sql: string, params: readonly (string | null)[], keeps: boolean): Promise<Gave> {
     let statement = this.known.get(sql);
     if (statement) {
       // the latest used last: the first is the one to give up
@@ -93,12 +105,26 @@ export class Statements {
   /** A transaction begins with its first statement, in one crossing with it. */
   begin(): void {
     this.beginning = true;
+    this.failed = false;
   }
 
-  /** COMMIT or ROLLBACK. Of a transaction in which nothing was asked there is nothing to end. */
-  async end(sql: string): Promise<void> {
-    if (this.beginning) this.beginning = false;
-    else await this.wire.ask([serialize.query(sql)]);
+  /**
+   * COMMIT or ROLLBACK. Of a transaction in which nothing was asked there is nothing to end. Whoever asks for the commit may not have heard
+   * yet that something failed: then nothing is committed, whether PostgreSQL knows of it or not, and it is said.
+   * @throws DbError
+   */
+  async end(sql: 'COMMIT' | 'ROLLBACK'): Promise<void> {
+    if (this.beginning) {
+      this.beginning = false;
+      return;
+    }
+    let done = '';
+    await this.wire.ask([serialize.query(this.failed ? 'ROLLBACK' : sql)], {
+      other(message) {
+        if (message.name === 'commandComplete') done = (message as Completed).text;
+      },
+    });
+    if (sql === 'COMMIT' && done !== 'COMMIT') throw notCommitted();
   }
 
   /** Whatever else is asked of the engine than by `run`: a transaction that is to begin has begun before it. */

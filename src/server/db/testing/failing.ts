@@ -25,12 +25,21 @@ export class Failing implements Db {
   }
 
   transaction<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
-    return this.inner.transaction((tx) => {
+    return this.inner.transaction(async (tx) => {
       const query: Queryable['query'] = async (sql, params) => {
         this.mayFail(sql);
         return tx.query(sql, params);
       };
-      return work({ query, copyIn: (...load) => tx.copyIn(...load) });
+      // waited for at the end, as there
+      const sent: Promise<unknown>[] = [];
+      const send: Tx['send'] = (sql, params) => {
+        const asked = query(sql, params);
+        asked.catch(() => undefined);
+        sent.push(asked);
+      };
+      const result = await work({ query, send, copyIn: (...load) => tx.copyIn(...load) });
+      await Promise.all(sent);
+      return result;
     });
   }
 

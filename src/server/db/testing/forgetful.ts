@@ -38,7 +38,11 @@ export class Forgetful implements Db {
         touched ||= this.about.test(sql);
         return tx.query(sql, params);
       };
-      return work({ query, copyIn: (...load) => tx.copyIn(...load) });
+      const send: Tx['send'] = (sql, params) => {
+        touched ||= this.about.test(sql);
+        tx.send(sql, params);
+      };
+      return work({ query, send, copyIn: (...load) => tx.copyIn(...load) });
     });
     if (touched) this.maybeLose();
     return answer;

@@ -57,17 +57,18 @@ interface Read {
  * @throws Fenced
  */
 async function readFacts(tx: Queryable, epoch: number, ids: readonly number[], now: number): Promise<Read> {
-  const opened = await tx.query<{ read: string | null }>(`SELECT line_opens($1, $2::bigint[]) AS read`, [epoch, ids]);
-  const read = opened.rows[0].read;
+  // asked together, carried out one after the other: what is held is held before the texts are read
+  const [opened, texts] = await Promise.all([
+    tx.query<{ read: string | null }>(`SELECT line_opens($1, $2::bigint[]) AS read`, [epoch, ids]),
+    tx.query<FactRow>(`SELECT * FROM line_texts($1::bigint[], $2::timestamptz)`, [ids, iso(now - JUST_WROTE)]),
+  ]);
+  const { read } = opened.rows[0];
   if (read === null) throw new Fenced();
   const { around, lines } = JSON.parse(read) as {
     around: WorkspaceHours & { sealed: boolean };
     lines: { id: number; address: string; kind: LineOf['kind']; rate: number; free_at: number }[] | null;
   };
-  const { rows: facts } = await tx.query<FactRow>(`SELECT * FROM line_texts($1::bigint[], $2::timestamptz)`, [
-    ids,
-    iso(now - JUST_WROTE),
-  ]);
+  const { rows: facts } = texts;
   // in the same transaction: of erased people who had opted out there is nothing but a hash
   if (around.sealed) {
     const erased = await sealedAmong(
@@ -120,7 +121,7 @@ export async function commitWindow(
     commit.at = asked.now();
     const read = await readFacts(tx, epoch, [...new Set(asked.texts.map((text) => text.id))], commit.at);
     const { entries, freeAt } = await claim(tx, asked, read, book, commit, words);
-    commit.journaled = await writeEntries(tx, epoch, [...before(commit.at), ...entries], freeAt);
+    commit.journaled = writeEntries(tx, epoch, [...before(commit.at), ...entries], freeAt);
   });
   return { commit, words };
 }

@@ -1,20 +1,16 @@
 import { sizeOf, type Entry } from '../../../core/line/entries';
-import type { Queryable } from '../../db/db';
+import type { Queryable, Tx } from '../../db/db';
 import { Fenced } from './fenced';
 
 /**
  * Writes the entries of a window, in their order, and when the senders' lines are free after it; empty entries are left out.
  * Returns how many parts they speak of. The caller has fenced.
  */
-export async function writeEntries(
-  tx: Queryable,
-  epoch: number,
-  entries: readonly Entry[],
-  freeAt: ReadonlyMap<number, number>,
-): Promise<number> {
+export function writeEntries(tx: Tx, epoch: number, entries: readonly Entry[], freeAt: ReadonlyMap<number, number>): number {
   const written = entries.filter((entry) => sizeOf(entry) > 0);
   if (written.length === 0 && freeAt.size === 0) return 0;
-  await tx.query(`SELECT line_write($1, $2::json[], $3::bigint[], $4::bigint[])`, [
+  // nothing comes after it: it goes with the COMMIT
+  tx.send(`SELECT line_write($1, $2::json[], $3::bigint[], $4::bigint[])`, [
     epoch,
     written.map((entry) => JSON.stringify(entry)),
     [...freeAt.keys()],

@@ -59,16 +59,19 @@ const at = (instant: number | null): string | null => (instant === null ? null :
  * since how far it has come is written with it. `ended`: the owner is gone, and all of its entries are taken.
  */
 export async function postJournal(tx: Tx, asked: { epoch: number; ended: boolean; now: number }): Promise<PostResult> {
-  const { rows: owners } = await tx.query<{ posted: number; unanswered: Meant[] }>(
-    `SELECT posted, unanswered FROM line_owner WHERE epoch = $1 FOR UPDATE`,
-    [asked.epoch],
-  );
+  // asked together, carried out one after the other: how far it has come is held before what comes after is read
+  const [{ rows: owners }, { rows: stored }] = await Promise.all([
+    tx.query<{ posted: number; unanswered: Meant[] }>(`SELECT posted, unanswered FROM line_owner WHERE epoch = $1 FOR UPDATE`, [
+      asked.epoch,
+    ]),
+    tx.query<{ id: number; entry: Entry }>(
+      `SELECT id, entry FROM line_journal WHERE epoch = $1 AND id > (SELECT posted FROM line_owner WHERE epoch = $1)
+       ORDER BY id LIMIT ${asked.ended ? 1_000_000 : AT_ONCE}`,
+      [asked.epoch],
+    ),
+  ]);
   const nothing: PostResult = { more: false, runs: [], singles: false, again: false };
   if (owners.length === 0) return nothing;
-  const { rows: stored } = await tx.query<{ id: number; entry: Entry }>(
-    `SELECT id, entry FROM line_journal WHERE epoch = $1 AND id > $2 ORDER BY id LIMIT ${asked.ended ? 1_000_000 : AT_ONCE}`,
-    [asked.epoch, owners[0].posted],
-  );
   const entries: Entry[] = [];
   let posted = owners[0].posted;
   let size = 0;
@@ -94,7 +97,7 @@ export async function postJournal(tx: Tx, asked: { epoch: number; ended: boolean
   const result = posting.finish();
   const byId = new Map(loaded.texts.map((text) => [text.id, text]));
   const { runs, followed } = await store(tx, result, byId, asked.now);
-  await tx.query(`UPDATE line_owner SET posted = $2, unanswered = $3::jsonb WHERE epoch = $1`, [
+  tx.send(`UPDATE line_owner SET posted = $2, unanswered = $3::jsonb WHERE epoch = $1`, [
     asked.epoch,
     posted,
     JSON.stringify(asked.ended ? [] : unanswered.values()),
@@ -152,18 +155,17 @@ async function load(
   );
   // a text that was never handed over has none yet
   const withParts = texts.filter(({ handed_at, state }) => handed_at !== null || state !== 'planned').map(({ id }) => id);
-  const { rows: parts } =
+  const [{ rows: parts }, { rows: parked }] = await Promise.all([
     withParts.length === 0
       ? { rows: [] }
-      : await db.query<PartRow>(
+      : db.query<PartRow>(
           `SELECT outbound_id, part_no, number, state, reference, message_id, reason, attempts, written_at, accepted_at, final_at
            FROM outbound_part WHERE outbound_id = ANY ($1::bigint[])`,
           [withParts],
-        );
-  const { rows: parked } =
+        ),
     wanted.messageIds.size === 0
       ? { rows: [] }
-      : await db.query<{
+      : db.query<{
           at: string;
           message_id: string;
           reference: number | null;
@@ -173,7 +175,8 @@ async function load(
         }>(
           `SELECT at, message_id, reference, number, state, error FROM receipt_parked WHERE message_id = ANY ($1::text[]) ORDER BY id`,
           [[...wanted.messageIds]],
-        );
+        ),
+  ]);
   return {
     texts,
     parts,
@@ -251,7 +254,7 @@ async function store(
     ]);
   const { changed } = posted;
   if (changed.length > 0)
-    await tx.query(
+    tx.send(
       `UPDATE outbound_part part SET state = new.state, reference = new.reference, message_id = new.message_id, reason = new.reason,
          attempts = new.attempts, written_at = new.written_at, accepted_at = new.accepted_at, final_at = new.final_at
        FROM unnest($1::bigint[], $2::int[], $3::text[], $4::int[], $5::text[], $6::text[], $7::int[], $8::timestamptz[], $9::timestamptz[], $10::timestamptz[])
@@ -272,7 +275,7 @@ async function store(
     );
   const moved = posted.texts;
   if (moved.length > 0)
-    await tx.query(
+    tx.send(
       `UPDATE outbound SET state = new.state, reason = new.reason, handed_at = new.handed_at, final_at = new.final_at, billed = new.billed, open = new.open,
          queue = CASE WHEN new.queued THEN outbound.queue END
        FROM unnest($1::bigint[], $2::text[], $3::text[], $4::timestamptz[], $5::timestamptz[], $6::int[], $7::int[], $8::bool[])
@@ -291,7 +294,7 @@ async function store(
     );
   await enqueueAgain(tx, posted, texts);
   const followed = await followWithOptOut(tx, moved, texts, now);
-  await park(tx, posted);
+  park(tx, posted);
   const singles = moved.filter((text) => text.open === 0 && texts.get(text.id)?.run_id === null).map((text) => text.id);
   await settleTexts(tx, singles, iso(now));
   const runs = [...new Set(moved.flatMap((text) => texts.get(text.id)?.run_id ?? []))].sort((a, b) => a - b);
@@ -344,13 +347,12 @@ async function enqueueAgain(tx: Tx, posted: Posted, texts: ReadonlyMap<number, T
     ]);
 }
 
-async function park(tx: Tx, posted: Posted): Promise<void> {
-  if (posted.claimed.length > 0)
-    await tx.query(`DELETE FROM receipt_parked WHERE message_id = ANY ($1::text[])`, [posted.claimed]);
+function park(tx: Tx, posted: Posted): void {
+  if (posted.claimed.length > 0) tx.send(`DELETE FROM receipt_parked WHERE message_id = ANY ($1::text[])`, [posted.claimed]);
   const unknown = posted.parked.filter((each) => each.why === 'unknown');
   if (unknown.length === 0) return;
   const of = <T>(pick: (each: Parked) => T) => unknown.map(pick);
-  await tx.query(
+  tx.send(
     `INSERT INTO receipt_parked (at, message_id, reference, number, state, error)
      SELECT * FROM unnest($1::timestamptz[], $2::text[], $3::int[], $4::text[], $5::text[], $6::text[])`,
     [

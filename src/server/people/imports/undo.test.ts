@@ -147,6 +147,7 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
           db.transaction((tx) =>
             work({
               query: (sql, params) => ((left -= 1) < 0 ? Promise.reject(new Error('killed')) : tx.query(sql, params)),
+              send: (sql, params) => tx.send((left -= 1) < 0 ? 'SELECT killed' : sql, params),
               copyIn: (...all) => ((left -= 1) < 0 ? Promise.reject(new Error('killed')) : tx.copyIn(...all)),
             }),
           ),

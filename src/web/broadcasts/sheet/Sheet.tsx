@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { ProofText } from '../../../core/api/sending/plan';
 import { people } from '../../../core/api/people/people';
-import { nameFrom } from '../../../core/text/name-from';
+import { nameFrom } from '../../../core/merge/name-from';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useWork } from '../../api/work';

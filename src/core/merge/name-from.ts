@@ -1,4 +1,4 @@
-import { parseText } from '../merge/syntax';
+import { parseText } from './syntax';
 
 const MOST_WORDS = 6;
 const MOST = 48;

@@ -3,7 +3,7 @@ import { guessZone } from '../core/phone/zone-guess';
 import { fieldTypes, insertPeople, type StoredPerson } from '../server/address-book/person-store';
 import type { Param, Tx } from '../server/db/db';
 import type { Chance } from './chance';
-import { makeDependants } from './dependants';
+import { makeDependants, makeThereFor } from './dependants';
 import type { DemoPerson } from './people';
 
 /** People with their dependants, lists and tags. */
@@ -25,6 +25,7 @@ export async function makeAddressBook(tx: Tx, people: readonly DemoPerson[], lon
       [pairs.map(([id]) => id), pairs.map(([, name]) => name)],
     );
   }
+  await makeThereFor(tx);
 }
 
 /** Consent: marketing granted by some, notices withdrawn by few; the register holds those who said stop. */

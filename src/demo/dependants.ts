@@ -49,7 +49,8 @@ export async function makeDependants(tx: Tx, people: readonly DemoPerson[], at: 
   };
   parents.forEach((parent, i) => {
     const second = chance.chance(0.45) ? people.find((p) => p.id === parent.id + 1 && p.junior === null) : undefined;
-    const mustNot = second !== undefined && chance.chance(0.08);
+    // of someone who is here for other things, too, each sheet would ask whether it is about the child
+    const mustNot = second !== undefined && chance.chance(0.08) && second.lists.length === 0;
     const contacts: [number, number, boolean][] = [
       [parent.id, 1, false],
       ...(second ? [[second.id, 2, mustNot] as [number, number, boolean]] : []),
@@ -66,4 +67,18 @@ export async function makeDependants(tx: Tx, people: readonly DemoPerson[], at: 
   );
   await tx.copyIn('guardianship', ['dependant_id', 'person_id', 'contact', 'must_not_receive'], [guard]);
   await tx.query(`SELECT setval('dependant_id_seq', (SELECT max(id) FROM dependant))`);
+}
+
+/** For whom people are on the lists of the classes; once they are on them. */
+export async function makeThereFor(tx: Tx): Promise<void> {
+  // one of them was put on the list of a class all the same, as happens
+  await tx.query(
+    `INSERT INTO list_member (list_id, person_id) SELECT list.id, g.person_id FROM guardianship g JOIN dependant d ON d.id = g.dependant_id
+       JOIN list ON list.name = 'Parents, ' || (d.fields->>'class') WHERE g.must_not_receive AND d.fields->>'class' = 'Tadpoles' ON CONFLICT DO NOTHING`,
+  );
+  await tx.query(
+    `INSERT INTO list_member_for (list_id, person_id, dependant_id) SELECT m.list_id, m.person_id, d.id FROM list
+       JOIN list_member m ON m.list_id = list.id JOIN guardianship g ON g.person_id = m.person_id
+       JOIN dependant d ON d.id = g.dependant_id AND list.name = 'Parents, ' || (d.fields->>'class')`,
+  );
 }

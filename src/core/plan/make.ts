@@ -67,6 +67,8 @@ export function makePlan(asked: PlanAsked): Plan {
     cost: 0,
   });
   const much = textedMuch(asked.history, texts);
+  const barred = texts.people.filter((person) => person.barredForSome);
+  const naming = namingOf(asked, texts);
   const { must, hints } = readiness({
     draft,
     workspace,
@@ -90,6 +92,8 @@ export function makePlan(asked: PlanAsked): Plan {
     codes: asked.codes,
     needed: written.needed,
     history: asked.history,
+    barred,
+    naming,
     textedMuch: much.length,
     gone: asked.gone,
     filling: asked.filling,
@@ -122,7 +126,7 @@ export function makePlan(asked: PlanAsked): Plan {
     dated: writer.compiled.dated,
     copies,
     rates: asked.rates,
-    hinted: hintedPeople(asked, texts, written, much, sums.waits),
+    hinted: hintedPeople(asked, texts, written, sums.waits, { much, barred, naming }),
     relay: (base) => relayed({ asked, recipients, groups, onTheLine, due, texts, useFor: when.notAfter - when.base }, base),
   };
 }
@@ -179,13 +183,29 @@ function textedMuch(history: PlanAsked['history'], texts: Plan['texts']): PlanPe
   return texts.people.filter((each) => (history.texted.get(each.number ?? '') ?? 0) >= MUCH);
 }
 
+/** Whose texts name dependants, how many those are, and whose name all that they have, since nobody knows for whom they were chosen. */
+function namingOf({ writer }: PlanAsked, texts: Plan['texts']): { people: number; dependants: number; all: PlanPerson[] } {
+  if (!writer.aboutDependants) return { people: 0, dependants: 0, all: [] };
+  const named = new Set<number>();
+  let people = 0;
+  const all: PlanPerson[] = [];
+  for (const person of texts.people) {
+    if (person.dependants.length === 0) continue;
+    people += 1;
+    for (const { id } of person.dependants) named.add(id);
+    // of one there is no doubt
+    if (!person.thereFor && person.dependants.length > 1) all.push(person);
+  }
+  return { people, dependants: named.size, all };
+}
+
 /** Those that the remarks speak of, by step. */
 function hintedPeople(
   { writer }: PlanAsked,
   texts: Plan['texts'],
   written: Written,
-  much: PlanPerson[],
   waits: Uint8Array,
+  { much, barred, naming }: { much: PlanPerson[]; barred: PlanPerson[]; naming: ReturnType<typeof namingOf> },
 ): Plan['hinted'] {
   const unworded = texts.people.filter((_, i) => {
     const language = texts.languages[texts.language[i]];
@@ -202,6 +222,8 @@ function hintedPeople(
         people: texts.people.filter((_, i) => waits[i] === WAITS.line),
       },
     ] as const,
+    ['barred', { why: 'must not hear about a dependant of theirs', people: barred }] as const,
+    ['names_all', { why: 'all dependants are named', people: naming.all }] as const,
     ['texted_much', { why: `had ${MUCH} texts or more in the last ${LATELY_DAYS} days`, people: much }] as const,
   ]);
 }

@@ -56,6 +56,9 @@ describe('reach', () => {
       person(11, { minor: true }),
       person(12),
       person(13),
+      // chosen for a dependant they must not hear about; and one of whom it is not known for whom they are chosen
+      person(14, { mustNotHere: true }),
+      person(15, { barredForSome: true }),
     ];
     const reach = decideReach(people, {
       ...none,
@@ -65,11 +68,13 @@ describe('reach', () => {
       unticked: new Set([7]),
       register: new Set(['+12075550003']),
     });
-    expect(reach.willGet.map((p) => p.id)).toEqual([1, 11]);
+    expect(reach.willGet.map((p) => p.id)).toEqual([1, 11, 15]);
+    expect(decideReach(people, { ...none, leaveOutBarred: true }).dropped.must_not_here.map((p) => p.id)).toEqual([14, 15]);
     expect(Object.fromEntries(DROP_REASONS.map((reason) => [reason, reach.dropped[reason].map((p) => p.id)]))).toEqual({
       left_out: [6],
       unticked: [7, 13],
       must_not: [10],
+      must_not_here: [14],
       unreachable: [12],
       minor: [],
       no_number: [2],
@@ -79,7 +84,7 @@ describe('reach', () => {
       no_consent: [5],
       same_number: [8],
     });
-    expect(reach.chosen).toBe(12);
+    expect(reach.chosen).toBe(14);
     expect(reach.namedTwice).toBe(1);
   });
 

@@ -9,4 +9,6 @@ export {
   reserveIds,
   updatePeople,
 } from './person-store';
-export { Binder, guardianSql, ruleSql } from './rule-sql';
+export { dependantsOfRule } from './dependants-of-rule';
+export { Binder, ruleSql } from './rule-sql';
+export { keepThereFor, thereFor, type ThereFor } from './there-for';

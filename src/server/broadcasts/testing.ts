@@ -24,7 +24,7 @@ export async function makePlan(db: Db, draft: Draft, now: number) {
     parts: plan.texts.parts[i],
     due: plan.texts.due[i],
   }));
-  return { summary: plan.summary, digest: plan.digest, dropped: plan.dropped, texts };
+  return { summary: plan.summary, digest: plan.digest, dropped: plan.dropped, hinted: plan.hinted, texts };
 }
 
 /** Who presses in tests, and what goes on by itself beside. */

@@ -103,6 +103,49 @@ describe.each(ENGINES)('many people at once, on %s', (engine) => {
     expect(await wrong(deep)).toMatch(/nest at most/);
   });
 
+  test('who is chosen by a rule about dependants is put on a list for those who match; taken off and back, they still are', async () => {
+    const db = await world(engine);
+    await db.query(`INSERT INTO field_def (about, slug, label, type) VALUES ('dependant', 'class', 'class', 'choice')`);
+    for (const [id, name, group] of [
+      [1, 'Noor', 'pike'],
+      [2, 'Sami', 'otters'],
+      [3, 'Ida', 'pike'],
+    ])
+      await db.query(
+        `INSERT INTO dependant (id, given_name, folded, created_at, updated_at) VALUES ($1, $2, $3::jsonb, $4::timestamptz, $4::timestamptz)`,
+        [id, name, JSON.stringify({ class: group }), AT],
+      );
+    // of Leo's two, one is in the class; Ana must not hear about hers
+    await db.query(`INSERT INTO guardianship VALUES (1, 2, 1, false), (2, 2, 1, false), (3, 3, 1, true)`);
+    const rule = JSON.stringify({
+      on: 'dependant',
+      contact: 'any',
+      of: { on: 'field', field: 'class', test: 'is', values: ['pike'] },
+    });
+    const filter = await filterOf(db, { rule });
+    const there = async () =>
+      ((await canonical(db)) as { people: { given_name: string; there_for: string[] }[] }).people.flatMap((p) =>
+        p.there_for.map((each) => `${p.given_name}: ${each}`),
+      );
+    await changeMany(db, filter, { kind: 'put_on_new', name: 'Pike' }, 'put on', asked, TODAY);
+    expect(await there()).toEqual(['Leo: Pike for Noor']);
+    const list = (await db.query<{ id: number }>(`SELECT id FROM list WHERE name = 'Pike'`)).rows[0].id;
+    const off = await changeMany(db, { list }, { kind: 'take_off', id: list }, 'off', asked, TODAY);
+    expect(await there()).toEqual([]);
+    await undoMany(db, off.id, AT);
+    expect(await there()).toEqual(['Leo: Pike for Noor']);
+    // two records made one: for whom either is there comes along
+    await db.transaction((tx) => mergePeople(tx, 1, 2, AT, null));
+    expect(await there()).toEqual(['Inès: Pike for Noor']);
+    // of somebody who is on it already it becomes known, until that is undone
+    await db.query(`DELETE FROM list_member_for`);
+    const again = await changeMany(db, filter, { kind: 'put_on', id: list }, 'put on', asked, TODAY);
+    expect(await there()).toEqual(['Inès: Pike for Noor']);
+    await undoMany(db, again.id, AT);
+    expect(await there()).toEqual([]);
+    expect((await db.query(`SELECT 1 FROM list_member WHERE list_id = $1 AND person_id = 1`, [list])).rowCount).toBe(1);
+  });
+
   test('two records made one: blanks filled, everything kept, and the stricter word holds', async () => {
     const db = await world(engine);
     await db.query(`INSERT INTO list (id, name, created_at) VALUES (7, 'Crew', $1::timestamptz)`, [AT]);

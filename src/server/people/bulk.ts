@@ -1,7 +1,15 @@
 import type { BulkAct as Asked } from '../../core/api/people/people';
 import type { Today } from '../../core/audience/decide';
 import { storedValue } from '../../core/people/person-fields';
-import { Binder, fieldTypes, peopleById, updatePeople } from '../address-book/for-others';
+import {
+  Binder,
+  dependantsOfRule,
+  fieldTypes,
+  keepThereFor,
+  peopleById,
+  thereFor,
+  updatePeople,
+} from '../address-book/for-others';
 import type { Db, Queryable, Tx } from '../db/db';
 import { refuseAlike } from '../db/named-alike';
 import { Refusal } from '../../core/api/refusal';
@@ -47,6 +55,8 @@ export async function changeMany(
     )
   ).rows[0].id;
   const bulk = db.lane('bulk');
+  // who is chosen by a rule about dependants is put on a list for those who match it
+  const of = act.kind === 'put_on' && filter.rule ? await dependantsOfRule(bulk, filter.rule, today) : undefined;
   let people = 0;
   for (let after = 0; ;) {
     // walked by id, so that a change that moves people out of the filter makes nobody be skipped or met twice
@@ -68,6 +78,7 @@ export async function changeMany(
         value,
         types,
         asked.at,
+        of,
       ),
     );
     await bulk.query(`UPDATE bulk_change SET people = $2 WHERE id = $1`, [id, people]);
@@ -96,6 +107,7 @@ async function changeChunk(
   value: string,
   types: ReadonlyMap<string, 'text' | 'number' | 'date' | 'choice' | 'yes_no'>,
   at: string,
+  of: ReadonlyMap<number, readonly number[]> | undefined,
 ): Promise<number> {
   if (act.kind === 'set') {
     const changed = (await peopleById(tx, ids)).filter((person) => (person.fields[act.field] ?? '') !== value);
@@ -115,16 +127,25 @@ async function changeChunk(
   }
   const [table, column] = TABLES[act.kind];
   const adds = act.kind === 'tag' || act.kind === 'put_on';
+  // what goes with a membership comes back with it where this is undone
+  const before = act.kind === 'take_off' ? await thereFor(tx, target, ids) : new Map<number, number[]>();
   const { rows } = await tx.query<{ person_id: number }>(
     adds
       ? `INSERT INTO ${table} (${column}, person_id) SELECT $1, unnest($2::bigint[]) ON CONFLICT DO NOTHING RETURNING person_id`
       : `DELETE FROM ${table} WHERE ${column} = $1 AND person_id = ANY ($2::bigint[]) RETURNING person_id`,
     [target, ids],
   );
-  await tx.query(`INSERT INTO bulk_change_person (bulk_change_id, person_id) SELECT $1, unnest($2::bigint[])`, [
-    id,
-    rows.map((row) => row.person_id),
-  ]);
+  await tx.query(
+    `INSERT INTO bulk_change_person (bulk_change_id, person_id, before) SELECT $1, * FROM unnest($2::bigint[], $3::text[])`,
+    [id, rows.map((row) => row.person_id), rows.map((row) => before.get(row.person_id)?.join(' ') ?? null)],
+  );
+  if (of)
+    await keepThereFor(
+      tx,
+      target,
+      ids.flatMap((person) => (of.get(person) ?? []).map((dependant) => ({ person, dependant }))),
+      { bulkId: id },
+    );
   return rows.length;
 }
 
@@ -169,7 +190,7 @@ export async function undoMany(db: Db, id: number, at: string): Promise<number> 
         return people.length;
       }
       const [table, column] = TABLES[act.kind];
-      return (
+      const done = (
         await tx.query(
           act.kind === 'tag' || act.kind === 'put_on'
             ? `DELETE FROM ${table} WHERE ${column} = $1 AND person_id = ANY ($2::bigint[])`
@@ -177,8 +198,20 @@ export async function undoMany(db: Db, id: number, at: string): Promise<number> 
           [act.target, ids],
         )
       ).rowCount;
+      if (act.kind === 'take_off')
+        await keepThereFor(
+          tx,
+          act.target,
+          chunk.flatMap(({ person_id, before }) =>
+            (before?.split(' ') ?? []).map((each) => ({ person: person_id, dependant: Number(each) })),
+          ),
+          {},
+        );
+      return done;
     });
   }
+  // of those who were on the list before, too
+  await db.query(`DELETE FROM list_member_for WHERE bulk_change_id = $1`, [id]);
   await db.query(`UPDATE bulk_change SET undone_at = $2::timestamptz WHERE id = $1`, [id, at]);
   return undone;
 }

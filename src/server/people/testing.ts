@@ -84,6 +84,8 @@ export async function canonical(db: Queryable): Promise<unknown> {
   const { rows } = await db.query(
     `SELECT given_name, family_name, reference, number, number_country, number_kind, kind_source, language, zone, zone_guessed, born, fields, folded, search, sort_name,
        ARRAY(SELECT name FROM list_member JOIN list ON list.id = list_id WHERE person_id = person.id ORDER BY name) AS lists,
+       ARRAY(SELECT list.name || ' for ' || d.given_name FROM list_member_for f JOIN list ON list.id = f.list_id JOIN dependant d ON d.id = f.dependant_id
+          WHERE f.person_id = person.id ORDER BY 1) AS there_for,
        ARRAY(SELECT name FROM person_tag JOIN tag ON tag.id = tag_id WHERE person_id = person.id ORDER BY name) AS tags,
        (SELECT json_agg(json_build_array(purpose, act) ORDER BY purpose) FROM (SELECT DISTINCT ON (purpose) purpose, act FROM consent_event c
           WHERE c.person_id = person.id AND c.number = person.number ORDER BY purpose, id DESC) AS word WHERE act <> 'cleared') AS consent,

@@ -69,6 +69,11 @@ export const Draft = Type.Object(
     unticked_numbers: Type.Optional(Type.Array(Type.String({ maxLength: 20 }), { maxItems: 10_000 })),
     /** Where a contact of a dependant cannot be texted, the next contact gets it. */
     second_contacts: Type.Optional(Type.Boolean()),
+    /**
+     * Whether those get it who must not hear about some dependant, where nobody knows for whom they were chosen: they do not, or they do since
+     * it is about no dependant of theirs. Until somebody says, it is asked.
+     */
+    barred: Type.Optional(Type.Union([Type.Literal('leave_out'), Type.Literal('get_it')])),
     /** In the workspace's first language; for everyone for whom there is no other. */
     words: Type.String({ maxLength: 4000 }),
     /** By language code; a blank one is none. */

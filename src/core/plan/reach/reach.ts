@@ -4,6 +4,7 @@ export const DROP_REASONS = [
   'left_out',
   'unticked',
   'must_not',
+  'must_not_here',
   'no_number',
   'opted_out',
   'undecided',
@@ -19,6 +20,7 @@ export const DROP_WORDS: Record<DropReason, string> = {
   left_out: 'left out',
   unticked: 'unticked by you',
   must_not: 'must not receive',
+  must_not_here: 'must not hear about a dependant',
   no_number: 'no text number',
   opted_out: 'opted out',
   undecided: 'may have said stop',
@@ -46,6 +48,10 @@ export interface Candidate {
   consent: 'granted' | 'withdrawn' | 'cleared' | null;
   /** Chosen for dependants about whom they must not be written to, and for no others. */
   mustNot?: boolean;
+  /** Chosen for dependants that are known, and must not be written to about any of them, whatever the words are about. */
+  mustNotHere?: boolean;
+  /** It is not known for whom they were chosen, and there is a dependant about whom they must not be written to. */
+  barredForSome?: boolean;
   /** Under 18: no marketing. */
   minor?: boolean;
 }
@@ -59,6 +65,8 @@ export interface ReachRules {
   /** Numbers from which a reply came that may mean stop, and nobody has decided. */
   undecided?: ReadonlySet<string>;
   leaveOutNumbers: ReadonlySet<string>;
+  /** Those who must not hear about some dependant do not get it where nobody knows for whom they were chosen. */
+  leaveOutBarred?: boolean;
   unreachable?: ReadonlySet<string>;
 }
 
@@ -110,6 +118,7 @@ function personal(person: Candidate, rules: ReachRules): DropReason | undefined 
   if (rules.leaveOut.has(person.id) || (person.number !== null && rules.leaveOutNumbers.has(person.number))) return 'left_out';
   if (rules.unticked.has(person.id) || (person.number !== null && rules.untickedNumbers?.has(person.number))) return 'unticked';
   if (person.mustNot) return 'must_not';
+  if (person.mustNotHere || (rules.leaveOutBarred && person.barredForSome)) return 'must_not_here';
   if (person.number === null) return 'no_number';
   if (rules.register.has(person.number)) return 'opted_out';
   if (rules.undecided?.has(person.number)) return 'undecided';

@@ -6,11 +6,19 @@ import type { Draft } from '../draft/draft';
 export interface Fix {
   says: string;
   part: Partial<Draft>;
+  /** Where it is a question: the other answer. */
+  or?: Omit<Fix, 'or'>;
 }
 
 /** The fix of a finding that can be done in one press without guessing anything; undefined where somebody has to think. */
 export function fixFor(remark: Pick<Remark, 'check' | 'instead'>, draft: Draft, plan: PlanSummary): Fix | undefined {
   switch (remark.check) {
+    case 'barred':
+      return {
+        says: 'yes, leave them out',
+        part: { barred: 'leave_out' },
+        or: { says: 'no, they get it', part: { barred: 'get_it' } },
+      };
     case 'stop to a name':
       return { says: 'give a link', part: { opt_out: 'link', opt_out_words: undefined } };
     case 'no way out':

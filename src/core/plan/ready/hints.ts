@@ -42,6 +42,17 @@ export const HINTS: readonly Check[] = [
       ),
   },
   {
+    name: 'dependants named',
+    find: ({ naming: { dependants, all } }) =>
+      one(
+        all.length > 0,
+        'words',
+        () =>
+          `The texts name ${counted(dependants, 'dependant', 'dependants')}. It is not known for whom ${counted(all.length, 'person is', 'people are')} chosen: their text names all that they have.`,
+        'Choose them by a segment of dependants to name only those.',
+      ).map((each) => ({ ...each, step: 'names_all' })),
+  },
+  {
     name: 'languages without wording',
     find: ({ languages, workspace }) => {
       const [first] = workspace.languages;

@@ -44,6 +44,19 @@ export const MUST_FIX: readonly Check[] = [
         ? [{ place: 'to', message: 'Nobody is chosen yet.' }]
         : one(n === 0, 'to', () => `Of ${chosen} chosen, nobody can get it.`),
   },
+  {
+    name: 'barred',
+    find: ({ draft, barred }) =>
+      barred.length === 0 || draft.barred === 'get_it'
+        ? []
+        : [
+            {
+              place: 'to',
+              step: 'barred',
+              message: `${counted(barred.length, 'person', 'people')} must not hear about a dependant, and it is not known for whom they are chosen here. Is it about ${barred.length === 1 ? 'that dependant' : 'those dependants'}?`,
+            },
+          ],
+  },
   { name: 'sender', find: ({ sender }) => one(sender === null, 'from', () => 'No sender is chosen.') },
   {
     name: 'missing values',

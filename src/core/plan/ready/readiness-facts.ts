@@ -3,7 +3,7 @@ import type { PlanCodes } from '../words/codes';
 import type { Draft } from '../draft/draft';
 import { type History } from '../reach/history';
 import type { Pace } from '../times/pace';
-import type { PlanSender, PlanWorkspace } from '../reach/person';
+import type { PlanPerson, PlanSender, PlanWorkspace } from '../reach/person';
 import type { When } from '../times/when';
 import type { Writer } from '../words/writer';
 
@@ -39,6 +39,10 @@ export interface ReadinessFacts {
   codes: PlanCodes | undefined;
   /** How many would get a code. */
   needed: number;
+  /** Of those who get it, who must not hear about some dependant, while it is not known for whom they were chosen. */
+  barred: readonly PlanPerson[];
+  /** Those whose text names dependants, and among them those whose text names all that they have, since nobody knows for whom they are there. */
+  naming: { people: number; dependants: number; all: readonly PlanPerson[] };
   /** Lists, tags and segments that were deleted, in words; and those that are still being filled. */
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];

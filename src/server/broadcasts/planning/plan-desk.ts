@@ -248,7 +248,8 @@ export class PlanDesk {
         texts.parts[i],
         texts.cost[i],
         due[i],
-        about && person.dependants.length > 0 ? person.dependants.map((each) => each.id) : null,
+        // whom it names; else for whom they were chosen, so that who must not hear about them by then is still held back
+        about && person.dependants.length > 0 ? person.dependants.map((each) => each.id) : (person.thereFor ?? null),
         texts.code(i),
         texts.languages[texts.language[i]],
         dated ? wallClock(due[i], person.zone ?? zone).date : null,
@@ -342,6 +343,7 @@ export class PlanDesk {
       draft.unticked,
       draft.unticked_numbers,
       draft.second_contacts,
+      draft.barred,
     ]);
     const known = this.audiences.find((each) => each.key === key);
     if (known) return known.audience;

@@ -43,6 +43,27 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     expect(await balanceMicro(db)).toBe(TOP_UP - 22_500);
   });
 
+  test('who was chosen for a dependant they must not hear about by now is held back, though the words name nobody', async () => {
+    const { db, draft } = await world(engine, { words: 'The Heron is off. Ottermere Ferry' });
+    await db.query(
+      `INSERT INTO dependant (id, given_name, created_at, updated_at) VALUES (7, 'Noor', $1::timestamptz, $1::timestamptz)`,
+      [AT],
+    );
+    await db.query(`INSERT INTO guardianship VALUES (7, 3, 1, false)`);
+    await db.query(`INSERT INTO list_member_for (list_id, person_id, dependant_id) VALUES (1, 3, 7)`);
+    await press(app(db), pressing((await makePlan(db, draft, NOW)).digest), asked);
+    const mustNot = async () =>
+      (
+        await db.query<{ number: string }>(
+          `SELECT t.number FROM line_texts((SELECT array_agg(id) FROM outbound), $1::timestamptz) AS t WHERE t.must_not`,
+          [AT],
+        )
+      ).rows.map(({ number }) => number);
+    expect(await mustNot()).toEqual([]);
+    await db.query(`UPDATE guardianship SET must_not_receive = true`);
+    expect(await mustNot()).toEqual(['+16125550103']);
+  });
+
   test('the same press twice, even at once, is one run and one hold', async () => {
     const { db, draft } = await world(engine);
     const { digest } = await makePlan(db, draft, NOW);

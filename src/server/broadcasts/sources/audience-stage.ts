@@ -35,6 +35,7 @@ export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, 
   const rules: ReachRules = {
     purpose: draft.purpose,
     leaveOut: new Set(out.filter((each) => each.known).map((each) => each.id)),
+    leaveOutBarred: draft.barred === 'leave_out',
     leaveOutNumbers: new Set(out.flatMap((each) => each.number ?? [])),
     unticked: new Set(draft.unticked),
     untickedNumbers: new Set(draft.unticked_numbers ?? []),

@@ -152,8 +152,48 @@ describe.each(ENGINES)('audiences on %s', (engine) => {
     const db = await world(engine);
     const about = await planOf(db, { to: [{ kind: 'list', id: 1 }] });
     expect(about.dropped.must_not.map((p) => p.given_name)).toEqual(['Ben']);
-    const other = await planOf(db, { to: [{ kind: 'list', id: 1 }], words: 'The boathouse is closed. Ottermere' });
-    expect(other.texts.map((text) => text.person.given_name)).toContain('Ben');
+    const other = { to: [{ kind: 'list' as const, id: 1 }], words: 'The boathouse is closed. Ottermere' };
+    const asked = await planOf(db, other);
+    expect(asked.texts.map((text) => text.person.given_name)).toContain('Ben');
+    // nobody knows for whom he is on the list: that is asked before anything goes
+    expect(asked.summary.must_fix.map(({ check, step }) => [check, step])).toEqual([['barred', 'barred']]);
+    expect(asked.hinted.get('barred')?.people.map((p) => p.given_name)).toEqual(['Ben']);
+    const gets = await planOf(db, { ...other, barred: 'get_it' });
+    expect(gets.summary.must_fix).toEqual([]);
+    expect(gets.texts.map((text) => text.person.given_name)).toContain('Ben');
+    const without = await planOf(db, { ...other, barred: 'leave_out' });
+    expect(without.summary.must_fix).toEqual([]);
+    expect(without.dropped.must_not_here.map((p) => p.given_name)).toEqual(['Ben']);
+  });
+
+  test('who is on a list for a dependant they must not hear about never gets what goes to it, whatever the words', async () => {
+    const db = await world(engine);
+    // Ben is there for Ida; Ana for Noor, of her three
+    await db.query(`INSERT INTO list_member_for (list_id, person_id, dependant_id) VALUES (1, 5, 4), (1, 1, 1)`);
+    const closed = await planOf(db, { to: [{ kind: 'list', id: 1 }], words: 'The boathouse is closed. Ottermere' });
+    expect(closed.summary.must_fix).toEqual([]);
+    expect(closed.dropped.must_not_here.map((p) => p.given_name)).toEqual(['Ben']);
+    const named = await planOf(db, { to: [{ kind: 'list', id: 1 }], words: '{dependants.given_name or "All"}. Ottermere' });
+    expect(named.texts.find(({ person: { given_name } }) => given_name === 'Ana')?.text).toMatch(/^Noor\./);
+    expect(named.summary.hints.map(({ check }) => check)).not.toContain('dependants named');
+    // barred from another dependant, they are there for the one they may hear about
+    await db.query(`INSERT INTO guardianship VALUES (1, 5, 3, false)`);
+    await db.query(`INSERT INTO list_member_for (list_id, person_id, dependant_id) VALUES (1, 5, 1)`);
+    const may = await planOf(db, { to: [{ kind: 'list', id: 1 }], words: '{dependants.given_name or "All"}. Ottermere' });
+    expect(may.texts.find(({ person: { given_name } }) => given_name === 'Ben')?.text).toMatch(/^Noor\./);
+  });
+
+  test('where nobody knows for whom people are on a list, it is said that all of theirs are named', async () => {
+    const db = await world(engine);
+    const plan = await planOf(db, {
+      to: [{ kind: 'list', id: 1 }],
+      words: '{dependants.given_name or "All"}. Ottermere',
+      barred: 'leave_out',
+    });
+    expect(plan.summary.hints.find(({ check }) => check === 'dependants named')?.message).toMatch(
+      /^The texts name 4 dependants\. It is not known for whom 1 person is chosen/,
+    );
+    expect(plan.hinted.get('names_all')?.people.map((p) => p.given_name)).toEqual(['Ana']);
   });
 
   test('the second contact steps in for one who cannot be texted, not for one who is reached', async () => {
@@ -274,7 +314,12 @@ describe.each(ENGINES)('audiences on %s', (engine) => {
   test('a list that was deleted since must be seen to: nobody to be left out slips in', async () => {
     const db = await world(engine);
     await db.query(`INSERT INTO list (id, name, created_at) VALUES (9, 'Crew', $1::timestamptz)`, [AT]);
-    const draft = { to: [{ kind: 'list' as const, id: 1 }], leave_out: [{ kind: 'list' as const, id: 9 }], words: 'x' };
+    const draft = {
+      to: [{ kind: 'list' as const, id: 1 }],
+      leave_out: [{ kind: 'list' as const, id: 9 }],
+      words: 'x',
+      barred: 'get_it' as const,
+    };
     expect((await planOf(db, draft)).summary.must_fix).toEqual([]);
     await db.query(`DELETE FROM list WHERE id = 9`);
     expect((await planOf(db, draft)).summary.must_fix.map((each) => each.message)).toEqual([

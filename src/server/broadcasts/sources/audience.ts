@@ -64,6 +64,9 @@ export async function peopleOf(
       people.push(row);
       continue;
     }
+    // a segment names somebody for those who match; a list for those for whom they were put on it, also where they must not hear about them
+    const here = only ? of.filter((d) => only.has(d.id)) : of;
+    const named = here.filter((d) => !d.mustNot);
     people.push({
       ...row,
       given_name: file?.given_name || row.given_name,
@@ -72,8 +75,11 @@ export async function peopleOf(
       consent: file?.said === 'withdrawn' ? 'withdrawn' : (row.consent ?? file?.said ?? null),
       language: file?.language ?? row.language,
       fields: file ? { ...row.fields, ...file.fields } : row.fields,
-      dependants: of.filter((d) => !d.mustNot && (!only || only.has(d.id))),
+      dependants: named,
+      thereFor: only && named.length > 0 ? named.map((d) => d.id) : undefined,
       mustNot: of.length > 0 && of.every((d) => d.mustNot),
+      mustNotHere: only !== undefined && here.length > 0 && named.length === 0,
+      barredForSome: !only && of.some((d) => d.mustNot),
       ready: file?.ready ?? '',
     });
   }

@@ -1,7 +1,7 @@
 import type { Condition } from '../../../core/audience/condition';
 import type { Today } from '../../../core/audience/decide';
 import type { Source } from '../../../core/plan/draft/draft';
-import { Binder, guardianSql, ruleSql } from '../../address-book/for-others';
+import { Binder, dependantsOfRule, ruleSql, thereFor } from '../../address-book/for-others';
 import type { Param, Queryable } from '../../db/db';
 import { onceRows } from './file-used-once';
 import type { Naming } from './named';
@@ -15,28 +15,24 @@ async function ids(db: Queryable, idSql: string, from: string, params: readonly 
   return rows[0].packed === null ? [] : rows[0].packed.split(',').map(Number);
 }
 
-/** The dependant conditions of a rule that make someone belong, not those that keep someone out. */
-function dependantParts(rule: Condition): Extract<Condition, { on: 'dependant' }>[] {
-  if ('op' in rule) return rule.op === 'none' ? [] : rule.of.flatMap(dependantParts);
-  return rule.on === 'dependant' ? [rule] : [];
-}
-
 /** People of a segment with the dependants for whom they are in it. */
 async function namedBySegment(db: Queryable, rule: Condition, today: Today): Promise<Naming[]> {
   const binder = new Binder();
   const people = await ids(db, 'id', `person WHERE ${ruleSql(rule, binder, today)}`, binder.params);
-  const parts = dependantParts(rule);
-  if (parts.length === 0) return people;
-  const of = new Map<number, number[]>();
-  for (const part of parts) {
-    const inner = new Binder();
-    const pairs = await db.query<{ person_id: number; dependant_id: number }>(
-      `SELECT g.person_id, g.dependant_id FROM guardianship g JOIN dependant ON dependant.id = g.dependant_id WHERE ${guardianSql(part, inner, today)} ORDER BY g.dependant_id`,
-      inner.params,
-    );
-    for (const pair of pairs.rows) of.set(pair.person_id, [...(of.get(pair.person_id) ?? []), pair.dependant_id]);
-  }
+  const of = await dependantsOfRule(db, rule, today);
+  if (!of) return people;
   return people.map((id) => ({ id, dependants: of.get(id) ?? [] }));
+}
+
+/** People of a list, with the dependants for whom they are there where that is known. */
+async function namedByList(db: Queryable, list: number): Promise<Naming[]> {
+  const people = await ids(db, 'person_id', 'list_member WHERE list_id = $1', [list]);
+  const known = await thereFor(db, list);
+  if (known.size === 0) return people;
+  return people.map((id) => {
+    const dependants = known.get(id);
+    return dependants ? { id, dependants } : id;
+  });
 }
 
 /** Everyone the sources name, in the order of sources and then of people; someone named by two stands in twice. */
@@ -59,7 +55,7 @@ export async function namedBy(
         add(await ids(db, 'id', 'person', []));
         break;
       case 'list':
-        add(await ids(db, 'person_id', 'list_member WHERE list_id = $1', [source.id]));
+        add(await namedByList(db, source.id));
         break;
       case 'tag':
         add(await ids(db, 'person_id', 'person_tag WHERE tag_id = $1', [source.id]));

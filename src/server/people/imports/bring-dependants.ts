@@ -4,7 +4,7 @@ import { foldedOf, type FieldTypes } from '../../../core/people/person-fields';
 import type { PreparedDependant } from '../../../core/people/prepare';
 import type { Param, Tx } from '../../db/db';
 import type { Placed } from './placed';
-import { reserveIds } from '../../address-book/for-others';
+import { keepThereFor, reserveIds } from '../../address-book/for-others';
 
 interface KnownDependant extends PreparedDependant {
   id: number;
@@ -23,6 +23,8 @@ export async function bringDependants(
   placed: readonly Placed[],
   types: FieldTypes,
   at: string,
+  /** The list that people are put on: for these dependants, then. */
+  list: number | null,
 ): Promise<void> {
   const rows = placed.flatMap((each) => (each.row.dependant ? [{ ...each, dependant: each.row.dependant }] : []));
   if (rows.length === 0) return;
@@ -104,6 +106,9 @@ export async function bringDependants(
     person: pair.person,
     contact: pair.contact,
   }));
+  // a second contact is on no list by this row
+  const there = guard.filter(({ contact }) => contact === 1);
+  if (list !== null) await keepThereFor(tx, list, there, { importId });
   // whoever is a contact already stays the contact they are
   const { rows: added } = await tx.query<{ dependant_id: number; person_id: number }>(
     `INSERT INTO guardianship (dependant_id, person_id, contact) SELECT * FROM unnest($1::bigint[], $2::bigint[], $3::smallint[]) ON CONFLICT DO NOTHING RETURNING dependant_id, person_id`,

@@ -81,7 +81,7 @@ async function writeChunk(
       placed.flatMap((each) => (each.row.person === each.person ? [each] : [])),
       at,
     );
-    await bringDependants(tx, id, placed, rules.dependantTypes, at);
+    await bringDependants(tx, id, placed, rules.dependantTypes, at, deciding.facts.list_id ?? null);
     const counted = read.filter(({ no }) => !twice.has(no)).length;
     await tx.query(`UPDATE import SET written_row = $2, wrote = wrote + $3::int WHERE id = $1`, [id, upTo, counted]);
   });
@@ -305,6 +305,13 @@ async function writeRefusals(tx: Tx, deciding: Deciding, at: string): Promise<vo
 
 async function finish(tx: Tx, deciding: Deciding, at: string): Promise<void> {
   if (deciding.settings.missing === 'take_off' && deciding.facts.list_id) {
+    // for whom they were there goes with their membership, and comes back with it where the import is undone
+    await tx.query(
+      `INSERT INTO import_touch (import_id, kind, target_id, person_id) SELECT $1, 'off_for', f.dependant_id, f.person_id FROM list_member_for f
+       WHERE f.list_id = $2 AND NOT EXISTS (SELECT 1 FROM import_change c WHERE c.import_id = $1 AND c.person_id = f.person_id)
+         AND NOT EXISTS (SELECT 1 FROM person p WHERE p.id = f.person_id AND p.import_id = $1)`,
+      [deciding.id, deciding.facts.list_id],
+    );
     await tx.query(
       `WITH gone AS (
          DELETE FROM list_member WHERE list_id = $2 AND NOT EXISTS (SELECT 1 FROM import_change c WHERE c.import_id = $1 AND c.person_id = list_member.person_id)

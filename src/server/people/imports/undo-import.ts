@@ -2,7 +2,15 @@ import type { Kept } from '../../../core/api/people/imports';
 import { iso, type Clock } from '../../../core/clock';
 import type { Db, Tx } from '../../db/db';
 import type { Bus } from '../../desk/bus';
-import { fieldTypes, peopleById, STORED, updatePeople, type StoredPerson } from '../../address-book/for-others';
+import {
+  fieldTypes,
+  keepThereFor,
+  peopleById,
+  STORED,
+  updatePeople,
+  type StoredPerson,
+  type ThereFor,
+} from '../../address-book/for-others';
 
 const CHUNK = 1000;
 export const UNDO_DAYS = 30;
@@ -105,6 +113,7 @@ async function takeOff(tx: Tx, importId: number, ids: readonly number[]): Promis
       `DELETE FROM ${table} USING import_touch t WHERE t.import_id = $1 AND t.kind = $3 AND t.person_id = ANY ($2::bigint[]) AND ${table}.${column} = t.target_id AND ${table}.person_id = t.person_id`,
       [importId, ids, kind],
     );
+  await tx.query(`DELETE FROM list_member_for WHERE import_id = $1 AND person_id = ANY ($2::bigint[])`, [importId, ids]);
   await touched('list', 'list_member', 'list_id');
   await touched('tag', 'person_tag', 'tag_id');
   await touched('guardianship', 'guardianship', 'dependant_id');
@@ -176,6 +185,11 @@ async function finish(tx: Tx, undoing: Undoing, at: string): Promise<void> {
      WHERE t.import_id = $1 AND t.kind = 'off_list' ON CONFLICT DO NOTHING`,
     [undoing.id],
   );
+  const { rows: off } = await tx.query<ThereFor>(
+    `SELECT person_id AS person, target_id AS dependant FROM import_touch WHERE import_id = $1 AND kind = 'off_for'`,
+    [undoing.id],
+  );
+  if (undoing.facts.list_id) await keepThereFor(tx, undoing.facts.list_id, off, {});
   await tx.query(
     `DELETE FROM dependant USING import_touch t WHERE t.import_id = $1 AND t.kind = 'dependant' AND dependant.id = t.target_id AND dependant.updated_at = dependant.created_at
        AND NOT EXISTS (SELECT 1 FROM guardianship g WHERE g.dependant_id = dependant.id)`,

@@ -53,6 +53,14 @@ async function world(engine: (typeof ENGINES)[number]): Promise<Db> {
     ],
     { match: ['given_name', 'family_name', 'number', 'field:landing', 'consent'], list: 'Parents', consent_purpose: 'marketing' },
   );
+  // whom the import takes off the list is there for a dependant
+  await db.query(
+    `INSERT INTO dependant (id, given_name, created_at, updated_at) VALUES (900, 'Kit', $1::timestamptz, $1::timestamptz)`,
+    [AT],
+  );
+  await db.query(`INSERT INTO guardianship SELECT 900, id, 1, false FROM person WHERE given_name = 'Gone'`);
+  await db.query(`INSERT INTO list_member_for (list_id, person_id, dependant_id) SELECT list_id, person_id, 900 FROM list_member
+    JOIN person ON person.id = person_id WHERE given_name = 'Gone'`);
   await db.query(`INSERT INTO suppression (number, at, how) VALUES ('+12075550103', $1::timestamptz, 'texted')`, [AT]);
   return db;
 }
@@ -75,7 +83,7 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
     const db = await world(engine);
     await bringRows(db, ROWS, FAMILY);
     const { people } = (await canonical(db)) as {
-      people: { given_name: string; lists: string[]; dependants: unknown[][] | null }[];
+      people: { given_name: string; lists: string[]; there_for: string[]; dependants: unknown[][] | null }[];
     };
     const of = (name: string) => people.find((p) => p.given_name === name);
     expect(of('Adaeze')?.dependants?.map((d) => [d[0], d[4], d[5]])).toEqual([
@@ -83,6 +91,8 @@ describe.each(ENGINES)('undoing an import on %s', (engine) => {
       ['Sami', { class: 'Otters' }, 1],
     ]);
     expect(of('Sami')?.dependants?.map((d) => [d[0], d[5]])).toEqual([['Noor', 2]]);
+    expect(of('Adaeze')?.there_for).toEqual(['Parents for Noor', 'Parents for Sami']);
+    expect(of('Sami')?.there_for).toEqual([]);
     expect(of('Gone')?.lists).toEqual([]);
     expect(of('Adaeze')?.lists).toEqual(['Parents']);
   });

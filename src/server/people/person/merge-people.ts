@@ -55,6 +55,11 @@ export async function mergePeople(
       [keepId, otherId],
     );
   await tx.query(
+    `INSERT INTO list_member_for (list_id, person_id, dependant_id, import_id, bulk_change_id)
+     SELECT list_id, $1, dependant_id, import_id, bulk_change_id FROM list_member_for WHERE person_id = $2 ON CONFLICT DO NOTHING`,
+    [keepId, otherId],
+  );
+  await tx.query(
     `INSERT INTO guardianship (dependant_id, person_id, contact, must_not_receive) SELECT dependant_id, $1, contact, must_not_receive FROM guardianship WHERE person_id = $2
      ON CONFLICT (dependant_id, person_id) DO UPDATE SET must_not_receive = guardianship.must_not_receive OR excluded.must_not_receive`,
     [keepId, otherId],

@@ -98,6 +98,11 @@ export function Audience({
               {people(plan.can_step_in)} can step in as second contact for those who cannot be texted
             </Tick>
           )}
+          {draft.barred && (
+            <Tick checked={draft.barred === 'leave_out'} onChange={(out) => change({ barred: out ? 'leave_out' : 'get_it' })}>
+              It is about dependants: leave out who must not hear about one of theirs
+            </Tick>
+          )}
           <Bit soft>
             Recipients never see one another.
             {cannot > 0 ? (

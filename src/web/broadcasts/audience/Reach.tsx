@@ -22,6 +22,8 @@ const TITLES: Record<string, string> = {
   named_twice: 'Named twice, counted once',
   call_list: 'Call list: those who cannot be texted',
   unworded: 'Get the words of another language',
+  barred: 'Must not hear about a dependant of theirs',
+  names_all: 'All of their dependants are named',
   texted_much: 'Texted much lately',
   quiet: 'Wait until quiet hours end',
   spilled: 'Wait for the sender',

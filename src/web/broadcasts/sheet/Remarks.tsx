@@ -65,6 +65,12 @@ export function Remarks({
                 <Way onClick={() => change(fix.part)}>{fix.says}</Way>
               </>
             )}
+            {fix?.or && (
+              <>
+                {' '}
+                <Way onClick={() => change(fix.or?.part ?? {})}>{fix.or.says}</Way>
+              </>
+            )}
           </Words>
         );
       })}

@@ -1,0 +1,52 @@
+import { afterAll, beforeAll, describe, test } from 'vitest';
+import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
+import { forget, freshDemo, type Demo } from '../harness/demo';
+
+/** What the sheet promises, held by real clicks: nobody is texted whom it must not reach, and what is asked is asked before. */
+let demo: Demo;
+beforeAll(async () => {
+  demo = await freshDemo();
+});
+afterAll(async () => {
+  await closeBrowser();
+  await demo.stop();
+  forget(demo);
+});
+
+/** A new broadcast with words, to what is chosen. */
+async function sheetTo(visitor: Visitor, option: RegExp): Promise<void> {
+  await visitor.page.goto(`${demo.url}/broadcasts`);
+  await visitor.find('combobox', 'Label');
+  await visitor.click('button', 'New broadcast');
+  await visitor.sees('people will get it');
+  await visitor.click('button', 'Add');
+  await visitor.click('option', option);
+  await visitor.page.keyboard.press('Escape');
+  await (await visitor.find('textbox', 'Words')).focus();
+  await visitor.page.keyboard.type('Ottermere Boathouse: closed on Sunday.');
+}
+
+describe('who must not hear about a dependant', () => {
+  test('is asked about where nobody knows for whom they are chosen, and dropped by one press', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await sheetTo(visitor, /^Everyone/);
+    await visitor.sees(/2 people must not hear about a dependant, and it is not known for whom they are chosen here/);
+    await visitor.click('button', 'yes, leave them out');
+    await visitor.sees(/Nothing to fix/);
+    await visitor.sees(/must not hear about a dependant/);
+    // what was answered can be seen, and changed
+    await visitor.click('checkbox', /^It is about dependants/);
+    await visitor.sees(/Nothing to fix/);
+    await visitor.close();
+  });
+
+  test('is dropped without being asked where they are on the list for that dependant, whatever the words', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await sheetTo(visitor, /^Parents, Tadpoles/);
+    await visitor.sees(/Nothing to fix/);
+    await visitor.sees(/must not hear about a dependant/);
+    await visitor.close();
+  });
+});

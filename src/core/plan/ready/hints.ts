@@ -157,10 +157,15 @@ export const HINTS: readonly Check[] = [
   },
   {
     name: 'does not fit before quiet hours',
-    find: ({ spilled, sender, workspace, last }) =>
+    find: ({ draft, spilled, sender, workspace, last }) =>
       one(spilled > 0, 'when', () => {
         const at = last === null ? undefined : wallClock(last, workspace.zone);
-        return `${sender?.name ?? 'The sender'} takes ${sender?.parts_per_second ?? 1} ${sender?.parts_per_second === 1 ? 'part' : 'parts'} a second, so ${counted(spilled, 'person does', 'people do')} not get it before quiet hours. They get it when those end${at ? `, the last ${shownMoment(at, workspace.hours)}` : ''}.`;
+        // what holds it back is told: a pace that was chosen, else what the sender takes
+        const why = draft.pace
+          ? `At the pace that is chosen ${counted(spilled, 'person does', 'people do')}`
+          : `${sender?.name ?? 'The sender'} takes ${counted(sender?.parts_per_second ?? 1, 'part', 'parts')} a second, so ${counted(spilled, 'person does', 'people do')}`;
+        const closes = draft.allowed ? 'before the allowed hours end' : 'before quiet hours';
+        return `${why} not get it ${closes}. They get it in the next allowed hour${at ? `, the last ${shownMoment(at, workspace.hours)}` : ''}.`;
       }).map((each) => ({ ...each, step: 'spilled' })),
   },
   {

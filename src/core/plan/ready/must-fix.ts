@@ -1,4 +1,5 @@
 import { languageName } from '../../text/language';
+import { readQuestion } from '../../outcome/question';
 import { MOST_PARTS } from '../../text/measure';
 import { linksOf } from '../draft/links';
 import { shortOf } from '../money/balance';
@@ -129,6 +130,18 @@ export const MUST_FIX: readonly Check[] = [
         () => `“${facts.sender?.name}” cannot take replies, so the text must not ask for STOP: give an opt-out link instead.`,
         'Give an opt-out link instead.',
       ),
+  },
+  {
+    name: 'question to a name',
+    find: ({ sender, writer }) => {
+      const asks = sender?.kind === 'name' ? writer.wordings.flatMap(({ words }) => readQuestion(words) ?? []) : [];
+      return one(
+        asks.length > 0,
+        'from',
+        () => `“${sender?.name}” cannot take replies, so nobody could answer “${asks[0]}” or “${asks[1]}”.`,
+        'Choose a sender that takes replies, or ask in another way.',
+      );
+    },
   },
   { name: 'no way out (marketing)', find: (facts) => (facts.draft.purpose === 'marketing' ? noWayOut(facts) : []) },
 ];

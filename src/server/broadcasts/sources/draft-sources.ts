@@ -22,7 +22,12 @@ export async function goneSources(db: Queryable, draft: Draft): Promise<string[]
     }
   if (draft.when.kind === 'import') {
     const { rowCount } = await db.query(`SELECT id FROM list WHERE id = $1`, [draft.when.list_id]);
-    if (rowCount === 0) said.push('The list whose imports it goes with has been deleted. Choose another.');
+    if (rowCount === 0)
+      said.push(
+        draft.when.list_id === 0
+          ? 'It is not chosen yet with which list’s imports it goes.'
+          : 'The list whose imports it goes with has been deleted. Choose another.',
+      );
   }
   return said;
 }

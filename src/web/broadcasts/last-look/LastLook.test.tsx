@@ -84,9 +84,32 @@ test('what must be fixed keeps the button from being pressed', async () => {
 
 test('what goes now says how long it can be taken back', async () => {
   answers['GET /api/broadcasts/32'] = broadcastOf({ draft: draftOf({ when: { kind: 'now' } }) });
+  // a plan is some seconds old when it is looked at
+  answers['POST /api/broadcasts/32/plan'] = { plan: planOf({ first: '2026-12-02T20:49:50.000Z' }), digest: 'first-digest' };
   open();
   await button(/^Send to 41 people now$/);
   expect(document.body.textContent).toContain('for 8 seconds after, you can take it back');
+});
+
+test('what is to go now and waits for an hour says the hour, and that it can be taken back until then', async () => {
+  answers['GET /api/broadcasts/32'] = broadcastOf({ draft: draftOf({ when: { kind: 'now' } }) });
+  open();
+  await button(/^Send to 41 people at\s5:30 PM$/);
+  expect(document.body.textContent).toContain('to 41 people, at 5:30 PM');
+  expect(document.body.textContent).toContain('Until then you can take it back.');
+});
+
+test('with each import: the list is named', async () => {
+  answers['GET /api/broadcasts/32'] = broadcastOf({ draft: draftOf({ when: { kind: 'import', list_id: 7 } }) });
+  answers['GET /api/people/sources'] = {
+    everyone: 45,
+    lists: [{ id: 7, name: 'Parents, Pike', people: 45, filling: false, leave_after: 3 }],
+    tags: [],
+    segments: [],
+  };
+  open();
+  await button(/^Send it with each import$/);
+  await screen.findByText(/whenever people have been brought into “Parents, Pike”/);
 });
 
 test('says what it is before anything is counted, and where it cannot be', async () => {

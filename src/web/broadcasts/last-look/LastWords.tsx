@@ -7,6 +7,8 @@ import { count, listed, money, people, when } from '../../pieces/format';
 import { Bit, Column, Row, TextBox, Words } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { linkRemarks, useLinkCheck } from '../words/link-check';
+import { ListName } from '../when/ListName';
+import { beginsAtOnce } from '../when/at-once';
 import { SinceTest } from './SinceTest';
 
 interface Looked {
@@ -29,8 +31,10 @@ export function LastWords({ broadcast, plan, now, goes }: Looked & { now: number
         {plan.sender?.kind === 'name' ? 'a name that cannot take replies' : `${plan.sender?.address}, which takes replies`}, to{' '}
         <b>{people(plan.people)}</b>,{' '}
         {start.kind === 'import' ? (
-          <b>whenever people have been brought into the list</b>
-        ) : start.kind === 'now' ? (
+          <b>
+            whenever people have been brought into <ListName id={start.list_id} />
+          </b>
+        ) : beginsAtOnce(broadcast.draft, plan, now) ? (
           <b>now</b>
         ) : (
           <>

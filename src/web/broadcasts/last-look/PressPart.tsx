@@ -7,6 +7,7 @@ import { useDesk } from '../../api/session';
 import { people } from '../../pieces/format';
 import { Column, Words } from '../../pieces/layout';
 import { Trouble } from '../../pieces/small';
+import { beginsAtOnce } from '../when/at-once';
 import { Different } from './Different';
 import type { Looked } from './use-last-look';
 
@@ -25,7 +26,7 @@ export function PressPart({
   now: number;
 }) {
   const { account, workspace } = useDesk();
-  const atOnce = broadcast.draft.when.kind === 'now';
+  const atOnce = beginsAtOnce(broadcast.draft, plan, now);
   const atImport = broadcast.draft.when.kind === 'import';
   return (
     <Column above={16}>

@@ -9,6 +9,7 @@ import { people, when } from '../../pieces/format';
 import { Bit, Column, Head, Pane, Row } from '../../pieces/layout';
 import { Trouble, useNow } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
+import { ListName } from '../when/ListName';
 
 /** A broadcast that is scheduled, or over: what can be done with it. */
 export function NotADraft({ broadcast }: { broadcast: BroadcastAnswer }) {
@@ -37,9 +38,15 @@ export function NotADraft({ broadcast }: { broadcast: BroadcastAnswer }) {
         <Column>
           {broadcast.state === 'scheduled' && broadcast.goes_on && (
             <p>
-              {timing.kind === 'at' && timing.repeats
-                ? `It goes ${repeatWords(timing.repeats, timing.date)}${broadcast.next_at ? `; next after that ${when(broadcast.next_at, workspace.zone, now)}` : ''}.`
-                : 'It goes whenever people have been brought into its list.'}{' '}
+              {timing.kind === 'import' ? (
+                <>
+                  It waits for imports: it goes whenever people have been brought into <ListName id={timing.list_id} />.
+                </>
+              ) : timing.kind === 'at' && timing.repeats ? (
+                `It goes ${repeatWords(timing.repeats, timing.date)}${broadcast.next_at ? `; next after that ${when(broadcast.next_at, workspace.zone, now)}` : ''}.`
+              ) : (
+                ''
+              )}{' '}
               While you edit it, it is set aside, and nothing of it goes.
             </p>
           )}

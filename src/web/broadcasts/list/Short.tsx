@@ -6,6 +6,7 @@ import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { people as peopleApi } from '../../../core/api/people/people';
 import type { PlanSummary, ProofText } from '../../../core/api/sending/plan';
 import { mayDo } from '../../../core/api/roles';
+import { beginsAtOnce } from '../when/at-once';
 import { leftOutWords } from '../audience/audience-words';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { linksOf } from '../../../core/plan/draft/links';
@@ -247,7 +248,8 @@ function Ending({ id, state, draft }: { id: number; state: ReturnType<typeof use
             </Button>
           ) : mayDo(account.role, 'send') ? (
             <Button variant="go" disabled={busy || planning || plan.must_fix.length > 0 || !shown} onClick={press}>
-              Send to {people(plan.people)} now
+              Send to {people(plan.people)}{' '}
+              {beginsAtOnce(draft, plan, now) ? 'now' : plan.first && `at\u00a0${when(plan.first, workspace.zone, now)}`}
             </Button>
           ) : (
             <span>

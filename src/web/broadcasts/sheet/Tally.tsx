@@ -7,6 +7,7 @@ import { count, money, when } from '../../pieces/format';
 import { Bit, Column, Fact, Row, Words } from '../../pieces/layout';
 import { Trouble, useNow } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
+import { beginsAtOnce } from '../when/at-once';
 import { Remarks, remarksInShort } from './Remarks';
 import { Stale, TallyFacts, TallyPane } from './sheet-layout';
 
@@ -40,7 +41,7 @@ export function Tally({
   const now = useNow(offset, 20_000);
   const ready = plan !== undefined && plan.must_fix.length === 0;
   const goes = (at: string | null) => (at ? when(at, workspace.zone, now) : '–');
-  const first = plan && draft.when.kind === 'now' && plan.first ? 'now' : plan ? goes(plan.first) : '…';
+  const first = !plan ? '…' : beginsAtOnce(draft, plan, now) ? 'now' : goes(plan.first);
   const last = plan ? goes(plan.last) : '…';
   const [opened, setOpened] = useState(false);
   const remarks = <Remarks id={id} draft={draft} plan={plan} hasSenders={hasSenders} change={change} />;
@@ -145,13 +146,7 @@ function Figures({
 }
 
 /** What the dearest countries cost; each a way to their texts. */
-function Destinations({
-  plan,
-  seeProofs,
-}: {
-  plan: PlanSummary;
-  seeProofs: (which: string) => void;
-}) {
+function Destinations({ plan, seeProofs }: { plan: PlanSummary; seeProofs: (which: string) => void }) {
   return (
     <Column wideOnly small above={8} gap={2}>
       {plan.destinations.slice(0, 3).map((each) => (

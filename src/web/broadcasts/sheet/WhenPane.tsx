@@ -14,6 +14,7 @@ import { useNow } from '../../pieces/small';
 import { Value, Way } from '../../pieces/ways';
 import { wayTo } from '../../setup/for-others';
 import { heading } from '../../people/for-others';
+import { keepChosen } from '../when/chosen-before';
 import { kindOf, whenOf } from '../when/kinds';
 import { Allowed } from './Allowed';
 import { Pace } from './Pace';
@@ -62,7 +63,7 @@ export function WhenPane({
         label="When"
         value={kindOf(draft)}
         options={SHORT_KINDS.filter(([kind]) => kind === 'now' || kind === 'once' || kind === 'again' || kind === kindOf(draft))}
-        onChange={(kind) => change({ when: whenOf(kind, draft, now, zone, undefined) })}
+        onChange={(kind) => change({ when: whenOf(kind, draft, now, zone, keepChosen(id, draft)) })}
       />
       {at?.repeats && (
         <Words small>

@@ -18,6 +18,7 @@ import { when as whenWords } from '../../pieces/format';
 import { Bit, Column, End, Head, Pane, Panes, Words } from '../../pieces/layout';
 import { Trouble, useNow, useTitle, Waiting } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
+import { keepChosen } from './chosen-before';
 import { kindOf, WHEN_KINDS, whenOf } from './kinds';
 import { NextDates } from './NextDates';
 import { PlanPicture } from './PlanPicture';
@@ -120,7 +121,7 @@ export default function When() {
               label="When"
               value={kindOf(draft)}
               options={WHEN_KINDS}
-              onChange={(kind) => state.change({ when: whenOf(kind, draft, now, zone, sources?.lists[0]?.id) })}
+              onChange={(kind) => state.change({ when: whenOf(kind, draft, now, zone, keepChosen(id, draft)) })}
             />
             <Sentence draft={draft} plan={plan} sources={sources} change={state.change} />
             {wrong.map((each) => (

@@ -21,24 +21,48 @@ export function kindOf({ when }: Pick<Draft, 'when'>): WhenKind {
 
 const HALF_HOUR = 1_800_000;
 
-/** What is chosen begins with what there is: the time that was said before stays. @param list the one whose imports count */
-export function whenOf(kind: WhenKind, draft: Draft, now: number, zone: string, list: number | undefined): Draft['when'] {
+type At = Extract<Draft['when'], { kind: 'at' }>;
+const atOf = (when: Draft['when'] | undefined): At | undefined => (when?.kind === 'at' ? when : undefined);
+
+/** The list whose imports are meant: that of To, where there is one; nothing is guessed of several. */
+export function listOf({ to }: Pick<Draft, 'to'>): number {
+  const lists = [...new Set(to.flatMap((source) => (source.kind === 'list' ? [source.id] : [])))];
+  return lists.length === 1 ? lists[0] : 0;
+}
+
+/**
+ * What is chosen begins with what there is: the time that was said before stays, and what was chosen of this way before is chosen again.
+ *
+ * @param before what was chosen of each way (`keepChosen`)
+ */
+export function whenOf(
+  kind: WhenKind,
+  draft: Draft,
+  now: number,
+  zone: string,
+  before: Partial<Record<WhenKind, Draft['when']>>,
+): Draft['when'] {
   const { date, time } = wallClock(Math.ceil((now + 20 * 60_000) / HALF_HOUR) * HALF_HOUR, zone);
-  const before = draft.when.kind === 'at' ? draft.when : { kind: 'at' as const, date, time: time.slice(0, 5) };
+  const once = atOf(before.once);
+  const again = atOf(before.again);
+  // the time is that of the way that is left, or of the one that was left last
+  const said = atOf(draft.when) ?? once ?? again;
+  const at: At = {
+    kind: 'at',
+    date: said?.date ?? date,
+    time: said?.time ?? time.slice(0, 5),
+    ...(said?.own ? { own: true } : {}),
+  };
   switch (kind) {
     case 'now':
       return { kind: 'now' };
     case 'say':
       return { kind: 'now', again: true };
     case 'import':
-      return { kind: 'import', list_id: list ?? 0 };
+      return before.import?.kind === 'import' ? before.import : { kind: 'import', list_id: listOf(draft) };
     case 'once':
-      return { ...before, repeats: undefined };
+      return { ...at, ...(once?.current ? { current: once.current } : {}) };
     case 'again':
-      return {
-        ...before,
-        current: undefined,
-        repeats: before.repeats ?? { every: 'week', n: 1, days: [weekdayOf(before.date)], wait: 20 },
-      };
+      return { ...at, repeats: again?.repeats ?? { every: 'week', n: 1, days: [weekdayOf(at.date)], wait: 20 } };
   }
 }

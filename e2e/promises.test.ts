@@ -50,3 +50,35 @@ describe('who must not hear about a dependant', () => {
     await visitor.close();
   });
 });
+
+describe('when it goes', () => {
+  test('each in their own time is not lost by looking at again and again; imports go with the list of To, and that is said', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await sheetTo(visitor, /^Parents, Otters/);
+    await visitor.click('link', 'opened');
+    await visitor.click('button', 'once, at a time');
+    await visitor.choose('Whose clock', 'each in their own time');
+    for (const way of ['again and again', 'now', 'once, at a time']) await visitor.click('button', way);
+    await visitor.sees('each in their own time');
+    await visitor.click('button', 'with each import');
+    await visitor.sees(/Parents, Otters/);
+    await visitor.click('button', 'Last look');
+    await visitor.sees(/whenever people have been brought into “Parents, Otters”/);
+    await visitor.click('button', 'Send it with each import');
+    await visitor.sees(/It waits for imports: it goes whenever people have been brought into “Parents, Otters”/);
+    await visitor.close();
+  });
+});
+
+describe('what was typed', () => {
+  test('is kept where the page is loaded anew in the same moment', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await sheetTo(visitor, /^Parents, Otters/);
+    await visitor.page.reload();
+    await visitor.sees('Ottermere Boathouse: closed on Sunday.');
+    await visitor.sees(/Parents, Otters/);
+    await visitor.close();
+  });
+});

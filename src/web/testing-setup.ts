@@ -1,3 +1,4 @@
+import { forgetDrafts } from './broadcasts/sheet/held-drafts';
 import { notifyManager } from '@tanstack/react-query';
 import { cleanup } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -22,6 +23,7 @@ Object.assign(userEvent, {
 // files share a page: what a test shows, replaces and keeps is gone before the next
 afterEach(() => {
   cleanup();
+  forgetDrafts();
   vi.useRealTimers();
   vi.restoreAllMocks();
   vi.unstubAllGlobals();

@@ -33,16 +33,22 @@ function unreachable(): never {
   });
 }
 
-/** Asks an endpoint of the contract. @throws Refused with the server's sentence */
+/** In characters, each of which may take three octets. */
+const MOST_KEPT_ALIVE = 20_000;
+
+/** Asks an endpoint of the contract. `keepalive`: also when the page is being left. @throws Refused with the server's sentence */
 export async function ask<P extends string, Q extends TSchema, B extends TSchema, A extends TSchema>(
   endpoint: Endpoint<P, Q, B, A, 'answer'>,
   call: Call<P, Q, B>,
+  { keepalive = false }: { keepalive?: boolean } = {},
 ): Promise<Static<A>> {
   const { method, path } = endpoint;
   const written: RequestInit =
     method === 'get'
       ? { headers: { accept: 'application/json' } }
       : { method: method.toUpperCase(), headers: { 'content-type': 'application/json' }, body: JSON.stringify(call.body ?? {}) };
+  // goes on when the page is gone; browsers take no more than 64 KiB so (Fetch Standard, HTTP-network-or-cache fetch)
+  if (keepalive && typeof written.body === 'string' && written.body.length < MOST_KEPT_ALIVE) written.keepalive = true;
   return read(await fetch(addressOf(path, call), written).catch(unreachable));
 }
 

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { broadcasts, type BroadcastAnswer } from '../../../core/api/sending/broadcasts';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft } from '../../../core/plan/draft/draft';
@@ -6,7 +6,8 @@ import { mergeDrafts, type Clash, type NamedDraft } from '../../../core/plan/dra
 import { ask, Refused, useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useSettled } from '../../pieces/small';
-import { DraftKeeper, type Kept } from './draft-keeper';
+import type { Kept } from './draft-keeper';
+import { heldDraft, letGoOf } from './held-drafts';
 import { usePlanOf } from './plan-of-draft';
 
 export interface DraftState {
@@ -35,14 +36,24 @@ export interface DraftState {
 /** The draft saves itself a moment after the last change, with its version; the plan follows the words. */
 export function useDraft(id: number): DraftState {
   const query = useGet(broadcasts.get, { params: { id } });
-  const [name, setNameState] = useState('');
-  const [draft, setDraft] = useState<Draft>();
+  const held = heldDraft(id);
+  const { keeper } = held;
+  const [name, setNameState] = useState(keeper.value?.name ?? '');
+  const [draft, setDraft] = useState(keeper.value?.draft);
   const [saved, setSaved] = useState('');
   const [error, setError] = useState<unknown>();
-  const [keeper] = useState(() => new DraftKeeper<NamedDraft>());
   const { languages } = useDesk().workspace;
   const [clash, setClash] = useState<{ clashes: Clash[]; mine: NamedDraft; theirs: NamedDraft; server: Kept<NamedDraft> }>();
-  const saving = useRef<Promise<void> | undefined>(undefined);
+  const [shown, setShown] = useState(id);
+  if (shown !== id) {
+    // another broadcast in the same view: nothing of the one before may be shown, or saved, as if it were of this one
+    setShown(id);
+    setNameState(keeper.value?.name ?? '');
+    setDraft(keeper.value?.draft);
+    setSaved('');
+    setError(undefined);
+    setClash(undefined);
+  }
   const { data } = query;
   useEffect(() => {
     // an answer may cross what is typed: the keeper decides which of the two stands
@@ -74,29 +85,48 @@ export function useDraft(id: number): DraftState {
     return true;
   }, [id, keeper, languages, stand]);
 
-  const save = useCallback(async () => {
-    for (;;) {
-      if (saving.current) await saving.current;
-      const next = keeper.begin();
-      if (!next) return;
-      setSaved('saving');
-      saving.current = ask(broadcasts.save, { params: { id }, body: { ...next.value, version: next.version } })
-        .then((answer) => {
-          keeper.done(answer.version);
-          setSaved(answer.updated_at);
-          setError(undefined);
-        })
-        .catch(async (refused: unknown) => {
-          keeper.failed();
-          if (isOutdated(refused) && (await takeIn())) return;
-          setError(refused);
-          setSaved('not saved');
-          throw refused;
-        })
-        .finally(() => (saving.current = undefined));
-      await saving.current;
-    }
-  }, [id, keeper, takeIn]);
+  const save = useCallback(
+    async (keepalive = false) => {
+      for (;;) {
+        if (held.saving) await held.saving;
+        const next = keeper.begin();
+        if (!next) return;
+        setSaved('saving');
+        held.saving = ask(broadcasts.save, { params: { id }, body: { ...next.value, version: next.version } }, { keepalive })
+          .then((answer) => {
+            keeper.done(answer.version);
+            setSaved(answer.updated_at);
+            setError(undefined);
+          })
+          .catch(async (refused: unknown) => {
+            keeper.failed();
+            if (isOutdated(refused) && (await takeIn())) return;
+            setError(refused);
+            setSaved('not saved');
+            throw refused;
+          })
+          .finally(() => (held.saving = undefined));
+        await held.saving;
+      }
+    },
+    [held, id, keeper, takeIn],
+  );
+
+  useEffect(() => {
+    held.shown += 1;
+    // what was typed last is not saved yet when somebody leaves at once: by a link, or by closing the page
+    const leaving = () => {
+      if (keeper.unsaved) save(true).catch(() => undefined);
+    };
+    window.addEventListener('pagehide', leaving);
+    return () => {
+      window.removeEventListener('pagehide', leaving);
+      held.shown -= 1;
+      save()
+        .catch(() => undefined)
+        .finally(() => letGoOf(id));
+    };
+  }, [held, id, keeper, save]);
 
   const touched = useSettled(draft, 500);
   const touchedName = useSettled(name, 500);

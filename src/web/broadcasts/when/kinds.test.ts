@@ -27,7 +27,7 @@ test('nothing that was chosen is lost by looking at other ways', () => {
     date: '2026-12-04',
     time: '09:15',
     own: true,
-    repeats: { every: 'month', n: 2, on: 4, until: '2027-06-01' },
+    repeats: { every: 'month', n: 2, on: 'last_day', until: '2027-06-01' },
   };
   expect(look({ ...EMPTY_DRAFT, when: again }, 'once', 'now', 'again')).toEqual(again);
   const withImports: Draft['when'] = { kind: 'import', list_id: 9, wait: 10 };

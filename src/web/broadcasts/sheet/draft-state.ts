@@ -3,12 +3,13 @@ import { broadcasts, type BroadcastAnswer } from '../../../core/api/sending/broa
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { mergeDrafts, type Clash, type NamedDraft } from '../../../core/plan/draft/merge-drafts';
-import { ask, Refused, useGet } from '../../api/client';
+import { ask, useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useSettled } from '../../pieces/small';
 import type { Kept } from './draft-keeper';
-import { heldDraft, letGoOf } from './held-drafts';
+import { heldDraft } from './held-drafts';
 import { usePlanOf } from './plan-of-draft';
+import { useSaving } from './saving';
 
 export interface DraftState {
   answer: BroadcastAnswer | undefined;
@@ -40,8 +41,6 @@ export function useDraft(id: number): DraftState {
   const { keeper } = held;
   const [name, setNameState] = useState(keeper.value?.name ?? '');
   const [draft, setDraft] = useState(keeper.value?.draft);
-  const [saved, setSaved] = useState('');
-  const [error, setError] = useState<unknown>();
   const { languages } = useDesk().workspace;
   const [clash, setClash] = useState<{ clashes: Clash[]; mine: NamedDraft; theirs: NamedDraft; server: Kept<NamedDraft> }>();
   const [shown, setShown] = useState(id);
@@ -50,8 +49,6 @@ export function useDraft(id: number): DraftState {
     setShown(id);
     setNameState(keeper.value?.name ?? '');
     setDraft(keeper.value?.draft);
-    setSaved('');
-    setError(undefined);
     setClash(undefined);
   }
   const { data } = query;
@@ -85,49 +82,7 @@ export function useDraft(id: number): DraftState {
     return true;
   }, [id, keeper, languages, stand]);
 
-  const save = useCallback(
-    async (keepalive = false) => {
-      for (;;) {
-        if (held.saving) await held.saving;
-        const next = keeper.begin();
-        if (!next) return;
-        setSaved('saving');
-        held.saving = ask(broadcasts.save, { params: { id }, body: { ...next.value, version: next.version } }, { keepalive })
-          .then((answer) => {
-            keeper.done(answer.version);
-            setSaved(answer.updated_at);
-            setError(undefined);
-          })
-          .catch(async (refused: unknown) => {
-            keeper.failed();
-            if (isOutdated(refused) && (await takeIn())) return;
-            setError(refused);
-            setSaved('not saved');
-            throw refused;
-          })
-          .finally(() => (held.saving = undefined));
-        await held.saving;
-      }
-    },
-    [held, id, keeper, takeIn],
-  );
-
-  useEffect(() => {
-    held.shown += 1;
-    // what was typed last is not saved yet when somebody leaves at once: by a link, or by closing the page
-    const leaving = () => {
-      if (keeper.unsaved) save(true).catch(() => undefined);
-    };
-    window.addEventListener('pagehide', leaving);
-    return () => {
-      window.removeEventListener('pagehide', leaving);
-      held.shown -= 1;
-      save()
-        .catch(() => undefined)
-        .finally(() => letGoOf(id));
-    };
-  }, [held, id, keeper, save]);
-
+  const { saved, error, save } = useSaving(id, held, takeIn);
   const touched = useSettled(draft, 500);
   const touchedName = useSettled(name, 500);
   useEffect(() => {
@@ -172,6 +127,3 @@ export function useDraft(id: number): DraftState {
     },
   };
 }
-
-const isOutdated = (refused: unknown) =>
-  refused instanceof Refused && refused.status === 409 && (refused.body.type?.endsWith(':changed') ?? false);

@@ -1,0 +1,70 @@
+import { useCallback, useEffect, useState } from 'react';
+import { broadcasts } from '../../../core/api/sending/broadcasts';
+import { ask, Refused } from '../../api/client';
+import { letGoOf, type Held } from './held-drafts';
+
+/**
+ * How a draft gets to the server: one saving after the other, also where somebody leaves at once.
+ *
+ * @param takeIn somebody else has saved since: puts both together; true when that can be saved
+ */
+export function useSaving(
+  id: number,
+  held: Held,
+  takeIn: () => Promise<boolean>,
+): {
+  saved: string;
+  error: unknown;
+  /** @param keepalive goes on when the page is gone. @throws Refused */
+  save: (keepalive?: boolean) => Promise<void>;
+} {
+  const { keeper } = held;
+  const [told, setTold] = useState<{ id: number; saved: string; error?: unknown }>({ id, saved: '' });
+  const tell = useCallback((what: { saved: string; error?: unknown }) => setTold({ id, ...what }), [id]);
+  const save = useCallback(
+    async (keepalive = false) => {
+      for (;;) {
+        if (held.saving) await held.saving;
+        const next = keeper.begin();
+        if (!next) return;
+        // what went wrong before stands until it goes well
+        setTold((before) => ({ id, saved: 'saving', error: before.id === id ? before.error : undefined }));
+        held.saving = ask(broadcasts.save, { params: { id }, body: { ...next.value, version: next.version } }, { keepalive })
+          .then((answer) => {
+            keeper.done(answer.version);
+            tell({ saved: answer.updated_at });
+          })
+          .catch(async (refused: unknown) => {
+            keeper.failed();
+            if (isOutdated(refused) && (await takeIn())) return;
+            tell({ saved: 'not saved', error: refused });
+            throw refused;
+          })
+          .finally(() => (held.saving = undefined));
+        await held.saving;
+      }
+    },
+    [held, id, keeper, takeIn, tell],
+  );
+
+  useEffect(() => {
+    held.shown += 1;
+    // what was typed last is not saved yet when somebody leaves at once: by a link, or by closing the page
+    const leaving = () => {
+      if (keeper.unsaved) save(true).catch(() => undefined);
+    };
+    window.addEventListener('pagehide', leaving);
+    return () => {
+      window.removeEventListener('pagehide', leaving);
+      held.shown -= 1;
+      save()
+        .catch(() => undefined)
+        .finally(() => letGoOf(id));
+    };
+  }, [held, id, keeper, save]);
+  // what became of another broadcast says nothing of this one
+  return told.id === id ? { saved: told.saved, error: told.error, save } : { saved: '', error: undefined, save };
+}
+
+const isOutdated = (refused: unknown) =>
+  refused instanceof Refused && refused.status === 409 && (refused.body.type?.endsWith(':changed') ?? false);

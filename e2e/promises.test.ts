@@ -71,6 +71,25 @@ describe('when it goes', () => {
   });
 });
 
+describe('what is put in', () => {
+  test('is found by its whole word first, and a link can be made from where it was looked for', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await sheetTo(visitor, /^Parents, Otters/);
+    const { keyboard } = visitor.page;
+    await keyboard.type(' {one-time');
+    await visitor.find('option', /^one-time code/);
+    for (let i = 0; i < 'one-time'.length; i += 1) await keyboard.press('Backspace');
+    await keyboard.type('new link');
+    await visitor.find('option', /^a new link/);
+    await keyboard.press('Enter');
+    await visitor.sees('leads there for good');
+    // nothing of what was looked for stays in the words
+    await visitor.sees(/closed on Sunday\. ?\n/);
+    await visitor.close();
+  });
+});
+
 describe('what was typed', () => {
   test('is kept where the page is loaded anew in the same moment', async () => {
     const visitor = await visit();

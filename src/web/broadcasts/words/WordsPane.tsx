@@ -9,7 +9,7 @@ import { useDesk } from '../../api/session';
 import { Bit, Column, Row, TextBox, Words } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
 import { InWords } from './InWords';
-import { Editor } from './Editor';
+import { Editor, type Offer } from './Editor';
 import { useEditorKnows, type EditorKnows } from './editor-knows';
 import { Languages } from './Languages';
 import { Links } from './Links';
@@ -67,6 +67,21 @@ export function WordsPane({
     codes: typeof draft.code_list_id === 'number',
     fromFile: draft.to.some((source) => source.kind === 'file'),
   });
+  // what is not there yet can be made from where it is looked for
+  const making: readonly Offer[] = [
+    { group: 'Links', label: 'a new link', insert: '', gives: 'opens its form', act: () => opened.setLinking(true) },
+    ...(typeof draft.code_list_id === 'number'
+      ? []
+      : [
+          {
+            group: 'Codes',
+            label: 'one-time codes of a list',
+            insert: '',
+            gives: 'opens the lists',
+            act: () => opened.setCoding(true),
+          },
+        ]),
+  ];
   const asks = useMemo(() => readQuestion(words), [words]);
   return (
     <Column gap={10}>
@@ -93,6 +108,7 @@ export function WordsPane({
         value={words}
         onChange={write}
         {...knows}
+        offers={[...knows.offers, ...making]}
         language={language}
         labelledBy="words-label"
         readOnly={false}

@@ -13,6 +13,7 @@ import { EditorView, keymap, placeholder } from '@codemirror/view';
 import type { FieldNode } from '../../../core/merge/syntax';
 import { chipPlugin, fieldAt, knownField } from './editor-chips';
 import { EDITOR_THEME } from './editor-theme';
+import { offersFound } from './found-offers';
 
 export interface Offer {
   /** What is put in, e.g. `{given_name or "neighbor"}`. */
@@ -21,6 +22,8 @@ export interface Offer {
   /** What it gives for the person in the proof. */
   gives: string;
   group: string;
+  /** What is done instead of putting in: something is made first. */
+  act?: () => void;
 }
 
 /** What the editor asks of the component around it, each time anew: what that was given may have changed since. */
@@ -82,19 +85,24 @@ export function editorState(doc: string, around: Around, { readOnly, hint, label
 }
 
 function complete(context: CompletionContext, offers: readonly Offer[]): CompletionResult | null {
-  const before = context.matchBefore(/\{[\w "]*/);
+  const before = context.matchBefore(/\{[^{}\n]{0,40}$/);
   if (!before) return null;
-  const groups = [...new Set(offers.map((offer) => offer.group))];
-  const options: Completion[] = offers.map((offer, at) => ({
-    boost: 50 - at, // in the order given, not by the alphabet
+  const found = offersFound(offers, before.text.slice(1));
+  if (found.length === 0) return null;
+  // groups stand in the order of the best that they have
+  const groups = [...new Set(found.map((offer) => offer.group))];
+  const options: Completion[] = found.map((offer) => ({
     label: `{${offer.label}`,
     displayLabel: offer.label,
     detail: offer.gives,
     section: { name: offer.group, rank: groups.indexOf(offer.group) },
-    apply: (editor, _completion, from, to) =>
-      editor.dispatch({ changes: { from, to, insert: offer.insert }, selection: { anchor: from + offer.insert.length } }),
+    apply: (editor, _completion, from, to) => {
+      editor.dispatch({ changes: { from, to, insert: offer.insert }, selection: { anchor: from + offer.insert.length } });
+      offer.act?.();
+    },
   }));
-  return { from: before.from, options, validFor: /^\{[\w ]*$/ };
+  // found by ourselves, anew with each letter
+  return { from: before.from, options, filter: false };
 }
 
 function keys({ openChip }: Around): Extension {

@@ -70,6 +70,8 @@ describe('last look = what the phones got', () => {
       ...made.draft,
       sender_id: sender,
       to: [{ kind: 'everyone' }],
+      // two of them must not hear about a dependant, and this is about none
+      barred: 'get_it',
       words:
         '{given_name or "neighbor"}: the 7:10 AM Heron from {home_landing or "the quay"} is off {send_date as "EEEE, d MMMM"} – dès 5 h… Ottermere Ferry',
       when: { kind: 'at', date: '2026-12-02', time: '16:30' },

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
 import { forget, freshDemo, type Demo } from '../harness/demo';
 
@@ -86,6 +86,23 @@ describe('what is put in', () => {
     await visitor.sees('leads there for good');
     // nothing of what was looked for stays in the words
     await visitor.sees(/closed on Sunday\. ?\n/);
+    await visitor.close();
+  });
+});
+
+describe('a press', () => {
+  test('that lands where something has just been said reaches what lies beneath it', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    await visitor.page.goto(`${demo.url}/setup/balance`);
+    await visitor.type('textbox', 'Amount to add, USD', '25');
+    await visitor.click('button', 'Add to the balance');
+    await visitor.sees('$25.00 is on the account.');
+    const under = await visitor.page.$eval('.MuiSnackbarContent-root', (said) => {
+      const { x, y, width, height } = said.getBoundingClientRect();
+      return said.contains(document.elementFromPoint(x + width / 2, y + height / 2));
+    });
+    expect(under).toBe(false);
     await visitor.close();
   });
 });

@@ -36,6 +36,7 @@ export const linkRoutes: Route[] = [
   // the worst that somebody without it can do is nothing
   route(links.pressOptOut, async (app, asked) => {
     const found = await optOutOf(app, asked);
+    if (found.test) return new Page((nonce) => optOutPage(found, nonce));
     const runs = await app.db.transaction(async (tx) => {
       const done = await optOut(tx, { number: found.number, how: 'link', words: '' }, asked.at);
       if (await pressOptOut(tx, asked.params.token, asked.at))

@@ -51,6 +51,21 @@ describe.each(ENGINES)('the page of an opt-out link on %s', (engine) => {
     expect(rows[0].n).toBe(1);
   });
 
+  test('by one that came with a test nobody opts out, and its page says so', async () => {
+    await desk.app.db.query(`DELETE FROM suppression`);
+    await desk.app.db.query(
+      `INSERT INTO link (token, number, address, name, opt_out, language, test) VALUES ('tttttttt2345', '+12075550142', '', 'opt_out', true, 'es', true)`,
+    );
+    for (const method of ['GET', 'POST', 'POST']) {
+      const { status, html } = await page(method, 'tttttttt2345');
+      expect(status).toBe(200);
+      expect(html).toContain('Esto es una prueba');
+      expect(html).toContain('<form method="post"');
+    }
+    expect(await register()).toEqual([]);
+    await desk.app.db.query(`INSERT INTO suppression (number, at, how) VALUES ('+12075550142', '2026-12-02T20:50:00Z', 'link')`);
+  });
+
   test('a link of another kind, one of somebody erased, and none at all do nothing', async () => {
     await desk.app.db.query(`DELETE FROM suppression`);
     for (const token of ['mmmmmmmm2345', 'zzzzzzzz2345', 'nnnnnnnn2345', 'short'])

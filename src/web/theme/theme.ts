@@ -250,6 +250,10 @@ function surroundings(t: Tokens): ThemeOptions['components'] {
         }),
       },
     },
+    MuiSnackbar: {
+      // what is said comes unasked, and may come under a press that was meant for what lies beneath it: only its own button takes one
+      styleOverrides: { root: { pointerEvents: 'none', '& button': { pointerEvents: 'auto' } } },
+    },
     MuiSnackbarContent: {
       styleOverrides: {
         root: { backgroundColor: t.frame, color: t.onFrame, fontSize: 15, border: `1px solid ${t.frameLine}` },

@@ -34,6 +34,7 @@ import { beHere, leave } from './presence';
 import { press } from '../press/press';
 import { refuseTooManyTests } from './test-limit';
 import { shorterWords } from './shorter';
+import { dummiesIn, linkedForTest } from './test-links';
 
 async function broadcastOf(db: Queryable, id: number): Promise<StoredBroadcast> {
   const found = await broadcastById(db, id);
@@ -170,9 +171,11 @@ export const broadcastRoutes: Route[] = [
     if (!proof || sender_id === null) throw new Refusal('wrong', 'no-proof', 'There is nobody to write it for yet.', {});
     const kept = { at: asked.at, by: account.name, numbers: whom.now.length, draft: testedPart(draft) };
     const tested = { ...kept, as: proof.name };
+    const links = dummiesIn(draft, (await workspaceOf(app.db)).public_address);
     await app.db.transaction(async (tx) => {
       for (const { number, own: toMe } of whom.now)
-        for (const body of [proof.text, ...(proof.after ? [proof.after.text] : [])])
+        for (const words of [proof.text, ...(proof.after ? [proof.after.text] : [])]) {
+          const body = await linkedForTest(tx, words, links, { number, language: proof.language }, asked.now);
           await queueText(
             tx,
             {
@@ -184,6 +187,7 @@ export const broadcastRoutes: Route[] = [
             },
             asked.now,
           );
+        }
       await refuseTooManyTests(tx, account.id, asked.now);
       await keepTested(tx, id, kept, proof.person_id);
       await writeRecord(tx, asked, 'sent a test text', String(id), { numbers: whom.now.length });

@@ -1,16 +1,13 @@
-import { customAlphabet } from 'nanoid';
 import { iso } from '../../../core/clock';
-import { LINK_TOKEN, type DummyLink } from '../../../core/plan/draft/links';
 import type { Db, Param, Tx } from '../../db/db';
 import { Chunks } from '../../db/chunks';
 import { countAnew } from '../../db/statistics';
 import { Lost, type Working } from '../../desk/job-runner';
 import { takeCodes, type TakenCode } from '../../codes/for-others';
 import type { Presser } from './presser';
+import { withOwnLinks } from '../personal-links';
 import type { OpenedPlan, PlanRow } from '../planning/plan-desk';
 
-/** 31 characters without look-alikes, all in the plain alphabet: 12 of them are 59.4 bits. */
-const newLinkToken = customAlphabet('23456789abcdefghjkmnpqrstuvwxyz', LINK_TOKEN);
 /** A row of the queue holds texts that are due within so long, and not too many of them. */
 const ROW_SPAN = 10_000;
 const ROW_TEXTS = 400;
@@ -84,7 +81,7 @@ export async function storeCopies(tx: Tx, now: number, runId: number, plan: Open
     null,
     copy.number,
     plan.summary.sender?.id,
-    linked(copy.text, plan, (token, { address, name, days, optOut }) =>
+    withOwnLinks(copy.text, plan.links, (token, { address, name, days, optOut }) =>
       links.push([token, null, ids[i], copy.number, address, name, expires(due, days), optOut === true, '']),
     ),
     copy.extended ? 'ucs2' : 'gsm7',
@@ -184,7 +181,7 @@ function rowsOf(
         inCut = 0;
       }
       inCut += 1;
-      const body = linked(words, plan, (token, { address, name, days, optOut }) =>
+      const body = withOwnLinks(words, plan.links, (token, { address, name, days, optOut }) =>
         links.push([token, of.runId, of.ids[i], number, address, name, expires(due, days), optOut === true, language]),
       );
       return [
@@ -213,16 +210,3 @@ function rowsOf(
 
 /** When a link leads nowhere any more; null where it always leads. */
 const expires = (due: number, days: number | undefined) => (days === undefined ? null : iso(due + days * 86_400_000));
-
-/** The words with a link of their own in the place of each dummy; each is told. */
-function linked(words: string, plan: OpenedPlan, made: (token: string, link: DummyLink) => void): string {
-  let body = words;
-  for (const link of plan.links) {
-    // the words of another language may do without it
-    if (!body.includes(link.dummy)) continue;
-    const token = newLinkToken();
-    made(token, link);
-    body = body.replaceAll(link.dummy, link.dummy.slice(0, -LINK_TOKEN) + token);
-  }
-  return body;
-}

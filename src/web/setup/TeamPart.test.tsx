@@ -51,6 +51,8 @@ test('a role is changed and said; what is refused is said as the server says it'
   choose('What Lou Vance may do', 'write');
   await screen.findByText('Lou Vance writes, and sends tests to their own number.');
   answers['PUT /api/accounts/1'] = refusal(409, 'Somebody has to manage.');
+  // it is said a moment before the next can be chosen
+  await waitFor(() => expect(screen.getByLabelText('What Ana Reyes may do').getAttribute('aria-disabled')).toBeNull());
   choose('What Ana Reyes may do', 'look');
   await screen.findByText('Somebody has to manage.');
   expect(server.acts()).toEqual([

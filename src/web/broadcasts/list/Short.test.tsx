@@ -25,12 +25,17 @@ const proof = (name: string, number: string, text: string) => ({
   zone_guessed: false,
   language: 'en',
 });
+/** When it is at the desk of the tests. */
+const NOW = '2026-12-02T20:50:00.000Z';
 let answers: Record<string, unknown>;
 let server: ReturnType<typeof serve>;
 const open = (draft: Partial<Draft> = {}, plan: Partial<PlanSummary> = {}) => {
   answers = {
     'GET /api/broadcasts/32': broadcastOf({ draft: draftOf({ when: { kind: 'now' }, ...draft }) }),
-    'POST /api/broadcasts/32/plan': { plan: planOf({ people: 2, parts: 2, cost_micro: 15_000, ...plan }), digest: DIGEST },
+    'POST /api/broadcasts/32/plan': {
+      plan: planOf({ people: 2, parts: 2, cost_micro: 15_000, first: NOW, ...plan }),
+      digest: DIGEST,
+    },
     'POST /api/broadcasts/32/proofs': {
       total: 2,
       proofs: [proof('Ana', '+12075550101', 'Ana, it is off.'), proof('Leo', '+12075550102', 'Leo, it is off.')],
@@ -53,6 +58,11 @@ test('every text stands there as it goes, and one press sends the very plan that
   await user.click(screen.getByRole('button', { name: 'Send to 2 people now' }));
   await waitFor(() => expect(router.state.location.pathname).toBe('/runs/9'));
   expect(pressed()).toMatchObject([{ body: { version: 7, digest: DIGEST } }]);
+});
+
+test('at night the button says the hour at which it goes, and not now', async () => {
+  open({}, { first: '2026-12-03T13:00:00.000Z' });
+  await screen.findByRole('button', { name: /^Send to 2 people at\sThu, Dec 3, 8:00 AM$/ });
 });
 
 test('when the world has moved nothing goes; it is counted anew, and the next press is another', async () => {
@@ -87,7 +97,10 @@ test('texts of before are not sent from: until those of the plan that is shown a
   const { changed } = open();
   await screen.findByText('Ana, it is off.');
   // somebody is renamed: another plan, whose texts take their time
-  answers['POST /api/broadcasts/32/plan'] = { plan: planOf({ people: 2, parts: 2, cost_micro: 15_001 }), digest: 'e'.repeat(64) };
+  answers['POST /api/broadcasts/32/plan'] = {
+    plan: planOf({ people: 2, parts: 2, cost_micro: 15_001, first: NOW }),
+    digest: 'e'.repeat(64),
+  };
   answers['POST /api/broadcasts/32/proofs'] = () => new Promise((resolve) => (answer = () => resolve({ total: 2, proofs: [] })));
   await changed('people');
   await waitFor(() => expect(answer).toBeDefined());
@@ -107,7 +120,7 @@ test('a plan that could not be made is said, not waited for, and is asked for ag
   answers['POST /api/broadcasts/32/plan'] = refusal(500, 'Something went wrong here.');
   await user.click(await screen.findByRole('button', { name: 'Load it again' }));
   expect(screen.queryByText('Counting…')).toBeNull();
-  answers['POST /api/broadcasts/32/plan'] = { plan: planOf({ people: 2 }), digest: DIGEST };
+  answers['POST /api/broadcasts/32/plan'] = { plan: planOf({ people: 2, first: NOW }), digest: DIGEST };
   await user.click(await screen.findByRole('button', { name: 'Load it again' }));
   await screen.findByRole('button', { name: 'Send to 2 people now' });
 });

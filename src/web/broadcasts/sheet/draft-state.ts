@@ -106,8 +106,10 @@ export function useDraft(id: number): DraftState {
     uncounted: counted.error,
     clashes: clash?.clashes ?? [],
     settle(keep) {
-      if (!clash) return;
-      stand(clash.server, clash[keep]);
+      const { agreed, value } = keeper;
+      if (!clash || !agreed || !value) return;
+      // with what was typed since it was asked
+      stand(clash.server, mergeDrafts(agreed, value, clash.server.value, languages)[keep]);
       setClash(undefined);
     },
     setName(next) {

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { ask, Refused } from '../../api/client';
 import { letGoOf, type Held } from './held-drafts';
@@ -47,21 +47,26 @@ export function useSaving(
     [held, id, keeper, takeIn, tell],
   );
 
+  const latest = useRef(save);
+  useEffect(() => {
+    latest.current = save;
+  }, [save]);
   useEffect(() => {
     held.shown += 1;
     // what was typed last is not saved yet when somebody leaves at once: by a link, or by closing the page
     const leaving = () => {
-      if (keeper.unsaved) save(true).catch(() => undefined);
+      if (keeper.unsaved) latest.current(true).catch(() => undefined);
     };
     window.addEventListener('pagehide', leaving);
     return () => {
       window.removeEventListener('pagehide', leaving);
       held.shown -= 1;
-      save()
+      latest
+        .current()
         .catch(() => undefined)
         .finally(() => letGoOf(id));
     };
-  }, [held, id, keeper, save]);
+  }, [held, id, keeper]);
   // what became of another broadcast says nothing of this one
   return told.id === id ? { saved: told.saved, error: told.error, save } : { saved: '', error: undefined, save };
 }

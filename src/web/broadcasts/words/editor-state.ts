@@ -101,8 +101,8 @@ function complete(context: CompletionContext, offers: readonly Offer[]): Complet
       offer.act?.();
     },
   }));
-  // found by ourselves, anew with each letter
-  return { from: before.from, options, filter: false };
+  // found by ourselves, anew and at once with each letter: what is pressed right after it is pressed on what is shown
+  return { from: before.from, options, filter: false, update: (_result, _from, _to, now) => complete(now, offers) };
 }
 
 function keys({ openChip }: Around): Extension {

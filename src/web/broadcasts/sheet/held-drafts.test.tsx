@@ -2,7 +2,7 @@ import { act, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useParams } from 'react-router';
 import { expect, test } from 'vitest';
-import { serve, show } from '../../testing';
+import { refusal, serve, show } from '../../testing';
 import { broadcastOf, draftOf, planOf } from '../testing';
 import { useDraft } from './draft-state';
 
@@ -16,16 +16,30 @@ function View() {
     />
   );
 }
-const open = (answers: Record<string, unknown> = {}) => {
-  const server = serve({
+function Settled() {
+  const state = useDraft(Number(useParams().id));
+  return (
+    <>
+      <input
+        aria-label="Words"
+        value={state.draft?.words ?? '…'}
+        onChange={(event) => state.change({ words: event.target.value })}
+      />
+      {state.clashes.length > 0 && <button onClick={() => state.settle('mine')}>Keep mine</button>}
+    </>
+  );
+}
+const open = (answers: Record<string, unknown> = {}, ui = <View />) => {
+  const all: Record<string, unknown> = {
     'GET /api/broadcasts/32': broadcastOf({ id: 32, version: 7, draft: draftOf({ words: 'Old' }) }),
     'GET /api/broadcasts/33': broadcastOf({ id: 33, version: 2, draft: draftOf({ words: 'Other' }) }),
     'POST /api/broadcasts/32/plan': { plan: planOf(), digest: 'd' },
     'POST /api/broadcasts/33/plan': { plan: planOf(), digest: 'd' },
     'PUT /api/broadcasts/32': { version: 8, updated_at: '2026-12-02T20:50:00.000Z' },
     ...answers,
-  });
-  return { ...server, ...show(<View />, '/broadcasts/32', '/broadcasts/:id') };
+  };
+  const server = serve(all);
+  return { answers: all, ...server, ...show(ui, '/broadcasts/32', '/broadcasts/:id') };
 };
 const words = () => screen.findByRole<HTMLInputElement>('textbox', { name: 'Words' });
 const saves = (server: { asked: { call: string; body: unknown }[] }) =>
@@ -68,4 +82,22 @@ test('another broadcast in the same view is another: nothing of the one before i
   await act(() => server.router.navigate('/broadcasts/33'));
   await waitFor(async () => expect((await words()).value).toBe('Other'));
   await waitFor(() => expect(saves(server)).toEqual([['PUT /api/broadcasts/32', 'Old!']]));
+});
+
+test('what is typed while it is asked whose words stand is in those that are kept', async () => {
+  const user = userEvent.setup();
+  const answers: Record<string, unknown> = {
+    'PUT /api/broadcasts/32': refusal(409, 'Somebody has changed it.', { type: 'urn:yellow-bell:changed' }),
+  };
+  const server = open(answers, <Settled />);
+  await waitFor(async () => expect((await words()).value).toBe('Old'));
+  // they have changed the same words
+  server.answers['GET /api/broadcasts/32'] = broadcastOf({ id: 32, version: 8, draft: draftOf({ words: 'Old, says Ben' }) });
+  await user.type(await words(), ', says Ana');
+  await screen.findByRole('button', { name: 'Keep mine' });
+  await user.type(await words(), '.');
+  server.answers['PUT /api/broadcasts/32'] = { version: 9, updated_at: '2026-12-02T20:50:00.000Z' };
+  await user.click(screen.getByRole('button', { name: 'Keep mine' }));
+  expect((await words()).value).toBe('Old, says Ana.');
+  await waitFor(() => expect(saves(server).at(-1)).toEqual(['PUT /api/broadcasts/32', 'Old, says Ana.']));
 });

@@ -1,8 +1,8 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
-import { forget, freshDemo, type Demo } from '../harness/demo';
+import { describe, expect, test } from 'vitest';
+import { signIn, visit, type Visitor } from '../harness/browser';
+import { ownDemo } from './support/own-demo';
 
 interface Expected {
   file: string;
@@ -12,15 +12,7 @@ interface Expected {
   says: string[];
 }
 
-let demo: Demo;
-beforeAll(async () => {
-  demo = await freshDemo();
-});
-afterAll(async () => {
-  await closeBrowser();
-  await demo.stop();
-  forget(demo);
-});
+const demo = ownDemo();
 
 async function choose(visitor: Visitor, path: string): Promise<void> {
   await visitor.page.goto(`${demo.url}/people/bring-in`);

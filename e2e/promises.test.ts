@@ -1,20 +1,14 @@
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
-import { forget, freshDemo, type Demo } from '../harness/demo';
+import { describe, expect, test } from 'vitest';
+import { signIn, visit, type Visitor } from '../harness/browser';
+import { ownDemo } from './support/own-demo';
 
 /** What the sheet promises, held by real clicks: nobody is texted whom it must not reach, and what is asked is asked before. */
-let demo: Demo;
-beforeAll(async () => {
-  demo = await freshDemo();
-});
-afterAll(async () => {
-  await closeBrowser();
-  await demo.stop();
-  forget(demo);
-});
+const demo = ownDemo();
 
-/** A new broadcast with words, to what is chosen. */
-async function sheetTo(visitor: Visitor, option: RegExp): Promise<void> {
+/** Somebody at the desk with a new broadcast: words, and to what is chosen. */
+async function sheetTo(option: RegExp): Promise<Visitor> {
+  const visitor = await visit();
+  await signIn(visitor, demo.url);
   await visitor.page.goto(`${demo.url}/broadcasts`);
   await visitor.find('combobox', 'Label');
   await visitor.click('button', 'New broadcast');
@@ -24,13 +18,12 @@ async function sheetTo(visitor: Visitor, option: RegExp): Promise<void> {
   await visitor.page.keyboard.press('Escape');
   await (await visitor.find('textbox', 'Words')).focus();
   await visitor.page.keyboard.type('Ottermere Boathouse: closed on Sunday.');
+  return visitor;
 }
 
 describe('who must not hear about a dependant', () => {
   test('is asked about where nobody knows for whom they are chosen, and dropped by one press', async () => {
-    const visitor = await visit();
-    await signIn(visitor, demo.url);
-    await sheetTo(visitor, /^Everyone/);
+    const visitor = await sheetTo(/^Everyone/);
     await visitor.sees(/2 people must not hear about a dependant, and it is not known for whom they are chosen here/);
     await visitor.click('button', 'yes, leave them out');
     await visitor.sees(/Nothing to fix/);
@@ -42,9 +35,7 @@ describe('who must not hear about a dependant', () => {
   });
 
   test('is dropped without being asked where they are on the list for that dependant, whatever the words', async () => {
-    const visitor = await visit();
-    await signIn(visitor, demo.url);
-    await sheetTo(visitor, /^Parents, Tadpoles/);
+    const visitor = await sheetTo(/^Parents, Tadpoles/);
     await visitor.sees(/Nothing to fix/);
     await visitor.sees(/must not hear about a dependant/);
     await visitor.close();
@@ -53,9 +44,7 @@ describe('who must not hear about a dependant', () => {
 
 describe('when it goes', () => {
   test('each in their own time is not lost by looking at again and again; imports go with the list of To, and that is said', async () => {
-    const visitor = await visit();
-    await signIn(visitor, demo.url);
-    await sheetTo(visitor, /^Parents, Otters/);
+    const visitor = await sheetTo(/^Parents, Otters/);
     await visitor.click('link', 'opened');
     await visitor.click('button', 'once, at a time');
     await visitor.choose('Whose clock', 'each in their own time');
@@ -73,9 +62,7 @@ describe('when it goes', () => {
 
 describe('what is put in', () => {
   test('is found by its whole word first, and a link can be made from where it was looked for', async () => {
-    const visitor = await visit();
-    await signIn(visitor, demo.url);
-    await sheetTo(visitor, /^Parents, Otters/);
+    const visitor = await sheetTo(/^Parents, Otters/);
     const { keyboard } = visitor.page;
     await keyboard.type(' {one-time');
     await visitor.find('option', /^one-time code/);
@@ -109,9 +96,7 @@ describe('a press', () => {
 
 describe('what was typed', () => {
   test('is kept where the page is loaded anew in the same moment', async () => {
-    const visitor = await visit();
-    await signIn(visitor, demo.url);
-    await sheetTo(visitor, /^Parents, Otters/);
+    const visitor = await sheetTo(/^Parents, Otters/);
     await visitor.page.reload();
     await visitor.sees('Ottermere Boathouse: closed on Sunday.');
     await visitor.sees(/Parents, Otters/);

@@ -1,19 +1,13 @@
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { closeBrowser, signIn, visit } from '../harness/browser';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { signIn, visit } from '../harness/browser';
 import { Desk, until } from '../harness/desk';
-import { forget, freshDemo, type Demo } from '../harness/demo';
+import { ownDemo } from './support/own-demo';
 
 /** The editor as it is really used: chips changed where they stand, by hand and by keyboard, and words in a second language. */
-let demo: Demo;
+const demo = ownDemo();
 let desk: Desk;
 beforeAll(async () => {
-  demo = await freshDemo();
   desk = await new Desk(demo.url).signIn();
-});
-afterAll(async () => {
-  await closeBrowser();
-  await demo.stop();
-  forget(demo);
 });
 
 interface Draft {

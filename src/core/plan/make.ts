@@ -183,20 +183,17 @@ function textedMuch(history: PlanAsked['history'], texts: Plan['texts']): PlanPe
   return texts.people.filter((each) => (history.texted.get(each.number ?? '') ?? 0) >= MUCH);
 }
 
-/** Whose texts name dependants, how many those are, and whose name all that they have, since nobody knows for whom they were chosen. */
-function namingOf({ writer }: PlanAsked, texts: Plan['texts']): { people: number; dependants: number; all: PlanPerson[] } {
-  if (!writer.aboutDependants) return { people: 0, dependants: 0, all: [] };
+/** How many dependants the texts name, and whose name all that they have, since nobody knows for whom they were chosen. */
+function namingOf({ writer }: PlanAsked, texts: Plan['texts']): { dependants: number; all: PlanPerson[] } {
+  if (!writer.aboutDependants) return { dependants: 0, all: [] };
   const named = new Set<number>();
-  let people = 0;
   const all: PlanPerson[] = [];
   for (const person of texts.people) {
-    if (person.dependants.length === 0) continue;
-    people += 1;
     for (const { id } of person.dependants) named.add(id);
     // of one there is no doubt
     if (!person.thereFor && person.dependants.length > 1) all.push(person);
   }
-  return { people, dependants: named.size, all };
+  return { dependants: named.size, all };
 }
 
 /** Those that the remarks speak of, by step. */

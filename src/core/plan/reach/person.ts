@@ -23,8 +23,8 @@ export interface PlanPerson extends Candidate {
   fields: Record<string, string>;
   /** Those the audience matched, or all of theirs; without those about whom they must not be written to. */
   dependants: PlanDependant[];
-  /** The ids of the same, where it is known that the person was chosen for them. */
-  thereFor?: number[];
+  /** It is known that the person was chosen for them. */
+  thereFor?: boolean;
   /** Words that a file used once brings along. */
   ready: string;
 }

@@ -41,8 +41,8 @@ export interface ReadinessFacts {
   needed: number;
   /** Of those who get it, who must not hear about some dependant, while it is not known for whom they were chosen. */
   barred: readonly PlanPerson[];
-  /** Those whose text names dependants, and among them those whose text names all that they have, since nobody knows for whom they are there. */
-  naming: { people: number; dependants: number; all: readonly PlanPerson[] };
+  /** How many dependants the texts name; and whose name all that they have, since nobody knows for whom they are there. */
+  naming: { dependants: number; all: readonly PlanPerson[] };
   /** Lists, tags and segments that were deleted, in words; and those that are still being filled. */
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];

@@ -249,7 +249,7 @@ export class PlanDesk {
         texts.cost[i],
         due[i],
         // whom it names; else for whom they were chosen, so that who must not hear about them by then is still held back
-        about && person.dependants.length > 0 ? person.dependants.map((each) => each.id) : (person.thereFor ?? null),
+        (about || person.thereFor) && person.dependants.length > 0 ? person.dependants.map((each) => each.id) : null,
         texts.code(i),
         texts.languages[texts.language[i]],
         dated ? wallClock(due[i], person.zone ?? zone).date : null,

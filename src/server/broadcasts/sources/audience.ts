@@ -76,7 +76,7 @@ export async function peopleOf(
       language: file?.language ?? row.language,
       fields: file ? { ...row.fields, ...file.fields } : row.fields,
       dependants: named,
-      thereFor: only && named.length > 0 ? named.map((d) => d.id) : undefined,
+      thereFor: only !== undefined,
       mustNot: of.length > 0 && of.every((d) => d.mustNot),
       mustNotHere: only !== undefined && here.length > 0 && named.length === 0,
       barredForSome: !only && of.some((d) => d.mustNot),

@@ -41,6 +41,13 @@ test('the time that was said goes along to the other way', () => {
   expect(look(later, 'once')).toEqual({ kind: 'at', date: '2026-12-04', time: '10:30', own: true });
 });
 
+test('each way is found as it was left, also where the other has another time', () => {
+  const draft: Draft = { ...EMPTY_DRAFT, when: { kind: 'at', date: '2026-12-04', time: '09:15' } };
+  const again = { ...look(draft, 'again'), time: '10:30' } as Draft['when'];
+  expect(look({ ...draft, when: again }, 'now', 'again')).toEqual(again);
+  expect(look({ ...draft, when: { kind: 'now' } }, 'once')).toEqual(draft.when);
+});
+
 test('with each import begins with the list of To; of none or several none is guessed', () => {
   const to = (...ids: number[]): Draft => ({ ...EMPTY_DRAFT, to: ids.map((id) => ({ kind: 'list', id })) });
   expect(look(to(4), 'import')).toEqual({ kind: 'import', list_id: 4 });

@@ -45,8 +45,8 @@ export function whenOf(
   const { date, time } = wallClock(Math.ceil((now + 20 * 60_000) / HALF_HOUR) * HALF_HOUR, zone);
   const once = atOf(before.once);
   const again = atOf(before.again);
-  // the time is that of the way that is left, or of the one that was left last
-  const said = atOf(draft.when) ?? once ?? again;
+  // the time is that of the way that is left; where that has none, that of this way as it was left, or of the other
+  const said = atOf(draft.when) ?? atOf(before[kind]) ?? once ?? again;
   const at: At = {
     kind: 'at',
     date: said?.date ?? date,

@@ -31,6 +31,10 @@ describe('who must not hear about a dependant', () => {
     // what was answered can be seen, and changed
     await visitor.click('checkbox', /^It is about dependants/);
     await visitor.sees(/Nothing to fix/);
+    // and as many cannot be texted as stand on the call list
+    const [, cannot] = /(\d+) cannot be texted/.exec(await visitor.page.evaluate(() => document.body.innerText)) ?? [];
+    await visitor.click('link', 'call list');
+    await visitor.sees(`Call list: those who cannot be texted, ${cannot} people`);
     await visitor.close();
   });
 

@@ -40,6 +40,10 @@ export const LEFT_OUT_WORDS: Readonly<Record<LeftOutStep, string>> = { ...DROP_W
 /** Reasons for which someone cannot be texted at all: the call list, and where a second contact may step in. */
 export const CANNOT_BE_TEXTED: readonly DropReason[] = ['no_number', 'opted_out', 'undecided', 'fixed_line', 'unreachable'];
 
+/** How many of those who were dropped cannot be texted at all: as many as stand on the call list. */
+export const cannotBeTexted = (dropped: Readonly<Record<DropReason, number>>): number =>
+  CANNOT_BE_TEXTED.reduce((sum, reason) => sum + dropped[reason], 0);
+
 export interface Candidate {
   id: number;
   number: string | null;

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { segments } from '../../../core/api/people/groups';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft, Source } from '../../../core/plan/draft/draft';
+import { cannotBeTexted } from '../../../core/plan/reach/reach';
 import { useGet } from '../../api/client';
 import type { Sources } from '../../people/for-others';
 import { Tick } from '../../pieces/form/choices';
@@ -38,7 +39,7 @@ export function Audience({
   const [picking, setPicking] = useState<{ anchor: HTMLElement; side: Side }>();
   const [pasting, setPasting] = useState<Side>();
   const counted = useGet(segments.list, {}, { keep: true }).data?.segments;
-  const cannot = plan ? plan.dropped.no_number + plan.dropped.opted_out + plan.dropped.fixed_line + plan.dropped.unreachable : 0;
+  const cannot = plan ? cannotBeTexted(plan.dropped) : 0;
   const line = (source: Source, at: number, side: Side) => (
     <SourceLine
       key={`${side}${at}`}

@@ -121,3 +121,11 @@ test('says what it is before anything is counted, and where it cannot be', async
   await userEvent.setup().click(await button(/Load it again/));
   await button(/^Send to 41 people/);
 });
+
+test('gone back to after the press it offers no second one, but what there is: the run', async () => {
+  answers['GET /api/broadcasts/32'] = broadcastOf({ state: 'ended', name: 'Heron' });
+  open();
+  await screen.findByRole('heading', { level: 1, name: 'Heron' });
+  expect(screen.queryByRole('button', { name: /^Send to/ })).toBeNull();
+  expect(screen.getByRole('button', { name: 'Copy it' })).toBeTruthy();
+});

@@ -9,6 +9,7 @@ import { useDesk } from '../../api/session';
 import { when } from '../../pieces/format';
 import { Column, Pane } from '../../pieces/layout';
 import { Trouble, useNow, useTitle, Waiting } from '../../pieces/small';
+import { NotADraft } from '../list/NotADraft';
 import { LastFigures } from './LastFigures';
 import { LastWords } from './LastWords';
 import { PressPart } from './PressPart';
@@ -60,6 +61,8 @@ export default function LastLook() {
       </Pane>
     );
   const { broadcast, plan } = looked.shown;
+  // gone back to after the press, or opened by an old address: there is nothing to send any more
+  if (broadcast.state !== 'draft' && broadcast.state !== 'set_aside') return <NotADraft broadcast={broadcast} />;
   const goes = firstGoes(broadcast.draft.when, plan, workspace.zone, now);
   return (
     <Pane grow fill pad="16px 0">

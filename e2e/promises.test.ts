@@ -98,6 +98,59 @@ describe('a press', () => {
   });
 });
 
+describe('the words', () => {
+  test('a press anywhere in their box puts the caret there, and letters go into them', async () => {
+    const visitor = await sheetTo(/^Parents, Otters/);
+    await visitor.page.evaluate(() => (document.activeElement as HTMLElement).blur());
+    const box = await visitor.page.$eval('.cm-editor', (editor) => {
+      const { left, top, width, height } = editor.getBoundingClientRect();
+      return { x: left + width / 2, middle: top + height / 2, foot: top + height - 3 };
+    });
+    for (const y of [box.middle, box.foot]) {
+      await visitor.page.evaluate(() => (document.activeElement as HTMLElement).blur());
+      await visitor.page.mouse.click(box.x, y);
+      await visitor.page.keyboard.type(' pnf');
+    }
+    await visitor.sees('closed on Sunday. pnf pnf');
+    await visitor.close();
+  });
+
+  test('letters struck while anything lies over the page stay on it; Escape shuts what is open', async () => {
+    const visitor = await sheetTo(/^Parents, Otters/);
+    const { page } = visitor;
+    const at = page.url();
+    // it has the keyboard once it is open
+    const over = () => page.waitForFunction(() => document.activeElement?.closest('.MuiModal-root, .MuiPopper-root') != null);
+    const shut = async () => {
+      for (let presses = 0; presses < 3; presses += 1) {
+        await page.keyboard.press('Escape');
+        const gone = await page
+          .waitForFunction(() => document.querySelector('.MuiModal-root:not([aria-hidden=true])') === null, { timeout: 3000 })
+          .then(
+            () => true,
+            () => false,
+          );
+        if (gone) return presses + 1;
+      }
+      return undefined;
+    };
+    for (const [role, name] of [
+      ['button', 'Add'],
+      ['button', 'Leave out'],
+      ['button', /^to whom/],
+      ['button', 'Emoji'],
+      ['button', 'Go to'],
+      ['button', /look and sign out/],
+    ] as const) {
+      await visitor.click(role, name);
+      await over();
+      expect(await shut(), String(name)).toBe(1);
+      expect(page.url()).toBe(at);
+    }
+    await visitor.close();
+  });
+});
+
 describe('what was typed', () => {
   test('is kept where the page is loaded anew in the same moment', async () => {
     const visitor = await sheetTo(/^Parents, Otters/);

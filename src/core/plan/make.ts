@@ -69,6 +69,7 @@ export function makePlan(asked: PlanAsked): Plan {
   const much = textedMuch(asked.history, texts);
   const barred = texts.people.filter((person) => person.barredForSome);
   const naming = namingOf(asked, texts);
+  const otherwise = texts.people.filter((person) => person.hereAs !== undefined);
   const { must, hints } = readiness({
     draft,
     workspace,
@@ -94,6 +95,7 @@ export function makePlan(asked: PlanAsked): Plan {
     history: asked.history,
     barred,
     naming,
+    otherwise,
     textedMuch: much.length,
     gone: asked.gone,
     filling: asked.filling,
@@ -126,7 +128,7 @@ export function makePlan(asked: PlanAsked): Plan {
     dated: writer.compiled.dated,
     copies,
     rates: asked.rates,
-    hinted: hintedPeople(asked, texts, written, sums.waits, { much, barred, naming }),
+    hinted: hintedPeople(asked, texts, written, sums.waits, { much, barred, naming, otherwise }),
     relay: (base) => relayed({ asked, recipients, groups, onTheLine, due, texts, useFor: when.notAfter - when.base }, base),
   };
 }
@@ -202,7 +204,12 @@ function hintedPeople(
   texts: Plan['texts'],
   written: Written,
   waits: Uint8Array,
-  { much, barred, naming }: { much: PlanPerson[]; barred: PlanPerson[]; naming: ReturnType<typeof namingOf> },
+  {
+    much,
+    barred,
+    naming,
+    otherwise,
+  }: { much: PlanPerson[]; barred: PlanPerson[]; naming: ReturnType<typeof namingOf>; otherwise: PlanPerson[] },
 ): Plan['hinted'] {
   const unworded = texts.people.filter((_, i) => {
     const language = texts.languages[texts.language[i]];
@@ -220,6 +227,7 @@ function hintedPeople(
       },
     ] as const,
     ['barred', { why: 'must not hear about a dependant of theirs', people: barred }] as const,
+    ['other_name', { why: 'here under another name', people: otherwise }] as const,
     ['names_all', { why: 'all dependants are named', people: naming.all }] as const,
     ['texted_much', { why: `had ${MUCH} texts or more in the last ${LATELY_DAYS} days`, people: much }] as const,
   ]);

@@ -156,15 +156,6 @@ async function* rowsOf(
   if (binary) notes.push('Binary zeros in the file were left out.');
 }
 
-/** One number a line, or many on one line: pasted text without a table in it. Undefined when it is a table. */
-export function readNumberList(text: string): string[] | undefined {
-  const pieces = text
-    .split(/[\n\r,;\t]+/)
-    .map((piece) => piece.trim())
-    .filter((piece) => piece !== '');
-  return pieces.length > 0 && pieces.every((piece) => /^[+\d\s().-]{7,}$/.test(piece)) ? pieces : undefined;
-}
-
 /** RFC 4180, with a guard against formulas (OWASP, CSV injection) that leaves numbers like +1… whole. */
 export function writeCsv(rows: readonly (readonly string[])[]): string {
   return `\ufeff${rows.map(csvLine).join('')}`;

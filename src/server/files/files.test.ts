@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { readNumberList, writeCsv } from './delimited';
+import { writeCsv } from './delimited';
 import { readWhole, refusal, xlsxOf } from './testing';
 import { CARD_HEADINGS } from './vcard';
 import { writeVcards } from './write-vcard';
@@ -68,17 +68,6 @@ describe('reading CSV and TSV', () => {
       }),
       { numRuns: 60 },
     );
-  });
-});
-
-describe('pasted numbers', () => {
-  test('one a line, or separated by commas, semicolons or tabs', () => {
-    expect(readNumberList('+1 207 555 0142\n207-555-0143; (207) 555-0144')).toEqual([
-      '+1 207 555 0142',
-      '207-555-0143',
-      '(207) 555-0144',
-    ]);
-    expect(readNumberList('Ana,207-555-0142')).toBeUndefined();
   });
 });
 

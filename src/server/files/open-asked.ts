@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { openPasted, readNumberList } from './delimited';
+import { numberList } from '../../core/phone/number-list';
+import { openPasted } from './delimited';
 import { openTable } from './open-table';
 import type { ReadingAsked } from './reading-thread';
 import type { OpenTable } from './table';
@@ -9,7 +10,7 @@ export async function openAsked(asked: ReadingAsked): Promise<OpenTable> {
   if (!asked.pasted) return openTable(asked.path, asked.options);
   const text = readFileSync(asked.path, 'utf8');
   const { delimiter } = asked.options;
-  const numbers = delimiter === undefined ? readNumberList(text) : undefined;
+  const numbers = delimiter === undefined ? numberList(text) : undefined;
   if (!numbers) return openPasted(text, delimiter);
   const rows = numbers.map((number, no) => ({ no, cells: [number] }));
   return {

@@ -1,16 +1,18 @@
 import { people } from '../../core/api/people/people';
+import { readPhone } from '../../core/phone/read';
 import { writeRecord } from '../db/record';
 import { optOut, notSent, queueText, senderAnswering, closeUpTo, lockConversation } from '../engine/for-others';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, who, type Route } from '../http/route';
 import { changeMany, undoMany } from './bulk';
 import { erasePerson } from './person/erase';
-import { insertConsent, knownPerson, lockPerson, reachOf, twinsOf } from './person/person-queries';
+import { insertConsent, knownPerson, lockPerson, reachOf, sharersOf, twinsOf } from './person/person-queries';
 import { mergePeople } from './person/merge-people';
 import { countPeople, filterOf, pageOfPeople, todayOf } from './people-queries';
 import { KEPT, readBody } from './person/person-body';
 import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople } from '../address-book/for-others';
 import { sourcesOf } from './groups/source-queries';
+import { countryOf } from '../setup/for-others';
 
 export const peopleRoutes: Route[] = [
   route(people.sources, async (app, asked) => {
@@ -55,6 +57,13 @@ export const peopleRoutes: Route[] = [
     const undone = await undoMany(app.db, id, asked.at);
     await writeRecord(app.db, asked, 'undid a change of many people', '', { people: undone, change: id });
     return { people: undone };
+  }),
+  route(people.sharing, async (app, asked) => {
+    const { number, except = 0 } = asked.query;
+    const read = readPhone(number, { country: await countryOf(app.db) });
+    return read.ok
+      ? { number: read.number, sharers: await sharersOf(app.db, read.number, except) }
+      : { number: null, sharers: [] };
   }),
   route(people.get, async (app, asked) => {
     const known = await knownPerson(app.db, idOf(asked.params.id));

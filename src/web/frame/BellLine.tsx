@@ -6,8 +6,7 @@ import { Box, Button, IconButton } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
-import { useSingleKeys } from './single-keys';
+import { useSingleKey } from './single-keys';
 import { useNavigate } from 'react-router';
 import { today } from '../../core/api/desk/today';
 import { useGet } from '../api/client';
@@ -82,9 +81,8 @@ export function BellLine() {
     next.setUTCDate(next.getUTCDate() + days);
     setDate(next.toISOString().slice(0, 10));
   };
-  const single = useSingleKeys();
-  useHotkeys('[', () => move(-1), { useKey: true, enabled: single });
-  useHotkeys(']', () => move(1), { useKey: true, enabled: single });
+  useSingleKey('[', () => move(-1), { useKey: true });
+  useSingleKey(']', () => move(1), { useKey: true });
   useEffect(() => {
     const element = box.current;
     if (!element) return;

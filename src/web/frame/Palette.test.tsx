@@ -22,6 +22,8 @@ beforeEach(() => {
     'GET /api/outcomes': { runs: [], total: 0 },
     'GET /api/broadcasts': { broadcasts: [], total: 0 },
     'POST /api/broadcasts': { id: 31 },
+    'GET /api/keywords': { keywords: [{ id: 4, word: 'LAKE', list: 'Lake news', tag: null }], workspace: 'Ottermere' },
+    'GET /api/prepared-texts': { texts: [{ id: 5, name: 'Boat is late' }], total: 1 },
   });
 });
 const type = (value: string) => fireEvent.change(screen.getByRole('combobox', { name: 'Go to' }), { target: { value } });
@@ -51,6 +53,41 @@ test('a broadcast is begun to a list; nothing in it sends', async () => {
   expect(server.asked.filter(({ call }) => call.startsWith('POST'))).toEqual([
     { call: 'POST /api/broadcasts', body: { name: '', list_id: 7 } },
   ]);
+});
+
+test.each([
+  ['quiet hours', 'Quiet hours', '/setup/workspace'],
+  ['testers', 'Numbers of the desk, testers', '/setup/desk'],
+  ['lake', 'LAKE', '/replies/keywords?open=4'],
+  ['late', 'Boat is late', '/broadcasts/templates?kind=template&open=5'],
+  ['import', 'Bring in people', '/people/bring-in'],
+  ['new person', 'Add a person', '/people?add=1'],
+  ['children', 'Dependants', '/people/dependants'],
+])('“%s” leads to what is meant', async (typed, words, to) => {
+  const { router } = show(<Palette close={close} />);
+  type(typed);
+  fireEvent.click((await screen.findAllByText(words))[0]);
+  await waitFor(() => expect(router.state.location.pathname + router.state.location.search).toBe(to));
+});
+
+test('a whole word goes before the beginning of one, and that before the inside', async () => {
+  show(<Palette close={close} />);
+  type('mail');
+  await waitFor(() =>
+    expect(
+      screen
+        .getAllByRole('option')
+        .map((each) => each.textContent)
+        .filter((each) => /^Mail|mailbox/.test(each ?? '')),
+    ).toEqual(['Mail', 'Mail serverMail', 'Mails come fromMail', 'Practice mailbox']),
+  );
+});
+
+test('Escape closes it', async () => {
+  show(<Palette close={close} />);
+  type('berth');
+  fireEvent.keyDown(screen.getByRole('combobox', { name: 'Go to' }), { key: 'Escape' });
+  expect(close).toHaveBeenCalled();
 });
 
 test('a setting is a way, too', async () => {

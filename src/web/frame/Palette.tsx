@@ -3,9 +3,10 @@ import { styled } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { broadcasts } from '../../core/api/sending/broadcasts';
+import { keywords } from '../../core/api/desk/keywords';
 import { people } from '../../core/api/people/people';
 import { outcomes } from '../../core/api/sending/outcomes';
-import { fold } from '../../core/text/fold';
+import { templates } from '../../core/api/sending/templates';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { dayOf } from '../pieces/format';
@@ -13,16 +14,8 @@ import { InFlow } from '../pieces/InFlow';
 import { Bit, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { useSettled } from '../pieces/small';
-import { PARTS } from '../setup/for-others';
-import { AREAS } from './areas';
-
-interface Command {
-  group: string;
-  words: string;
-  more?: string;
-  /** Where it leads, or what it begins; never what sends. */
-  to: string | (() => void);
-}
+import { foundByWords } from '../pieces/found-by-words';
+import { ACTS, forRole, SETTINGS, VIEWS, type Command } from './commands';
 
 const Place = styled(Box)({ padding: 14, minHeight: 120 });
 
@@ -33,32 +26,30 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
   const [typed, setTyped] = useState('');
   const search = useSettled(typed.trim(), 150);
   const sources = useGet(people.sources, {}, { keep: true }).data;
-  const found = useGet(people.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.people ?? [];
+  const persons = useGet(people.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.people ?? [];
   const sent = useGet(outcomes.list, {}, { keep: true }).data?.runs ?? [];
   const drafts = useGet(broadcasts.list, { query: search ? { search } : {} }, { keep: true }).data?.broadcasts ?? [];
   const make = useAct(broadcasts.make);
   const begin = (body: { name: string; list_id?: number }) => () =>
     void make({ body }).then(({ id }) => navigate(`/broadcasts/${id}`));
   const mayWrite = account.role !== 'look';
-  const wanted = fold(search);
-  const fits = (words: string) => wanted === '' || fold(words).includes(wanted);
-  const all: Command[] = [
+  const texts = usePrepared(search);
+  const named = useGet(keywords.list, {}, { keep: true }).data?.keywords ?? [];
+  const lists = sources?.lists ?? [];
+  const known: Command[] = [
     ...(mayWrite ? [{ group: 'Begin', words: 'A new broadcast', to: begin({ name: '' }) }] : []),
-    ...(mayWrite && wanted !== ''
-      ? (sources?.lists ?? []).map((list) => ({
+    ...forRole(ACTS, account.role),
+    ...(mayWrite && search !== ''
+      ? lists.map((list) => ({
           group: 'Begin',
           words: `A broadcast to ${list.name}`,
           to: begin({ name: '', list_id: list.id }),
         }))
       : []),
-    ...(mayWrite ? [{ group: 'Begin', words: 'Bring in people', to: '/people/bring-in' }] : []),
-    ...AREAS.map(({ name, path }) => ({ group: 'Views', words: name, to: path })),
-    { group: 'Views', words: 'Dependants', to: '/people/dependants' },
-    { group: 'Views', words: 'Templates', to: '/broadcasts/templates' },
-    { group: 'Views', words: 'Saved pieces', to: '/broadcasts/templates?kind=piece' },
-    { group: 'Views', words: 'Practice phones', to: '/phones' },
-    ...PARTS.map(({ key, name }) => ({ group: 'Settings', words: name, to: `/setup/${key}` })),
-    ...(sources?.lists ?? []).map((list) => ({ group: 'Lists and segments', words: list.name, to: `/people?list=${list.id}` })),
+    ...VIEWS,
+    // with nothing typed the parts are enough
+    ...SETTINGS.filter(({ more }) => search !== '' || more === undefined),
+    ...lists.map((list) => ({ group: 'Lists and segments', words: list.name, to: `/people?list=${list.id}` })),
     ...(sources?.segments ?? []).map((each) => ({
       group: 'Lists and segments',
       words: each.name,
@@ -71,33 +62,40 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
       more: 'tag',
       to: `/people?tag=${tag.id}`,
     })),
-  ].filter((each) => fits(each.words));
-  const options: Command[] = [
-    ...all,
-    ...(wanted.length >= 2
-      ? found.slice(0, 8).map((person) => ({
+    ...named.map((each) => ({
+      group: 'Keywords',
+      words: each.word,
+      more: each.list ?? each.tag ?? 'keyword',
+      to: `/replies/keywords?open=${each.id}`,
+    })),
+  ];
+  const runs = sent.map((run) => ({
+    group: 'Runs',
+    words: run.name || 'no name',
+    more: dayOf(run.due_at, workspace.zone),
+    to: `/runs/${run.id}`,
+  }));
+  const found: Command[] = [
+    ...foundByWords(known, ({ words, also = [] }) => [words, ...also], search),
+    // those are found by the server, by more than their names
+    ...texts,
+    ...(search.length >= 2
+      ? persons.slice(0, 8).map((person) => ({
           group: 'People',
           words: `${person.given_name} ${person.family_name}`.trim() || 'no name',
           more: person.number ? showPhone(person.number) : 'no text number',
           to: `/people/${person.id}`,
         }))
       : []),
-    ...drafts.slice(0, wanted === '' ? 4 : 8).map((each) => ({
+    ...drafts.slice(0, search === '' ? 4 : 8).map((each) => ({
       group: 'Broadcasts',
       words: each.name || 'no name yet',
       more: each.state.replace('_', ' '),
       to: `/broadcasts/${each.id}`,
     })),
-    ...sent
-      .filter((run) => fits(run.name))
-      .slice(0, wanted === '' ? 4 : 8)
-      .map((run) => ({
-        group: 'Runs',
-        words: run.name || 'no name',
-        more: dayOf(run.due_at, workspace.zone),
-        to: `/runs/${run.id}`,
-      })),
+    ...foundByWords(runs, ({ words }) => [words], search).slice(0, search === '' ? 4 : 8),
   ];
+  const options = inGroups(found);
   return (
     <Dialog open onClose={close} fullWidth maxWidth="sm" aria-label="Go to">
       <Place>
@@ -119,20 +117,11 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
             else option.to();
           }}
           autoHighlight
+          // open for good, it would keep Escape for itself
+          onClose={(_event, reason) => reason === 'escape' && close()}
           noOptionsText="Nothing of that name."
           renderInput={(params) => <TextField {...params} autoFocus label="Go to" placeholder="a name, a number, a list…" />}
-          renderOption={({ key, ...props }, option) => (
-            <li key={key} {...props}>
-              <Row between nowrap grow>
-                <Bit cut>{option.words}</Bit>
-                {option.more && (
-                  <Bit soft small nobreak>
-                    {option.more}
-                  </Bit>
-                )}
-              </Row>
-            </li>
-          )}
+          renderOption={(props, option) => <OneCommand key={props.key} props={props} option={option} />}
           slots={{ popper: InFlow }}
         />
         <Words soft small above={10}>
@@ -141,4 +130,49 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
       </Place>
     </Dialog>
   );
+}
+
+/** A command as it stands in the list. */
+function OneCommand({ props, option }: { props: React.HTMLAttributes<HTMLLIElement> & { key?: React.Key }; option: Command }) {
+  const { key, ...rest } = props;
+  return (
+    <li key={key} {...rest}>
+      <Row between nowrap grow>
+        <Bit cut>{option.words}</Bit>
+        {option.more && (
+          <Bit soft small nobreak>
+            {option.more}
+          </Bit>
+        )}
+      </Row>
+    </li>
+  );
+}
+
+/** Templates, saved pieces and ready answers by name or words; nothing before something is typed. */
+function usePrepared(search: string): Command[] {
+  const asked = (kind: 'template' | 'piece' | 'answer') =>
+    search.length >= 2 ? { query: { kind, search, skip: 0 } } : undefined;
+  const kinds = [
+    ['template', 'template', useGet(templates.list, asked('template'), { keep: true })],
+    ['piece', 'saved piece', useGet(templates.list, asked('piece'), { keep: true })],
+    ['answer', 'ready answer', useGet(templates.list, asked('answer'), { keep: true })],
+  ] as const;
+  return search.length < 2
+    ? []
+    : kinds.flatMap(([kind, more, { data }]) =>
+        (data?.texts ?? []).slice(0, 8).map((text) => ({
+          group: 'Templates',
+          words: text.name,
+          more,
+          to: `/broadcasts/templates?kind=${kind}&open=${text.id}`,
+        })),
+      );
+}
+
+/** Those of one group beside each other, the group of the best first: the list is told by groups, and a group stands in it once. */
+function inGroups(found: readonly Command[]): Command[] {
+  const groups = new Map<string, Command[]>();
+  for (const each of found) groups.set(each.group, [...(groups.get(each.group) ?? []), each]);
+  return [...groups.values()].flat();
 }

@@ -34,6 +34,60 @@ test('a letter goes to its area, but not while words are typed', async () => {
   await waitFor(() => expect(router.state.location.pathname).toBe('/people'));
 });
 
+test.each([
+  [
+    'a value that is chosen by letters',
+    <div key="a" role="combobox" tabIndex={0} aria-expanded="false" aria-controls="x" data-testid="at" />,
+  ],
+  [
+    'words with placeholders',
+    <div key="b" className="cm-editor">
+      <div tabIndex={-1} data-testid="at" />
+    </div>,
+  ],
+])('a letter at %s is not for the page', async (_, place) => {
+  serve({});
+  const user = userEvent.setup();
+  const { router } = show(
+    <>
+      {place}
+      <Desk />
+    </>,
+  );
+  screen.getByTestId('at').focus();
+  await user.keyboard('pn');
+  expect(router.state.location.pathname).toBe('/');
+});
+
+test.each(['dialog', 'menu', 'listbox'])(
+  'while a %s is open no letter is for the page; once it is gone they are',
+  async (role) => {
+    serve({});
+    const user = userEvent.setup();
+    function Over() {
+      const [open, setOpen] = useState(true);
+      return open ? (
+        <div role={role}>
+          <button onClick={() => setOpen(false)}>shut</button>
+        </div>
+      ) : null;
+    }
+    const { router } = show(
+      <>
+        <Over />
+        <Desk />
+      </>,
+    );
+    await user.click(document.body);
+    await user.keyboard('p');
+    expect(router.state.location.pathname).toBe('/');
+    await user.click(screen.getByRole('button', { name: 'shut' }));
+    await user.click(document.body);
+    await user.keyboard('p');
+    await waitFor(() => expect(router.state.location.pathname).toBe('/people'));
+  },
+);
+
 test('single keys can be turned off, and on again from where there is no key (WCAG 2.2, 2.1.4)', async () => {
   serve({});
   const user = userEvent.setup();

@@ -2,7 +2,7 @@ import { lazy, Suspense, type ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
 import { AREAS } from './areas';
-import { useSingleKeys } from './single-keys';
+import { useSingleKey } from './single-keys';
 
 const Palette = lazy(() => import('./Palette'));
 const KeySheet = lazy(() => import('./KeySheet'));
@@ -20,22 +20,18 @@ export function Shortcuts({
   setHelp: (open: boolean) => void;
 }): ReactNode {
   const navigate = useNavigate();
-  const single = useSingleKeys();
-  const enabled = single && !palette && !help;
   useHotkeys('mod+k', () => setPalette(true), { preventDefault: true, enableOnFormTags: true, enableOnContentEditable: true });
-  useHotkeys('shift+slash, ?', () => setHelp(true), { useKey: true, enabled: single });
-  useHotkeys(
+  useSingleKey('shift+slash, ?', () => setHelp(true), { useKey: true });
+  useSingleKey(
     AREAS.map(({ key }) => key),
     (event) => {
       const area = AREAS.find(({ key }) => key === event.key.toLowerCase());
       if (area) void navigate(area.path);
     },
-    { enabled },
   );
-  useHotkeys('n', () => void navigate('/broadcasts?new=1'), { enabled });
-  useHotkeys('f', () => document.querySelector<HTMLElement>('main input[type=search], main [data-find] input')?.focus(), {
+  useSingleKey('n', () => void navigate('/broadcasts?new=1'));
+  useSingleKey('f', () => document.querySelector<HTMLElement>('main input[type=search], main [data-find] input')?.focus(), {
     preventDefault: true,
-    enabled,
   });
   return (
     <>

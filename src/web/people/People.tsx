@@ -6,6 +6,7 @@ import { mayDo } from '../../core/api/roles';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
+import { useAskedFor } from '../pieces/address';
 import type { Sorting } from '../pieces/table/DataTable';
 import { Column, Pane, Panes } from '../pieces/layout';
 import { Trouble, useTitle } from '../pieces/small';
@@ -28,6 +29,7 @@ export default function People() {
   const { account } = useDesk();
   const navigate = useNavigate();
   const [adding, setAdding] = useState(false);
+  useAskedFor('add', () => setAdding(true));
   const [sorting, setSorting] = useState<Sorting>({ by: 'name', down: false });
   const { work, error } = useWork();
   const make = useAct(broadcasts.make);

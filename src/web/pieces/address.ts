@@ -45,3 +45,24 @@ export function useInAddress(
   );
   return [values, change, written(keys, values)];
 }
+
+/** What an address asks to be begun (`?new=1`): begun once, with what was asked; the address then is without it. */
+export function useAskedFor(key: string, begin: (what: string) => void): void {
+  const [params, setParams] = useSearchParams();
+  const what = params.get(key);
+  const latest = useRef(begin);
+  useEffect(() => {
+    latest.current = begin;
+  });
+  useEffect(() => {
+    if (what === null) return;
+    setParams(
+      (now) => {
+        now.delete(key);
+        return now;
+      },
+      { replace: true },
+    );
+    latest.current(what);
+  }, [what, key, setParams]);
+}

@@ -5,6 +5,7 @@ import { mayDo } from '../../core/api/roles';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
+import { useAskedFor } from '../pieces/address';
 import { DataTable, type Column as TableColumn } from '../pieces/table/DataTable';
 import { count, when } from '../pieces/format';
 import { Bit, Head, Pane, Panes, Row, Words } from '../pieces/layout';
@@ -22,6 +23,7 @@ export default function Keywords() {
   const now = useNow(offset, 30_000);
   const answer = useGet(api.list, {}, { keep: true });
   const [open, setOpen] = useState<number | 'new'>();
+  useAskedFor('open', (what) => setOpen(what === 'new' ? 'new' : Number(what)));
   const may = mayDo(account.role, 'write');
   const all = answer.data?.keywords ?? [];
   const chosen = typeof open === 'number' ? all.find(({ id }) => id === open) : undefined;

@@ -53,7 +53,6 @@ export default function TeamPart({ data, manage }: { data: SetupAnswer; manage: 
             label={`What ${each.name} may do`}
             value={each.role}
             options={ROLE_OPTIONS}
-            disabled={busy}
             onChange={(next) =>
               void work(async () => {
                 await change({ params: { id: each.id }, body: { role: next } });

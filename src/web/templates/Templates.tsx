@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { mayDo } from '../../core/api/roles';
 import { templates, type PreparedKind, type PreparedText } from '../../core/api/sending/templates';
@@ -42,6 +42,12 @@ export default function Templates() {
     setFresh(undefined);
     setParams({ kind, ...(id === undefined ? {} : { open: String(id) }) });
   };
+  const blank = wanted === 'new' && may;
+  useEffect(() => {
+    if (!blank) return;
+    setFresh('blank');
+    setParams({ kind }, { replace: true });
+  }, [blank, kind, setParams]);
   const begin = (from: PreparedText | 'blank') => {
     setParams({ kind });
     setFresh(from);

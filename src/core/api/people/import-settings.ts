@@ -3,6 +3,8 @@ import { TARGET_PATTERN } from '../../people/targets';
 import { LocalDate } from '../../plan/draft/wall-schemas';
 import { Nullable, OneOf, Shape } from '../shapes';
 
+const SharedNumber = OneOf('one_person', 'by_name');
+
 const FixKind = OneOf(
   'scientific',
   'trailing_zero',
@@ -51,7 +53,9 @@ export const ImportSettings = Shape({
   /** Columns in which only a cell that says stop counts, as a no; they come in as they are matched. */
   stop_columns: Type.Optional(Type.Array(Type.Integer({ minimum: 0, maximum: 199 }), { maxItems: 200 })),
   /** Someone here, or earlier in the file, has the number under another name: the same person, or another who shares it. */
-  shared_number: OneOf('one_person', 'by_name'),
+  shared_number: SharedNumber,
+  /** Rows of which somebody has said it one by one. */
+  shared_rows: Type.Optional(Type.Record(Type.String({ pattern: '^[0-9]{1,7}$' }), SharedNumber, { maxProperties: 5000 })),
   landlines: OneOf('keep', 'leave_out'),
   list: Type.String({ maxLength: 100 }),
   /** People who are on that list and not in this file. */
@@ -68,3 +72,9 @@ export const ImportSettings = Shape({
   ),
 });
 export type ImportSettings = Static<typeof ImportSettings>;
+
+/** What is said of a row whose number somebody has under another name: of this row, else of all. */
+export const sharedOf = (
+  settings: Pick<ImportSettings, 'shared_number' | 'shared_rows'>,
+  row: number,
+): ImportSettings['shared_number'] => settings.shared_rows?.[String(row)] ?? settings.shared_number;

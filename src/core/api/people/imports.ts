@@ -41,6 +41,9 @@ export const ImportCounts = Shape({
   /** Rows whose own reference belongs to someone with another name and another number, and the first of them side by side. */
   reference_conflicts: Count,
   conflict_examples: Type.Array(Shape({ reference: Text, row: Count, file: Text, here: Text })),
+  /** Rows whose number somebody has under another name, here or earlier in the file, and the first of them side by side. */
+  other_names: Count,
+  other_name_examples: Type.Array(Shape({ row: Count, file: Text, here: Text })),
   fixed_lines: Count,
   /** Dates that read two ways. */
   ambiguous_days: Count,
@@ -184,6 +187,8 @@ export const BenchRow = Shape({
   fix: Nullable(Text),
   changes: Nullable(Type.Array(Change)),
   blanks: Type.Array(Text),
+  /** Who has its number under another name. */
+  other_name: Nullable(Text),
   person_id: Nullable(Id),
   /** The number once it is fixed. */
   after: Nullable(Text),
@@ -252,11 +257,12 @@ export const imports = {
     method: 'get',
     path: '/api/imports/:id/rows',
     role: 'look',
-    says: 'Rows of an import with what would happen, by ?verdict=, ?fix=, ?waiting=1 or ?blank=, paged by ?after=',
+    says: 'Rows of an import with what would happen, by ?verdict=, ?fix=, ?waiting=1, ?other_name=1 or ?blank=, paged by ?after=',
     query: Type.Object({
       verdict: Type.Optional(Type.String({ maxLength: 20 })),
       fix: Type.Optional(Type.String({ maxLength: 20 })),
       waiting: Type.Optional(Type.Literal('1')),
+      other_name: Type.Optional(Type.Literal('1')),
       blank: Type.Optional(Type.String({ maxLength: 200 })),
       after: Type.Optional(Type.Integer({ minimum: -1, maximum: 2_000_000_000 })),
     }),

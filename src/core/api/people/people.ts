@@ -232,6 +232,17 @@ export const people = {
     answer: Shape({ people: Count }),
     changes: ['people'],
   }),
+  sharing: endpoint({
+    method: 'get',
+    path: '/api/people/sharing',
+    role: 'look',
+    says: 'Who has a number, however it is written, but for ?except=',
+    query: Shape({
+      number: Type.String({ maxLength: 60 }),
+      except: Type.Optional(Type.Integer({ minimum: 1, maximum: 2_000_000_000 })),
+    }),
+    answer: Shape({ number: Nullable(Text), sharers: Type.Array(Shape({ id: Id, name: Text })) }),
+  }),
   get: endpoint({
     method: 'get',
     path: '/api/people/:id',

@@ -334,7 +334,7 @@ export const broadcasts = {
     body: Shape({ text: Type.String({ maxLength: 200_000 }) }),
     answer: Shape({
       numbers: Type.Array(Text),
-      wrong: Type.Array(Shape({ text: Text, why: Text })),
+      wrong: Type.Array(Shape({ text: Text, why: Text, /** The number that it may be. */ after: Nullable(Text) })),
       twice: Count,
       /** Numbers beyond what one source can hold. */
       left: Count,

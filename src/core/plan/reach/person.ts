@@ -25,6 +25,10 @@ export interface PlanPerson extends Candidate {
   dependants: PlanDependant[];
   /** It is known that the person was chosen for them. */
   thereFor?: boolean;
+  /** Their name is that of a file used once, not the address book's. */
+  byFile?: boolean;
+  /** What the address book calls who has the number, where the file calls them otherwise. */
+  hereAs?: string;
   /** Words that a file used once brings along. */
   ready: string;
 }

@@ -1,3 +1,4 @@
+import { calledName } from '../../people/another-name';
 import { languageName } from '../../text/language';
 import { linksOf } from '../draft/links';
 import { contradicting, LATELY_DAYS, MUCH, onTheSameMatter, unusualSize } from '../reach/history';
@@ -51,6 +52,16 @@ export const HINTS: readonly Check[] = [
           `The texts name ${counted(dependants, 'dependant', 'dependants')}. It is not known for whom ${counted(all.length, 'person is', 'people are')} chosen: their text names all that they have.`,
         'Choose them by a segment of dependants to name only those.',
       ).map((each) => ({ ...each, step: 'names_all' })),
+  },
+  {
+    name: 'here under another name',
+    find: ({ otherwise: [example, ...more] }) =>
+      one(example !== undefined, 'to', () => {
+        const who = `${calledName(example)} of the file is ${example.hereAs ?? ''} here`;
+        return more.length === 0
+          ? `${who}: the same number, another name. The text says what the file says.`
+          : `${counted(more.length + 1, 'person', 'people')} of the file have the number of somebody with another name here: ${who}. The texts say what the file says.`;
+      }).map((each) => ({ ...each, step: 'other_name' })),
   },
   {
     name: 'languages without wording',

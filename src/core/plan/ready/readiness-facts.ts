@@ -43,6 +43,8 @@ export interface ReadinessFacts {
   barred: readonly PlanPerson[];
   /** How many dependants the texts name; and whose name all that they have, since nobody knows for whom they are there. */
   naming: { dependants: number; all: readonly PlanPerson[] };
+  /** Of those whom a file names, whose number is somebody's here under another name. */
+  otherwise: readonly PlanPerson[];
   /** Lists, tags and segments that were deleted, in words; and those that are still being filled. */
   gone: readonly string[];
   filling: readonly { name: string; side: 'to' | 'leave_out' }[];

@@ -2,8 +2,13 @@ import { workspaceOf, countryOf } from '../../setup/for-others';
 import { reach } from './reach-address';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { holderOf } from '../../codes/for-others';
+import { mend, OFFERED_FIXES, SAFE_FIXES, type MendRules } from '../../../core/people/mend-number';
+import { numberPieces } from '../../../core/phone/number-list';
 import { PHONE_PROBLEM_WORDS, readPhone, type PhoneRead } from '../../../core/phone/read';
 import { idOf, route, type Route } from '../../http/route';
+
+/** What is wrong may be mended as on the bench, by whoever sees what would come of it. */
+const ANY_FIX: MendRules = { fixes: new Set([...SAFE_FIXES, ...OFFERED_FIXES]), twoNumbers: 'first' };
 
 export const reachRoutes: Route[] = [
   route(broadcasts.people, async (app, asked) => {
@@ -25,13 +30,11 @@ export const reachRoutes: Route[] = [
   route(broadcasts.readNumbers, async (app, asked) => {
     const country = await countryOf(app.db);
     const numbers = new Set<string>();
-    const wrong: { text: string; why: string }[] = [];
+    const wrong: { text: string; why: string; after: string | null }[] = [];
     let twice = 0;
     let began = performance.now();
     const known = new Map<string, PhoneRead>();
-    for (const piece of asked.body.text.split(/[\n\r,;\t]+/)) {
-      const text = piece.trim();
-      if (text === '') continue;
+    for (const text of numberPieces(asked.body.text)) {
       // a hundred thousand pieces make nobody wait, and the same piece is read once
       if (performance.now() - began > 25) {
         await new Promise((resolve) => setImmediate(resolve));
@@ -40,7 +43,12 @@ export const reachRoutes: Route[] = [
       const read = known.get(text) ?? readPhone(text, { country });
       known.set(text, read);
       if (!read.ok) {
-        if (wrong.length < 100) wrong.push({ text: text.slice(0, 60), why: PHONE_PROBLEM_WORDS[read.problem] });
+        if (wrong.length < 100)
+          wrong.push({
+            text: text.slice(0, 60),
+            why: PHONE_PROBLEM_WORDS[read.problem],
+            after: mend(text, { country }, ANY_FIX).fix?.after ?? null,
+          });
       } else if (numbers.has(read.number)) twice += 1;
       else numbers.add(read.number);
     }

@@ -62,6 +62,8 @@ export type PlanRow = [
   language: string,
   /** The day that its words were counted from, where they name one that moves with it: YYYY-MM-DD. */
   namesDay: string | null,
+  /** What a file calls them, where it is a file that names them. */
+  named: { given_name: string; family_name: string } | null,
 ];
 
 interface Known {
@@ -253,6 +255,7 @@ export class PlanDesk {
         texts.code(i),
         texts.languages[texts.language[i]],
         dated ? wallClock(due[i], person.zone ?? zone).date : null,
+        person.byFile ? { given_name: person.given_name, family_name: person.family_name } : null,
       ]);
     }
     return rows;

@@ -49,7 +49,10 @@ export function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; wh
       const reason = LEFT_OUT_STEPS.find((each) => each === step);
       if (reason) return dropped(reason);
       const hinted = plan.hinted.get(step);
-      return (hinted?.people ?? []).map((person) => ({ person, why: hinted?.why ?? '' }));
+      return (hinted?.people ?? []).map((person) => ({
+        person,
+        why: step === 'other_name' ? `${person.hereAs ?? ''} in the address book` : (hinted?.why ?? ''),
+      }));
     }
   }
 }

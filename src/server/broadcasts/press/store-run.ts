@@ -1,4 +1,6 @@
 import { iso } from '../../../core/clock';
+import { calledName } from '../../../core/people/another-name';
+import { fold } from '../../../core/text/fold';
 import type { Db, Param, Tx } from '../../db/db';
 import { Chunks } from '../../db/chunks';
 import { countAnew } from '../../db/statistics';
@@ -94,6 +96,7 @@ export async function storeCopies(tx: Tx, now: number, runId: number, plan: Open
     null,
     null,
     null,
+    null,
     copy.of,
   ]);
   await tx.copyIn('outbound', [...OUTBOUND, 'copy_of'], [texts]);
@@ -153,6 +156,7 @@ const OUTBOUND = [
   'dependants',
   'language',
   'names_day',
+  'named',
 ] as const;
 
 const QUEUE = ['id', 'run_id', 'sender_id', 'lane', 'due_at', 'parts', 'ids'] as const;
@@ -174,7 +178,7 @@ function rowsOf(
   let cut = 0;
   let inCut = 0;
   const texts = rows.map(
-    ([person, number, words, extended, parts, cost, due, dependants, code, language, namesDay], i): Param[] => {
+    ([person, number, words, extended, parts, cost, due, dependants, code, language, namesDay, named], i): Param[] => {
       if (code !== null) codes.push({ code, outbound: of.ids[i], number, person });
       if (inCut >= of.queue[cut].ids.length) {
         cut += 1;
@@ -202,6 +206,7 @@ function rowsOf(
         dependants,
         language,
         namesDay,
+        named === null ? null : JSON.stringify({ ...named, search: fold(calledName(named)) }),
       ];
     },
   );

@@ -8,7 +8,9 @@ import { outcomeSql } from '../../outcomes/for-others';
 const PAGE = 100;
 /** The text for opting out that followed, and what became of it. */
 const AFTER = `(SELECT jsonb_build_object('body', f.body, 'parts', f.parts, 'state', f.state, 'reason', f.reason) FROM outbound f WHERE f.follows = o.id) AS after`;
-const ROW = `o.id, o.person_id, given_name, family_name, o.number, o.parts, o.state, o.reason, o.due_at, o.handed_at, o.final_at, o.body,
+/** Whom a file named is called so: the text did, too. */
+const ROW = `o.id, o.person_id, coalesce(o.named->>'given_name', person.given_name) AS given_name,
+  coalesce(o.named->>'family_name', person.family_name) AS family_name, o.number, o.parts, o.state, o.reason, o.due_at, o.handed_at, o.final_at, o.body,
   coalesce(o.language, person.language) AS language, person.zone, ${AFTER}`;
 const FROM = `FROM outbound o LEFT JOIN person ON person.id = o.person_id`;
 
@@ -30,7 +32,7 @@ function whereOf(run: number, wanted: WhichRecipients, binder: Binder): string {
     parts.push(
       digits.length >= 3
         ? `o.number LIKE ${binder.bind(`%${digits}%`, 'text')}`
-        : `person.search LIKE ${binder.bind(`%${search.replace(/[\\%_]/g, '\\$&')}%`, 'text')}`,
+        : `coalesce(o.named->>'search', person.search) LIKE ${binder.bind(`%${search.replace(/[\\%_]/g, '\\$&')}%`, 'text')}`,
     );
   }
   return parts.join(' AND ');

@@ -1,4 +1,5 @@
 import type { Today } from '../../../core/audience/decide';
+import { anotherName, calledName } from '../../../core/people/another-name';
 import { readPhone } from '../../../core/phone/read';
 import { guessZone } from '../../../core/phone/zone-guess';
 import type { PlanPerson } from '../../../core/plan/reach/person';
@@ -69,8 +70,7 @@ export async function peopleOf(
     const named = here.filter((d) => !d.mustNot);
     people.push({
       ...row,
-      given_name: file?.given_name || row.given_name,
-      family_name: file?.family_name || row.family_name,
+      ...nameOf(row, file),
       // what they said here goes before a file's yes, and a file's no before what they said here
       consent: file?.said === 'withdrawn' ? 'withdrawn' : (row.consent ?? file?.said ?? null),
       language: file?.language ?? row.language,
@@ -84,6 +84,13 @@ export async function peopleOf(
     });
   }
   return people;
+}
+
+/** The name that a file gives goes whole before that of the address book: half of one and half of the other is nobody's. */
+function nameOf(row: PlanPerson, file: Named['row']): Pick<PlanPerson, 'given_name' | 'family_name' | 'byFile' | 'hereAs'> {
+  if (!file || calledName(file) === '') return { given_name: row.given_name, family_name: row.family_name };
+  const { given_name, family_name } = file;
+  return { given_name, family_name, byFile: true, ...(anotherName(file, row) ? { hereAs: calledName(row) } : {}) };
 }
 
 /** Each once, in order. */
@@ -100,6 +107,7 @@ function stranger(id: number, number: string, file: Named['row']): PlanPerson {
     known: false,
     given_name: file?.given_name ?? '',
     family_name: file?.family_name ?? '',
+    byFile: file !== undefined && calledName(file) !== '',
     reference: null,
     number: number === '' ? null : number,
     number_kind: read?.ok ? read.kind : null,

@@ -9,7 +9,7 @@ import { bringDependants } from './bring-dependants';
 import type { RowRules } from '../../../core/people/read-rows';
 import { nextRows } from './file-rows';
 import { rulesOf } from './import-rules';
-import { findKnown, identityOf, merged, strangers } from './joining';
+import { findKnown, merged, OfFile, strangers } from './joining';
 import { insertPeople, reserveIds, updatePeople, type StoredPerson } from '../../address-book/for-others';
 import { rowsReadHere, type RowReading } from './row-thread';
 import type { Deciding, Placed } from './placed';
@@ -118,36 +118,40 @@ async function placePeople(
   tx: Tx,
   deciding: Deciding,
   rules: RowRules,
-  read: readonly { row: PreparedRow }[],
+  read: readonly { no: number; row: PreparedRow }[],
   at: string,
 ): Promise<Placed[]> {
-  const { already, shared_number, reference_conflict } = deciding.settings;
+  const { already, reference_conflict } = deciding.settings;
   // the world may have moved since the dry run, so who is known is looked up again here
   const knownFor = await findKnown(
     tx,
     read.flatMap(({ row }) => [row.person, ...(row.second ? [row.second] : [])]),
     deciding.settings,
   );
-  const fresh: StoredPerson[] = [];
   const changed = new Map<number, { before: StoredPerson; after: StoredPerson }>();
   const same = new Set<number>();
-  const here = new Map<string, { id: number; number: string | null }>();
-  const waiting: { key: string; person: Prepared }[] = [];
+  // those who are new, each with the id that they get below
+  const waiting: StoredPerson[] = [];
+  const ofFile = new OfFile<StoredPerson>(deciding.settings);
   // references of this file whose first bearer is a stranger to a later one
   const bearers = new Map<string, Prepared>();
-  const place = (given: Prepared): (() => { id: number; number: string | null }) => {
+  const place = (given: Prepared, no: number): (() => { id: number; number: string | null }) => {
     let person = given;
-    const found = knownFor(person);
+    const found = knownFor(person, no);
     const { person: known } = found;
     const bearer = person.reference === null ? undefined : bearers.get(person.reference);
     const another = found.conflict !== undefined || (bearer !== undefined && strangers(bearer, person));
     // another person, as was said: the reference stays with whoever has it
     if (another && reference_conflict !== 'same_person') person = { ...person, reference: null };
     else if (person.reference !== null && !bearer) bearers.set(person.reference, person);
-    const key = identityOf(person, shared_number);
     if (!known) {
-      if (!here.has(key) && !waiting.some((each) => each.key === key)) waiting.push({ key, person });
-      return () => here.get(key) ?? { id: 0, number: null };
+      const before = ofFile.find(person, no);
+      const one = before ?? { ...person, id: 0 };
+      if (!before) {
+        waiting.push(one);
+        ofFile.add(one);
+      }
+      return () => ({ id: one.id, number: one.number });
     }
     const before = changed.get(known.id);
     const next = merged(before?.after ?? known, person, already);
@@ -155,13 +159,14 @@ async function placePeople(
     else same.add(known.id);
     return () => ({ id: known.id, number: changed.get(known.id)?.after.number ?? known.number });
   };
-  const places = read.map(({ row }) => ({ row, first: place(row.person), second: row.second ? place(row.second) : undefined }));
+  const places = read.map(({ no, row }) => ({
+    row,
+    first: place(row.person, no),
+    second: row.second ? place(row.second, no) : undefined,
+  }));
   const ids = await reserveIds(tx, 'person', waiting.length);
-  waiting.forEach(({ key, person }, i) => {
-    here.set(key, { id: ids[i], number: person.number });
-    fresh.push({ ...person, id: ids[i] });
-  });
-  await insertPeople(tx, fresh, rules.types, { at, importId: deciding.id });
+  waiting.forEach((each, i) => (each.id = ids[i]));
+  await insertPeople(tx, waiting, rules.types, { at, importId: deciding.id });
   await updatePeople(
     tx,
     [...changed.values()].map((each) => each.after),

@@ -1,5 +1,6 @@
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import type { Change, ImportCounts, Verdict } from '../../../core/api/people/imports';
+import { calledName, type Called } from '../../../core/people/another-name';
 import type { Stop } from '../../../core/people/late-stops';
 import { OFFERED_FIXES, SAFE_FIXES } from '../../../core/people/mend-number';
 import type { FixKind, Prepared, PreparedRow, RowRead } from '../../../core/people/prepare';
@@ -10,7 +11,7 @@ import { Chunks } from '../../db/chunks';
 import { sealedAmong } from '../../db/sealed';
 import { clearRows, nextRows } from './file-rows';
 import { rowRange, rulesOf } from './import-rules';
-import { changesOf, findKnown, identityOf, merged, strangers, type Joining } from './joining';
+import { changesOf, findKnown, merged, OfFile, strangers, type Joining } from './joining';
 import { Refusals } from './refusals';
 import { rowsReadHere, type RowReading } from './row-thread';
 
@@ -30,7 +31,7 @@ export async function dryRun(
   const rules = await rulesOf(bulk, settings);
   const tally = new Tally();
   const range = rowRange(settings);
-  const seen: Seen = { rows: new Map(), bearers: new Map() };
+  const seen: Seen = { rows: new OfFile(settings), bearers: new Map() };
   const refusals = new Refusals();
   await clearRows(bulk, importId, ['import_verdict']);
   const chunks = new Chunks(db, 500);
@@ -66,6 +67,7 @@ export async function dryRun(
       let reason: string | null = null;
       let personId: number | null = null;
       let changes: Change[] | null = null;
+      let otherName: string | null = null;
       if (!result.ok) {
         verdict = 'rejected';
         reason = result.reason;
@@ -75,8 +77,13 @@ export async function dryRun(
         reason = 'fixed line, left out by you';
       } else {
         const { person } = result.row;
-        const found = knownFor(person);
-        const { first, conflict } = firstRow(seen, result.row, settings, no);
+        const found = knownFor(person, no);
+        const other = found.otherwise ?? (found.person ? undefined : seen.rows.otherwise(person));
+        const { first, conflict } = firstRow(seen, result.row, settings, no, found.person?.id);
+        if (other) {
+          otherName = calledName(other);
+          tally.otherName(no, person, other);
+        }
         const known = found.person;
         const stranger = found.conflict ?? conflict;
         if (stranger) tally.conflict(person, no, stranger);
@@ -101,12 +108,13 @@ export async function dryRun(
         personId,
         changes ? JSON.stringify(changes) : null,
         result.blanks,
+        otherName,
       ]);
     }
     await chunks.take(() =>
       bulk.copyIn(
         'import_verdict',
-        ['import_id', 'row_no', 'verdict', 'reason', 'fix', 'person_id', 'changes', 'blanks'],
+        ['import_id', 'row_no', 'verdict', 'reason', 'fix', 'person_id', 'changes', 'blanks', 'other_name'],
         [verdicts],
       ),
     );
@@ -133,7 +141,7 @@ export async function dryRun(
 }
 
 interface Seen {
-  rows: Map<string, number>;
+  rows: OfFile<Prepared & { row: number }>;
   /** Own reference → who had it first in this file. */
   bearers: Map<string, { row: number; person: Prepared }>;
 }
@@ -144,12 +152,12 @@ function firstRow(
   row: PreparedRow,
   settings: Joining,
   no: number,
+  known: number | undefined,
 ): { first?: { row: number; by: string }; conflict?: Prepared } {
   const { person } = row;
-  const key = identityOf(person, settings.shared_number);
-  const before = seen.rows.get(key);
-  if (before !== undefined) return { first: { row: before, by: person.number === null ? 'name' : 'number' } };
-  seen.rows.set(key, no);
+  const before = seen.rows.find(person, no, known);
+  if (before !== undefined) return { first: { row: before.row, by: person.number === null ? 'name' : 'number' } };
+  seen.rows.add({ ...person, row: no }, known);
   if (person.reference === null) return {};
   const bearer = seen.bearers.get(person.reference);
   if (!bearer) {
@@ -181,6 +189,8 @@ class Tally {
     consent_both: 0,
     reference_conflicts: 0,
     conflict_examples: [],
+    other_names: 0,
+    other_name_examples: [],
     fixed_lines: 0,
     ambiguous_days: 0,
     dependants: 0,
@@ -238,6 +248,12 @@ class Tally {
     const show = (of: typeof stranger) =>
       `${`${of.given_name} ${of.family_name}`.trim()}, ${of.number ? showPhone(of.number) : ''}`;
     this.counts.conflict_examples.push({ reference: person.reference ?? '', row, file: show(person), here: show(stranger) });
+  }
+
+  otherName(row: number, file: Called, here: Called): void {
+    this.counts.other_names += 1;
+    const { other_name_examples: examples } = this.counts;
+    if (examples.length < 3) examples.push({ row, file: calledName(file), here: calledName(here) });
   }
 
   person(row: PreparedRow, optedOut: boolean): void {

@@ -80,6 +80,7 @@ export const importRoutes: Route[] = [
       verdict: query.verdict,
       fix: query.fix,
       waiting: query.waiting === '1',
+      otherName: query.other_name === '1',
       blank: query.blank,
     });
     // what is not read yet, could not be, or was given up meanwhile has neither rows nor choices

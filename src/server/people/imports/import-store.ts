@@ -75,6 +75,7 @@ export interface RowsWanted {
   verdict?: string;
   fix?: string;
   waiting: boolean;
+  otherName: boolean;
   blank?: string;
 }
 
@@ -91,15 +92,16 @@ type JudgedRow = Omit<BenchRow, 'after' | 'stored'>;
  */
 export async function rowsOf(db: Queryable, id: number, wanted: RowsWanted): Promise<{ rows: JudgedRow[]; next: number | null }> {
   const { rows } = await db.query<JudgedRow & { there?: number }>(
-    `SELECT row_no, ${CELLS_TO_SHOW} AS cells, verdict, reason, fix, changes, blanks, person_id, there FROM (
+    `SELECT row_no, ${CELLS_TO_SHOW} AS cells, verdict, reason, fix, changes, blanks, other_name, person_id, there FROM (
        SELECT *, sum(size) OVER (ORDER BY row_no) - size AS before, count(*) OVER () AS there FROM (
-         SELECT r.row_no, r.cells, r.size, verdict, reason, fix, changes, blanks, v.person_id FROM import_row r JOIN import_verdict v USING (import_id, row_no)
+         SELECT r.row_no, r.cells, r.size, verdict, reason, fix, changes, blanks, v.other_name, v.person_id FROM import_row r JOIN import_verdict v USING (import_id, row_no)
          WHERE import_id = $1 AND row_no > $2 AND ($3::text IS NULL OR verdict = $3) AND ($4::text IS NULL OR fix = $4)
            AND (NOT $5::boolean OR reason LIKE 'waits for your fix%')
+           AND (NOT $7::boolean OR v.other_name IS NOT NULL)
            AND ($6::text IS NULL OR EXISTS (SELECT 1 FROM unnest(blanks) AS b WHERE b = $6 OR starts_with(b, $6 || ':')))
          ORDER BY row_no LIMIT ${ONE_MORE}) AS batch) AS summed
      WHERE before < ${MOST_AT_ONCE} ORDER BY row_no LIMIT ${PAGE}`,
-    [id, wanted.after, wanted.verdict ?? null, wanted.fix ?? null, wanted.waiting, wanted.blank ?? null],
+    [id, wanted.after, wanted.verdict ?? null, wanted.fix ?? null, wanted.waiting, wanted.blank ?? null, wanted.otherName],
   );
   const more = rows.length < (rows[0]?.there ?? 0);
   for (const row of rows) delete row.there;

@@ -1,32 +1,25 @@
-import type { ImportSettings } from '../../../core/api/people/import-settings';
+import { sharedOf, type ImportSettings } from '../../../core/api/people/import-settings';
 import type { Change } from '../../../core/api/people/imports';
+import { anotherName, calledName, type Called } from '../../../core/people/another-name';
 import { fold } from '../../../core/text/fold';
 import type { Prepared } from '../../../core/people/prepare';
 import type { Queryable } from '../../db/db';
 import { STORED, type StoredPerson } from '../../address-book/for-others';
 
-const fullName = (p: { given_name: string; family_name: string }) => fold(`${p.given_name} ${p.family_name}`);
-
-/** What two rows must share to be about one person: the number (and the name, when people may share one), else the name. */
-export function identityOf(person: Prepared, shared: ImportSettings['shared_number']): string {
-  if (person.number === null) return `${fullName(person)}|${person.reference ?? ''}`;
-  return shared === 'by_name' ? `${person.number}|${fullName(person)}` : person.number;
-}
+const fullName = (of: Called) => fold(calledName(of));
 
 /** How rows find their people: the bench's choices. */
-export type Joining = Pick<ImportSettings, 'shared_number' | 'reference_conflict'>;
+export type Joining = Pick<ImportSettings, 'shared_number' | 'shared_rows' | 'reference_conflict'>;
 
 /** Who a row is about, and who has its own reference though name and number are another's. */
 export interface Known {
   person: StoredPerson | undefined;
   conflict?: StoredPerson;
+  /** Who has the number under another name, whether the row is taken for them or for another who shares it. */
+  otherwise?: StoredPerson;
 }
 
-interface Someone {
-  given_name: string;
-  family_name: string;
-  number: string | null;
-}
+type Someone = Called & { number: string | null };
 
 /** True when two share neither name nor number, and both have both: whatever else they share, they may be strangers. */
 export function strangers(a: Someone, b: Someone): boolean {
@@ -41,8 +34,9 @@ export function strangers(a: Someone, b: Someone): boolean {
 export async function findKnown(
   db: Queryable,
   batch: readonly Prepared[],
-  { shared_number: shared, reference_conflict }: Joining,
-): Promise<(person: Prepared) => Known> {
+  joining: Joining,
+): Promise<(person: Prepared, row: number) => Known> {
+  const { reference_conflict } = joining;
   const numbers = batch.flatMap((person) => (person.number ? [person.number] : []));
   const references = batch.flatMap((person) => (person.reference ? [person.reference] : []));
   const names = batch.flatMap((person) => (person.number ? [] : [fullName(person)]));
@@ -63,21 +57,61 @@ export async function findKnown(
     if (row.reference && !byReference.has(row.reference)) byReference.set(row.reference, row);
     if (!row.number) byName.set(fullName(row), row);
   }
-  return (person) => {
+  return (person, row) => {
     const referred = person.reference ? byReference.get(person.reference) : undefined;
-    if (!referred) return { person: byNumberOrName(person) };
+    if (!referred) return byNumberOrName(person, row);
     if (!strangers(referred, person) || reference_conflict === 'same_person') return { person: referred };
-    return { person: byNumberOrName(person), conflict: referred };
+    return { ...byNumberOrName(person, row), conflict: referred };
   };
-  function byNumberOrName(person: Prepared): StoredPerson | undefined {
-    if (!person.number) return byName.get(fullName(person));
+  function byNumberOrName(person: Prepared, row: number): Known {
+    if (!person.number) return { person: byName.get(fullName(person)) };
     const sharers = byNumber.get(person.number) ?? [];
-    const same = sharers.find((each) => fullName(each) === fullName(person));
-    if (same || shared === 'one_person') return same ?? sharers[0];
-    // someone without a name on either side cannot be told apart from the other
-    return sharers.find((each) => fullName(each) === '' || fullName(person) === '');
+    const same = calledAlike(sharers, person);
+    if (same || sharers.length === 0) return { person: same };
+    const [otherwise] = sharers;
+    return { person: sharedOf(joining, row) === 'one_person' ? otherwise : undefined, otherwise };
   }
 }
+
+/** Of those who have a number, who is called as somebody is; a shorter form is the same, and without a name nobody can be told apart. */
+function calledAlike<T extends Called>(sharers: readonly T[], person: Called): T | undefined {
+  return sharers.find((each) => fullName(each) === fullName(person)) ?? sharers.find((each) => !anotherName(each, person));
+}
+
+type OfRow = Called & Pick<Prepared, 'number' | 'reference'>;
+
+/** People of a file by what joins its rows: the number, and the name where people may share one; else name and reference. */
+export class OfFile<T extends OfRow> {
+  private readonly byNumber = new Map<string, T[]>();
+  private readonly byName = new Map<string, T>();
+  /** Those who are here already, by their id. */
+  private readonly here = new Map<number, T>();
+
+  constructor(private readonly joining: Joining) {}
+
+  /** Who an earlier row was about, where this one is about them, too. @param known who of the address book it is about */
+  find(person: OfRow, row: number, known?: number): T | undefined {
+    if (person.number === null) return this.byName.get(nameKey(person));
+    const sharers = this.byNumber.get(person.number) ?? [];
+    const alike = calledAlike(sharers, person);
+    if (alike || known !== undefined) return alike ?? this.here.get(known ?? 0);
+    return sharedOf(this.joining, row) === 'one_person' ? sharers.at(0) : undefined;
+  }
+
+  /** Who has the number under another name in an earlier row. */
+  otherwise(person: OfRow): T | undefined {
+    const sharers = person.number === null ? [] : (this.byNumber.get(person.number) ?? []);
+    return calledAlike(sharers, person) ? undefined : sharers.at(0);
+  }
+
+  add(person: T, known?: number): void {
+    if (known !== undefined) this.here.set(known, person);
+    if (person.number === null) this.byName.set(nameKey(person), person);
+    else this.byNumber.set(person.number, [...(this.byNumber.get(person.number) ?? []), person]);
+  }
+}
+
+const nameKey = (person: OfRow) => `${fullName(person)}|${person.reference ?? ''}`;
 
 /** The person as they will be after the import, by the bench's policy. Undefined when nothing changes. */
 export function merged(known: StoredPerson, file: Prepared, already: ImportSettings['already']): StoredPerson | undefined {

@@ -85,11 +85,11 @@ async function eraseEnded(tx: Tx, { person_id, number, nobody, at }: Erasing, no
   // nothing is heard of a lost answer after that
   const ENDED = `o.open = 0 AND (o.state <> 'uncertain' OR o.handed_at < $4::timestamptz)`;
   const { rows } = await tx.query<{ id: number }>(
-    `UPDATE outbound o SET body = '', number = $5, person_id = NULL WHERE ${OF_THEM} AND ${ENDED} RETURNING id`,
+    `UPDATE outbound o SET body = '', number = $5, person_id = NULL, named = NULL WHERE ${OF_THEM} AND ${ENDED} RETURNING id`,
     [person_id, number, at, iso(now - LAST_WORD_WITHIN), nobody],
   );
   const ids = rows.map((row) => row.id);
-  await tx.query(`UPDATE outbound o SET body = '' WHERE ${OF_THEM} AND o.open = 0`, [person_id, number, at]);
+  await tx.query(`UPDATE outbound o SET body = '', named = NULL WHERE ${OF_THEM} AND o.open = 0`, [person_id, number, at]);
   await tx.query(`UPDATE outbound_part SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE code SET number = $2, person_id = NULL WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);
   await tx.query(`UPDATE link SET number = $2 WHERE outbound_id = ANY ($1::bigint[])`, [ids, nobody]);

@@ -114,6 +114,16 @@ export async function lockPerson(tx: Tx, id: number): Promise<void> {
   await tx.query(`SELECT id FROM person WHERE id = $1 FOR UPDATE`, [id]);
 }
 
+/** The first of those who have a number, but for one of them. */
+export async function sharersOf(db: Queryable, number: string, except: number): Promise<{ id: number; name: string }[]> {
+  return (
+    await db.query<{ id: number; name: string }>(
+      `SELECT id, trim(given_name || ' ' || family_name) AS name FROM person WHERE number = $1 AND id <> $2 ORDER BY id LIMIT 10`,
+      [number, except],
+    )
+  ).rows;
+}
+
 /** Whose numbers these are: of several who share one, the first. */
 export async function namesOfNumbers(db: Queryable, numbers: readonly string[]): Promise<Map<string, string>> {
   const { rows } = await db.query<{ number: string; name: string }>(

@@ -5,6 +5,9 @@ import type { Answer } from '../../../core/api/endpoint';
 import { ask } from '../../api/client';
 import { count } from '../../pieces/format';
 import { Bit, Words } from '../../pieces/layout';
+import { useKeptPress } from '../../pieces/kept-press';
+import { showPhone } from '../../pieces/phone';
+import { Way } from '../../pieces/ways';
 import { Trouble, useSettled } from '../../pieces/small';
 
 type Read = Answer<typeof broadcasts.readNumbers>;
@@ -13,6 +16,7 @@ type Read = Answer<typeof broadcasts.readNumbers>;
 export function PasteNumbers({ add, close, leaving }: { add: (numbers: string[]) => void; close: () => void; leaving: boolean }) {
   const [text, setText] = useState('');
   const [read, setRead] = useState<Read>();
+  const [readOf, setReadOf] = useState('');
   const [error, setError] = useState<unknown>();
   const settled = useSettled(text, 200);
   useEffect(() => {
@@ -20,14 +24,17 @@ export function PasteNumbers({ add, close, leaving }: { add: (numbers: string[])
     if (settled.trim() === '') setRead(undefined);
     else
       ask(broadcasts.readNumbers, { body: { text: settled } })
-        .then((answer) => current && (setRead(answer), setError(undefined)))
+        .then((answer) => current && (setRead(answer), setReadOf(settled), setError(undefined)))
         .catch((refused: unknown) => current && setError(refused));
     return () => {
       current = false;
     };
   }, [settled]);
   const n = read?.numbers.length ?? 0;
-  const known = read !== undefined && settled === text;
+  const known = read !== undefined && readOf === text;
+  const wrong = known ? read.wrong.length : 0;
+  // pressed while they are read, they go in when they are, unless some of them are no numbers: that is seen first
+  const put = useKeptPress({ counted: known, stands: String(wrong), act: () => n > 0 && read && add(read.numbers) });
   return (
     <Dialog open onClose={close} fullWidth maxWidth="sm">
       <DialogTitle>{leaving ? 'Numbers to leave out' : 'Typed or pasted numbers'}</DialogTitle>
@@ -59,6 +66,14 @@ export function PasteNumbers({ add, close, leaving }: { add: (numbers: string[])
           {(read?.wrong ?? []).slice(0, 6).map((each, i) => (
             <li key={i}>
               {each.text} <Bit soft>{each.why}</Bit>
+              {each.after !== null && (
+                <>
+                  {' '}
+                  <Way onClick={() => setText(text.replace(each.text, each.after ?? each.text))}>
+                    take {showPhone(each.after)}
+                  </Way>
+                </>
+              )}
             </li>
           ))}
         </Words>
@@ -66,7 +81,7 @@ export function PasteNumbers({ add, close, leaving }: { add: (numbers: string[])
       </DialogContent>
       <DialogActions>
         <Button onClick={close}>Leave it</Button>
-        <Button variant="contained" disabled={n === 0 || !known} onClick={() => read && add(read.numbers)}>
+        <Button variant="contained" disabled={text.trim() === '' || (known && n === 0)} onClick={put.press}>
           {!known && text.trim() !== '' ? 'Reading…' : leaving ? `Leave out ${count(n)}` : `Add ${count(n)}`}
         </Button>
       </DialogActions>

@@ -24,6 +24,7 @@ const TITLES: Record<string, string> = {
   unworded: 'Get the words of another language',
   barred: 'Must not hear about a dependant of theirs',
   names_all: 'All of their dependants are named',
+  other_name: 'Here under another name',
   texted_much: 'Texted much lately',
   quiet: 'Wait until quiet hours end',
   spilled: 'Wait for the sender',

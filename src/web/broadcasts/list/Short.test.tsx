@@ -92,7 +92,8 @@ test.each<[string, Partial<Draft>, Partial<PlanSummary>]>([
   await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/32/last-look'));
 });
 
-test('texts of before are not sent from: until those of the plan that is shown are there, nothing can be pressed', async () => {
+test('texts of before are not sent from: a press before those of the plan are there sends nothing, and says so', async () => {
+  const user = userEvent.setup();
   let answer: (() => void) | undefined;
   const { changed } = open();
   await screen.findByText('Ana, it is off.');
@@ -104,8 +105,13 @@ test('texts of before are not sent from: until those of the plan that is shown a
   answers['POST /api/broadcasts/32/proofs'] = () => new Promise((resolve) => (answer = () => resolve({ total: 2, proofs: [] })));
   await changed('people');
   await waitFor(() => expect(answer).toBeDefined());
-  expect(screen.getByRole('button', { name: 'Send to 2 people now' })).toHaveProperty('disabled', true);
+  await user.click(screen.getByRole('button', { name: 'Counting…' }));
+  await screen.findByText('It is being counted. Press when the texts stand above.');
   answer?.();
+  await screen.findByText(/pressed before it was counted, and nothing went/);
+  expect(pressed()).toEqual([]);
+  await user.click(screen.getByRole('button', { name: 'Send to 2 people now' }));
+  await waitFor(() => expect(pressed()).toMatchObject([{ body: { digest: 'e'.repeat(64) } }]));
 });
 
 test('what must be fixed stands there, and nothing can be sent', async () => {

@@ -1,11 +1,11 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { mayDo } from '../../../core/api/roles';
 import { useAct, useGet, usePages } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useWork } from '../../api/work';
-import { useInAddress } from '../../pieces/address';
+import { useAskedFor, useInAddress } from '../../pieces/address';
 import { useNow, useSettled } from '../../pieces/small';
 import { broadcastColumns } from './broadcast-columns';
 
@@ -15,7 +15,7 @@ const FILTERS = ['state', 'label'];
 /** The table of broadcasts: what it is narrowed by, its rows so far, and beginning a new one. */
 export function useBroadcasts() {
   const navigate = useNavigate();
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 30_000);
   const [typed, setTyped] = useState(params.get('search') ?? '');
@@ -40,13 +40,8 @@ export function useBroadcasts() {
       }),
     [work, make, navigate],
   );
-  const wanted = params.get('new') === '1';
-  useEffect(() => {
-    // asked for by a key: once
-    if (!wanted) return;
-    setParams({}, { replace: true });
-    void begin();
-  }, [wanted, setParams, begin]);
+  // asked for by a key, or by the palette
+  useAskedFor('new', (what) => void begin(undefined, what === 'short'));
   const { zone, currency } = workspace;
   const mayWrite = mayDo(account.role, 'write');
   const columns = useMemo(

@@ -39,7 +39,8 @@ export function Tally({
 }) {
   const { workspace, offset } = useDesk();
   const now = useNow(offset, 20_000);
-  const ready = plan !== undefined && plan.must_fix.length === 0;
+  // while it is counted, nobody knows yet whether it is ready: the last look counts for itself, and says what is to be fixed
+  const ready = planning || plan === undefined || plan.must_fix.length === 0;
   const goes = (at: string | null) => (at ? when(at, workspace.zone, now) : '–');
   const first = !plan ? '…' : beginsAtOnce(draft, plan, now) ? 'now' : goes(plan.first);
   const last = plan ? goes(plan.last) : '…';

@@ -1,3 +1,4 @@
+import { useKeptPress } from '../../pieces/kept-press';
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import type { PlanSummary } from '../../../core/api/sending/plan';
@@ -119,19 +120,19 @@ export function Sentence({
 /** As of now, or whoever is there when it goes, up to so many. */
 function Who({ at, plan, set }: { at: At; plan: PlanSummary | undefined; set: (part: Partial<At>) => void }): ReactNode {
   const most = Math.max(1, Math.ceil((plan?.people ?? 1) * 1.1));
+  // the ceiling begins with how many there are: chosen before that is counted, it is set when it is
+  const current = useKeptPress({ counted: plan !== undefined, stands: '', act: () => set({ current: { most } }) });
   return (
     <>
       to
       <Choose
         label="Who is meant"
-        // the ceiling begins with how many there are
-        disabled={!plan}
-        value={at.current ? 'current' : 'now'}
+        value={at.current || current.kept ? 'current' : 'now'}
         options={[
           ['now', plan ? `the ${people(plan.people)} of now` : 'those of now'],
           ['current', 'whoever is there then'],
         ]}
-        onChange={(next) => set({ current: next === 'current' ? { most } : undefined })}
+        onChange={(next) => (next === 'current' ? current.press() : set({ current: undefined }))}
       />
       {at.current && (
         <>

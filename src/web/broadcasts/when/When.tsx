@@ -196,7 +196,7 @@ function Comes({
           </Words>
         )}
         <Trouble error={trouble ?? (state.saved === 'not saved' ? state.error : undefined)} />
-        <Button variant="go" disabled={!plan || plan.must_fix.length > 0} onClick={look}>
+        <Button variant="go" disabled={!state.planning && plan !== undefined && plan.must_fix.length > 0} onClick={look}>
           Last look
         </Button>
       </Column>

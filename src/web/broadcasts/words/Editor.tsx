@@ -12,12 +12,20 @@ export type { Offer } from './editor-state';
 
 const Box = styled('div', { shouldForwardProp: (name) => name !== 'low' })<{ low: boolean }>(({ theme, low }) => ({
   // an answer is a line or two
-  ...(low ? { '& .cm-editor, & .cm-scroller': { minHeight: '64px !important' } } : {}),
+  ...(low ? { '& .cm-editor, & .cm-scroller, & .cm-content': { minHeight: '64px !important' } } : {}),
   border: `1px solid ${theme.bell.edge}`,
   background: theme.bell.card,
   borderRadius: 4,
   '&:focus-within': { outline: `3px solid ${theme.bell.lake}`, outlineOffset: -1 },
 }));
+
+/** On the edge of the box: the ring says that it is typed into, so it is. */
+function takeCaret(editor: EditorView | undefined, event: React.MouseEvent): void {
+  if (!editor || editor.contentDOM.contains(event.target as Node)) return;
+  if (event.target !== event.currentTarget && event.target !== editor.scrollDOM) return;
+  event.preventDefault();
+  editor.focus();
+}
 
 /**
  * The words: CodeMirror with placeholders as chips, and one key, `{`, that offers everything that can be put in.
@@ -120,7 +128,7 @@ export function Editor({
   };
   return (
     <>
-      <Box ref={box} low={low} />
+      <Box ref={box} low={low} onMouseDown={(event) => takeCaret(view.current, event)} />
       {chip && (
         <ChipForm
           node={chip.node}

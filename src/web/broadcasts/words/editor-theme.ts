@@ -5,7 +5,8 @@ export const EDITOR_THEME = EditorView.theme({
   '&': { fontSize: '16.5px', minHeight: '150px', backgroundColor: 'transparent', color: 'var(--ink)' },
   '&.cm-focused': { outline: 'none' },
   '.cm-scroller': { fontFamily: 'inherit', lineHeight: '1.7', minHeight: '150px' },
-  '.cm-content': { padding: '12px 14px', caretColor: 'var(--ink)' },
+  // the whole box takes the caret, not only the lines that are there
+  '.cm-content': { padding: '12px 14px', caretColor: 'var(--ink)', minHeight: '150px', boxSizing: 'border-box' },
   '.cm-line': { padding: '0' },
   '.cm-cursor': { borderLeftColor: 'var(--ink)' },
   '.cm-placeholder': { color: 'var(--soft)' },

@@ -1,5 +1,6 @@
-import { screen, waitFor } from '@testing-library/react';
+import { act, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { useState } from 'react';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { serve, show } from '../../testing';
 import { BenchOutcome } from './BenchOutcome';
@@ -51,20 +52,20 @@ beforeEach(
 afterEach(() => {
   see.mockReset();
 });
-const bench = (of: Staged) =>
-  show(
-    <BenchOutcome
-      staged={of}
-      open={of.state === 'open'}
-      busy={false}
-      error={undefined}
-      shown={undefined}
-      sources={SOURCES}
-      change={() => Promise.resolve()}
-      see={see}
-      work={async (task) => void (await task())}
-    />,
-  );
+const bench = (of: Staged, change = vi.fn(() => Promise.resolve())) => show(outcome(of, change));
+const outcome = (of: Staged, change: () => Promise<void>) => (
+  <BenchOutcome
+    staged={of}
+    open={of.state === 'open'}
+    busy={false}
+    error={undefined}
+    shown={undefined}
+    sources={SOURCES}
+    change={change}
+    see={see}
+    work={async (task) => void (await task())}
+  />
+);
 const acts = () => server.asked.filter(({ call }) => !call.startsWith('GET')).map(({ call, body }) => [call, body]);
 
 test('what will happen adds up, each count leads to its rows, and the press brings in what is new or changed', async () => {
@@ -83,10 +84,46 @@ test('without a column of text numbers it is said before anyone comes in who can
   expect(screen.getByText(/No column is the text number, so nobody new can be texted/)).toBeTruthy();
 });
 
-test('while rows are checked nothing can be decided', () => {
-  bench(staged({ at_row: 9 }));
+/** A bench whose counts come when they are told to. */
+function Counted({ first }: { first: Staged }) {
+  const [now, set] = useState(first);
+  counted = set;
+  return outcome(now, change);
+}
+let counted: (now: Staged) => void;
+const change = vi.fn(() => Promise.resolve());
+
+test('a press while rows are checked is kept, and brings them in when it comes to what stood there', async () => {
+  const user = userEvent.setup();
+  show(<Counted first={staged({ at_row: 9 })} />);
   expect(screen.getByText('Checking row 9 of 23')).toBeTruthy();
-  expect(screen.getByRole('button', { name: /^Bring in/ })).toHaveProperty('disabled', true);
+  await user.click(screen.getByRole('button', { name: 'Bring in 15 people' }));
+  expect(screen.getByRole('button', { name: 'When the rows are checked…' })).toBeTruthy();
+  expect(acts()).toEqual([]);
+  act(() => counted(staged()));
+  await waitFor(() => expect(acts()).toEqual([['POST /api/imports/7/decide', { version: 4 }]]));
+});
+
+test('where it comes to something else, nobody comes in by a press of before', async () => {
+  const user = userEvent.setup();
+  show(<Counted first={staged({ at_row: 9 })} />);
+  await user.click(screen.getByRole('button', { name: 'Bring in 15 people' }));
+  act(() => counted(staged({ counts: { new: 30 } })));
+  expect((await screen.findByRole('alert')).textContent).toMatch(/^Now it is 33 people\. Nobody was brought in yet/);
+  expect(acts()).toEqual([]);
+  await user.click(screen.getByRole('button', { name: 'Bring in 33 people' }));
+  expect(acts()).toEqual([['POST /api/imports/7/decide', { version: 4 }]]);
+});
+
+test('a list that was only just typed is counted for first, and then it is done by the one press', async () => {
+  const user = userEvent.setup();
+  show(<Counted first={staged()} />);
+  await user.type(screen.getByRole('combobox', { name: 'Add to list' }), 'Winter');
+  await user.click(screen.getByRole('button', { name: 'Bring in 15 people' }));
+  expect(change).toHaveBeenCalledWith({ list: 'Winter' });
+  expect(acts()).toEqual([]);
+  act(() => counted(staged({ settings: { list: 'Winter' } })));
+  await waitFor(() => expect(acts()).toEqual([['POST /api/imports/7/decide', { version: 4 }]]));
 });
 
 test('nothing to bring in is no act', () => {

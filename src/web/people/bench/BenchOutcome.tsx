@@ -1,5 +1,3 @@
-import type { ImportCounts } from '../../../core/api/people/imports';
-import type { ImportSettings } from '../../../core/api/people/import-settings';
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
@@ -7,15 +5,16 @@ import { useNavigate } from 'react-router';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { imports, type ImportState, type Verdict } from '../../../core/api/people/imports';
 import type { PreparedRow } from '../../../core/people/prepare';
-import { ask, useAct, useGet } from '../../api/client';
+import { useAct, useGet } from '../../api/client';
 import { count, people } from '../../pieces/format';
 import { Progress } from '../../pieces/chart/Progress';
 import { Trouble } from '../../pieces/small';
 import type { Change, RowFilter, Staged } from './staged';
 import { Policies } from './BenchPolicies';
+import { Press, useDecision } from './BenchPress';
 import { Stored } from './BenchStored';
 import type { Sources } from '../sources';
-import { Bit, Column, Fact, Pane, Row, Words } from '../../pieces/layout';
+import { Bit, Column, Fact, Pane, Words } from '../../pieces/layout';
 import { AskingWay } from '../../pieces/Sure';
 import { Way } from '../../pieces/ways';
 
@@ -27,15 +26,6 @@ const Reading = styled(Column)(({ theme }) => ({
   padding: '14px 16px',
   [theme.breakpoints.down('md')]: { overflow: 'visible' },
 }));
-/** The decision stands at the foot, wherever the pane is scrolled to. */
-const Foot = styled(Column)(({ theme }) => ({
-  padding: '10px 16px 12px',
-  borderTop: `1px solid ${theme.bell.hairline}`,
-  background: theme.bell.card,
-  gap: 5,
-  [theme.breakpoints.down('md')]: { position: 'sticky', bottom: 0 },
-}));
-
 const OUTCOMES: readonly [Verdict, string][] = [
   ['new', 'new people'],
   ['changed', 'changed'],
@@ -79,20 +69,12 @@ export function BenchOutcome({
   const navigate = useNavigate();
   const { counts, settings, facts, id } = staged;
   const [list, setList] = useState<string>();
-  const decideOn = useAct(imports.decide);
   const takeOnce = useAct(imports.useOnce);
   const drop = useAct(imports.giveUp);
   const checking = open && staged.at_row > 0;
   const going = (counts.new ?? 0) + (counts.changed ?? 0);
   const last = Math.max(1, facts.last ?? 1);
-  const decide = () =>
-    work(async () => {
-      let { version } = staged;
-      if ((list ?? settings.list) !== settings.list)
-        ({ version } = await ask(imports.settings, { params: { id }, body: { ...settings, list: list ?? '' } }));
-      await decideOn({ params: { id }, body: { version } });
-      return undefined;
-    });
+  const decide = useDecision({ staged, busy, checking, going, list: list ?? settings.list, change, work });
   const once = () =>
     work(async () => {
       const made = await takeOnce({ params: { id } });
@@ -168,55 +150,6 @@ export function BenchOutcome({
         />
       )}
     </Pane>
-  );
-}
-
-/** The one act, and what stands in its way. */
-function Press({
-  error,
-  settings,
-  going,
-  busy,
-  checking,
-  counts,
-  decide,
-  once,
-  giveUp,
-}: {
-  error: unknown;
-  settings: ImportSettings;
-  going: number;
-  busy: boolean;
-  checking: boolean;
-  counts: ImportCounts;
-  decide: () => Promise<void>;
-  once: () => Promise<void>;
-  giveUp: () => Promise<void>;
-}) {
-  return (
-    <Foot>
-      <Trouble error={error} />
-      {!settings.match.includes('number') && going > 0 && (
-        <Words as="p" small brick role="status">
-          No column is the text number, so nobody new can be texted. Choose it above its column.
-        </Words>
-      )}
-      <Button
-        variant="contained"
-        size="medium"
-        disabled={busy || checking || going + (counts.unchanged ?? 0) === 0}
-        onClick={() => void decide()}
-      >
-        {busy ? 'Working…' : `Bring in ${people(going)}`}
-      </Button>
-      <Words as="p" soft small centered>
-        all or nothing; undo within 30 days
-      </Words>
-      <Row as="p" small between>
-        <Way onClick={() => void once()}>use it once only</Way>
-        <Way onClick={() => void giveUp()}>give it up</Way>
-      </Row>
-    </Foot>
   );
 }
 

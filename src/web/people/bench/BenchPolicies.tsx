@@ -45,18 +45,6 @@ export function Policies({
           onChange={(already) => void change({ already })}
         />
       </span>
-      <span>
-        Same number, other name:{' '}
-        <Choose
-          label="Same number under another name"
-          value={settings.shared_number}
-          options={[
-            ['one_person', 'the same person'],
-            ['by_name', 'another who shares it'],
-          ]}
-          onChange={(shared_number) => void change({ shared_number })}
-        />
-      </span>
       {(counts.fixed_lines > 0 || counts.set_aside > 0) && (
         <span>
           {count(fixed)} fixed {fixed === 1 ? 'line' : 'lines'}:{' '}

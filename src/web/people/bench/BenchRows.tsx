@@ -9,10 +9,11 @@ import { Choose } from '../../pieces/form/choices';
 import { DataTable, type Column } from '../../pieces/table/DataTable';
 import { count } from '../../pieces/format';
 import { Bit, Row, Words } from '../../pieces/layout';
-import { showPhone } from '../../pieces/phone';
 import { Nothing } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
 import { COUNTRIES } from '../../pieces/form/countries';
+import { NumberCell } from './NumberCell';
+import { OtherName } from './OtherNames';
 import type { Change, RowFilter, Staged } from './staged';
 
 const FILTER_WORDS: Record<string, string> = {
@@ -35,13 +36,6 @@ const Matcher = styled('div', { shouldForwardProp: (name) => name !== 'unused' }
   maxWidth: 220,
   fontSize: 14,
 }));
-/** A cell that was mended, or could not be: marked at its edge. */
-const Marked = styled('div', { shouldForwardProp: (name) => name !== 'mark' })<{ mark: 'brick' | 'lake' | undefined }>(
-  ({ theme, mark }) => ({
-    maxWidth: 220,
-    ...(mark ? { boxShadow: `inset 3px 0 0 ${theme.bell[mark]}`, paddingLeft: 9 } : {}),
-  }),
-);
 const Scrolls = styled('div')({ flex: 1, minHeight: 0, overflow: 'auto', display: 'flex', paddingLeft: 12 });
 
 /** The file's own rows under headings that are the match controls. */
@@ -76,6 +70,7 @@ export function BenchRows({
         verdict: filter.verdict,
         fix: filter.fix,
         waiting: filter.waiting ? ('1' as const) : undefined,
+        other_name: filter.otherName ? ('1' as const) : undefined,
         blank: filter.blank,
       },
     }),
@@ -99,10 +94,12 @@ export function BenchRows({
     ? FILTER_WORDS[filter.verdict]
     : filter.waiting
       ? 'waiting for a fix'
-      : filter.fix
-        ? 'one kind of fix'
-        : filter.blank;
-  const columns = rowColumns({ staged, filter, options, match, open, fixOne, look });
+      : filter.otherName
+        ? 'numbers under another name'
+        : filter.fix
+          ? 'one kind of fix'
+          : filter.blank;
+  const columns = rowColumns({ staged, filter, options, match, open, change, fixOne, look });
   return (
     <>
       <Scrolls>
@@ -146,6 +143,7 @@ function rowColumns({
   options,
   match,
   open,
+  change,
   fixOne,
   look,
 }: {
@@ -154,6 +152,7 @@ function rowColumns({
   options: (column: number) => (readonly [string, string])[];
   match: (column: number, target: string) => void;
   open: boolean;
+  change: Change;
   fixOne: (row: BenchRow) => void;
   look: (row: BenchRow) => void;
 }): Column<BenchRow>[] {
@@ -195,7 +194,10 @@ function rowColumns({
       ),
       cell: (row) =>
         column === number ? (
-          <NumberCell row={row} column={column} open={open} filter={filter} fixOne={fixOne} />
+          <>
+            <NumberCell row={row} column={column} open={open} filter={filter} fixOne={fixOne} />
+            {row.other_name !== null && <OtherName row={row} settings={settings} change={open ? change : undefined} />}
+          </>
         ) : (
           <Words cut most={220} soft={fed(column) === 'skip'} title={row.cells[column]}>
             {row.cells[column] ?? ''}
@@ -258,67 +260,5 @@ function Under({
         )}
       </Bit>
     </Row>
-  );
-}
-
-/** The cell that is texted: as it stands, what it becomes, or why it does not come in. */
-function NumberCell({
-  row,
-  column,
-  open,
-  filter,
-  fixOne,
-}: {
-  row: BenchRow;
-  column: number;
-  open: boolean;
-  filter: RowFilter;
-  fixOne: (row: BenchRow) => void;
-}) {
-  const rejected = row.verdict === 'rejected';
-  return (
-    <Marked mark={row.fix || row.reason ? (rejected ? 'brick' : 'lake') : undefined}>
-      <Words cut title={row.cells[column]}>
-        {row.cells[column] ?? ''}
-      </Words>
-      {row.reason && (
-        <Words small brick={rejected} lake={!rejected}>
-          {row.reason}
-          {row.after && rejected && open && (
-            <>
-              {' '}
-              <Way onClick={() => fixOne(row)}>take {showPhone(row.after)}</Way>
-            </>
-          )}
-        </Words>
-      )}
-      {!row.reason && row.fix && row.stored && (
-        <Words small lake>
-          {showPhone(row.stored.person.number)}
-        </Words>
-      )}
-      {row.changes && filter.verdict === 'changed' && (
-        <Words small>
-          {row.changes.map((each) => (
-            <div key={each.field}>
-              {each.field.replaceAll('_', ' ')}:{' '}
-              {each.before ? (
-                <Bit as="s" soft>
-                  {each.before}
-                </Bit>
-              ) : (
-                <Bit soft>empty</Bit>
-              )}{' '}
-              → <b>{each.after}</b>
-            </div>
-          ))}
-        </Words>
-      )}
-      {filter.blank && row.blanks.length > 0 && (
-        <Words small brick>
-          {row.blanks.join('; ')}
-        </Words>
-      )}
-    </Marked>
   );
 }

@@ -10,6 +10,7 @@ import type { Change, RowFilter, Staged } from './staged';
 import { Bit, Column, Row, Words } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
 import { Choose } from '../../pieces/form/choices';
+import { OtherNames } from './OtherNames';
 
 const SAYS: Record<string, string> = {
   scientific: 'every digit is still in the file',
@@ -43,7 +44,8 @@ export function FixList({
   const reasons = counts.reasons ?? [];
   const lost = reasons.reduce((sum, each) => sum + each.count, 0);
   const blanks = counts.blanks ?? [];
-  const nothing = fixable.length === 0 && lost === 0 && blanks.length === 0;
+  const others = counts.other_names ?? 0;
+  const nothing = fixable.length === 0 && lost === 0 && blanks.length === 0 && others === 0;
   return (
     <>
       <h2>To fix</h2>
@@ -72,6 +74,7 @@ export function FixList({
         </Words>
       )}
       <Fixes fixable={fixable} settings={settings} open={open} change={change} apply={apply} see={see} />
+      {others > 0 && <OtherNames staged={staged} change={open ? change : undefined} see={see} />}
       <ToSay
         counts={counts}
         open={open}

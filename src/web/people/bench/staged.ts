@@ -7,6 +7,7 @@ export interface RowFilter {
   verdict?: Verdict;
   fix?: string;
   waiting?: boolean;
+  otherName?: boolean;
   blank?: string;
 }
 

@@ -13,6 +13,7 @@ import { useSay } from '../../pieces/Said';
 import { Trouble } from '../../pieces/small';
 import { OwnFields } from './OwnFields';
 import { nameOf, type Sources } from '../sources';
+import { askWhoHas, NumberShared, Shared } from './NumberShared';
 
 const ZONES = ['', ...Intl.supportedValuesOf('timeZone')];
 const KINDS = [
@@ -36,6 +37,8 @@ export function PersonForm({
   const make = useAct(people.make);
   const change = useAct(people.change);
   const [error, setError] = useState<unknown>();
+  // the number whose sharers were shown: pressed again, it is meant
+  const [meant, setMeant] = useState<string>();
   const form = useContractForm(PersonBody, {
     given_name: person?.given_name ?? '',
     family_name: person?.family_name ?? '',
@@ -51,6 +54,11 @@ export function PersonForm({
   const submit = useSubmit(
     form,
     async (body) => {
+      if (body.number !== meant && body.number !== (person?.number ?? '')) {
+        const shared = await askWhoHas(body.number, person?.id);
+        setMeant(body.number);
+        if (shared) throw shared;
+      }
       if (person) await change({ params: { id: person.id }, body });
       else await make({ body });
       say(person ? `${nameOf(body)} is changed.` : `${nameOf(body)} is there.`);
@@ -114,12 +122,12 @@ export function PersonForm({
             />
             <OwnFields control={control} fields={sources?.fields} about="person" />
           </FormGrid>
-          <Trouble error={error} />
+          {error instanceof Shared ? <NumberShared shared={error} about={nameOf(form.getValues())} /> : <Trouble error={error} />}
         </DialogContent>
         <DialogActions>
           <Button onClick={close}>Leave it</Button>
           <Button type="submit" variant="contained" disabled={formState.isSubmitting}>
-            {person ? 'Save' : 'Add'}
+            {`${person ? 'Save' : 'Add'}${error instanceof Shared ? ' all the same' : ''}`}
           </Button>
         </DialogActions>
       </form>

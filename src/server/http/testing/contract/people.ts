@@ -24,6 +24,7 @@ export async function askPeople({ call }: Asking): Promise<There> {
   });
   const { id: ana } = await call<{ id: number }>('post', '/api/people', { body: person('Ana', '+1 207 555 0142') });
   const { id: bo } = await call<{ id: number }>('post', '/api/people', { body: person('Bo', '+1 207 555 0143') });
+  await call('get', '/api/people/sharing', { query: { number: '207-555-0142', except: 7 } });
   const { id: cy } = await call<{ id: number }>('post', '/api/people', { body: person('Cy', '+1 207 555 0144') });
   await call('put', '/api/people/:id', {
     params: { id: ana },

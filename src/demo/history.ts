@@ -1,3 +1,4 @@
+import { PUBLIC_ADDRESS } from '../server/setup/for-others';
 import type { Tx } from '../server/db/db';
 import { seeded, type Chance } from './chance';
 import { REGULAR, type Past } from './past';
@@ -29,7 +30,7 @@ export async function makeHistory(
   }
   past.sort((a, b) => b.daysAgo * 1440 - b.at - (a.daysAgo * 1440 - a.at));
   const { rows: named } = await tx.query<{ id: number; name: string }>(`SELECT id, name FROM list`);
-  const { address } = (await tx.query<{ address: string }>(`SELECT public_address AS address FROM workspace`)).rows[0];
+  const { address } = (await tx.query<{ address: string }>(`SELECT ${PUBLIC_ADDRESS} AS address FROM workspace`)).rows[0];
   const lists = new Map(named.map(({ id, name }) => [name, id]));
   const opening = { kind: 'top_up', amount_micro: 600_000_000, run_id: null, note: 'opening balance' };
   const sent: Sent = {

@@ -1,3 +1,4 @@
+import { originOf } from '../core/plan/draft/web-address';
 import { createServer, type Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
@@ -43,6 +44,8 @@ export interface ServeOptions {
   mailPort?: number;
   /** What stands before the server, as Express's `trust proxy` has it: a number of hops, or names like `loopback`. */
   trustProxy?: string;
+  /** Where others get here, while nobody has said it in Setup. */
+  publicAddress?: string;
   /** Every answer is held against what the contract says of it: for tests. */
   checkAnswers?: boolean;
 }
@@ -57,6 +60,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     ? await openPostgres(options.databaseUrl)
     : await openEmbedded({ dataDir: `${options.dataFolder}/db` });
   await migrate(db);
+  await servedAt(db, options, options.port);
   sealWith(keyOfFolder(options.dataFolder));
   if (options.seed) await options.seed(db);
   const workspace = await workspaceOf(db);
@@ -134,9 +138,7 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
   );
   const port = await listening(server, options);
   const url = `http://${options.host === '0.0.0.0' ? 'localhost' : options.host}:${port}`;
-  await db.query(`UPDATE workspace SET public_address = $1 WHERE public_address LIKE 'http://localhost:%'`, [
-    `http://localhost:${port}`,
-  ]);
+  await servedAt(db, options, port);
   await firstAccount(db, url, clock.now());
   return {
     url,
@@ -153,6 +155,11 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
       unlock();
     },
   };
+}
+
+/** Where links lead while nobody has chosen an address: what the environment says, else this machine. What was chosen is not touched. */
+async function servedAt(db: Db, { publicAddress }: ServeOptions, port: number): Promise<void> {
+  await db.query(`UPDATE workspace SET served_at = $1`, [publicAddress ?? `http://localhost:${port}`]);
 }
 
 /** Waits until the server takes requests; its port, which the machine chooses for port 0. */
@@ -215,6 +222,7 @@ export async function runServer(seed?: Seeding): Promise<void> {
       logLevel: process.env.LOG_LEVEL ?? 'warn',
       mailPort: process.env.MAIL_PORT ? Number(process.env.MAIL_PORT) : undefined,
       trustProxy: process.env.TRUST_PROXY || undefined,
+      publicAddress: process.env.PUBLIC_ADDRESS ? originOf(process.env.PUBLIC_ADDRESS) : undefined,
       checkAnswers: process.env.CHECK_ANSWERS === '1',
     });
     // before anyone is told that it runs: whoever reads the address may end it at once, and it is to end in order even then

@@ -20,6 +20,7 @@ export const Workspace = Shape({
   quiet_from: Text,
   quiet_to: Text,
   late_limit_minutes: Type.Integer(),
+  /** Where links lead: what was chosen, else where this server is reached from its own machine. */
   public_address: Text,
   hours: OneOf('12', '24'),
   opt_out_wording: Type.Record(Text, Text),
@@ -94,6 +95,8 @@ export const Missing = Shape({ what: Text, why: Text, part: Text });
 
 export const SetupAnswer = Shape({
   workspace: Workspace,
+  /** The public address that was chosen, empty while none is; and when a browser got here by it. */
+  address: Shape({ chosen: Text, tried_at: Nullable(Instant) }),
   /** Country and currency can still be changed: nothing has been sent or paid in them. */
   can_change_money: Type.Boolean(),
   senders: Type.Array(
@@ -153,6 +156,23 @@ export const setup = {
     says: 'Changes the settings; country and currency only while nothing has been sent',
     body: WorkspaceBody,
     changes: ['setup'],
+  }),
+  publicAddress: endpoint({
+    method: 'put',
+    path: '/api/setup/public-address',
+    role: 'manage',
+    says: 'Says at which address others get here: links in texts, opt-out links and the calendar lead there; empty for none. `here` is where the browser that says so has got here by',
+    body: Shape({ address: Type.String({ maxLength: 300 }), here: Type.String({ maxLength: 300 }) }),
+    answer: Shape({ address: Text }),
+    changes: ['setup'],
+  }),
+  tryAddress: endpoint({
+    method: 'post',
+    path: '/api/setup/public-address/try',
+    role: 'manage',
+    says: 'Gives an address to open in a browser: that it leads here is known once it was opened',
+    body: Type.Object({}),
+    answer: Shape({ address: Text }),
   }),
   carrier: endpoint({
     method: 'put',

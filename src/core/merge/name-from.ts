@@ -14,7 +14,8 @@ export function nameFrom(source: string): string {
     .nodes.map((node) => (node.kind === 'words' ? node.text : ' … '))
     .join('')
     // punctuation after what is gone belongs to the word before it
-    .replace(/\s*…\s*(?=[,;:.!?])/g, '');
+    .replace(/\s*…\s*(?=[,;:.!?])/g, '')
+    .replace(/([,;:.!?])[,;:]+/g, '$1');
   const words: string[] = [];
   for (const word of plain.split(/\s+/)) {
     if (words.length >= MOST_WORDS || words.join(' ').length + word.length > MOST) break;

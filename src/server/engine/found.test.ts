@@ -156,7 +156,9 @@ describe.each(ENGINES)('found, on %s', (kind) => {
     clock.at = NOW + 61_000;
     bus.work();
     await until(async () => (await db.query(`SELECT 1 FROM run WHERE ended_at IS NOT NULL`)).rowCount === 1);
-    expect(await one(db, `SELECT note AS v FROM run WHERE state = 'stopped'`)).toBe('of no more use by then, while it was paused');
+    expect(await one(db, `SELECT note AS v FROM run WHERE state = 'stopped'`)).toBe(
+      'of no more use by then, while it was paused',
+    );
     expect(await one<number>(db, `SELECT count(*) AS v FROM outbound WHERE state = 'not_sent'`)).toBe(30);
     expect(await balanceMicro(db)).toBe(100_000_000);
   });

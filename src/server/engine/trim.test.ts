@@ -54,6 +54,32 @@ describe.each(ENGINES)('what only grows, on %s', (engine) => {
     },
   );
 
+  test('a draft that was begun and never touched goes after a day; one that was touched, or at which somebody is, stays', async () => {
+    const { db, trim } = await trimming();
+    const at = (hours: number) => new Date(NOW - hours * HOUR).toISOString();
+    const begun = (id: number, hours: number, part: { version?: number; labels?: string[] } = {}) =>
+      db.query(
+        `INSERT INTO broadcast (id, name, state, draft, created_at, updated_at, blank, version, labels)
+         VALUES ($1, '', 'draft', '{}', $2::timestamptz, $2::timestamptz, true, $3, $4::jsonb)`,
+        [id, at(hours), part.version ?? 1, JSON.stringify(part.labels ?? [])],
+      );
+    await begun(101, 25);
+    await begun(102, 23);
+    await begun(103, 25, { version: 2 });
+    await begun(104, 25, { labels: ['ferry'] });
+    await begun(105, 25);
+    await db.query(
+      `INSERT INTO account (id, email, name, role, password_hash, created_at) VALUES (1, 'a', 'a', 'write', 'x', '2026-01-01')`,
+    );
+    await db.query(
+      `INSERT INTO draft_presence (tab, broadcast_id, account_id, place, seen_at) VALUES ('t', 105, 1, 'words', $1::timestamptz)`,
+      [at(1)],
+    );
+    await trim();
+    const { rows } = await db.query<{ id: number }>(`SELECT id FROM broadcast WHERE id > 100 ORDER BY id`);
+    expect(rows.map(({ id }) => id)).toEqual([102, 103, 104, 105]);
+  });
+
   test('receipts that belong to nothing go after two days, sessions and links to come in when they are over', async () => {
     const { db, trim } = await trimming();
     for (const hours of [1, 49, 51])

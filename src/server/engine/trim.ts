@@ -72,6 +72,18 @@ const TRIMMED: readonly Trimmed[] = [
   { table: 'session', words: 'who is signed in', keeps: 'until it is over', trim: over('session') },
   { table: 'invitation', words: 'links to come in', keeps: 'until they are over', trim: over('invitation') },
   {
+    table: 'broadcast_blank',
+    words: 'drafts that were begun and never touched',
+    keeps: 'a day',
+    trim: (db, now) =>
+      db.query(
+        `DELETE FROM broadcast WHERE id IN (SELECT id FROM broadcast_blank WHERE created_at < $1::timestamptz)
+           AND NOT EXISTS (SELECT 1 FROM run WHERE broadcast_id = broadcast.id)
+           AND NOT EXISTS (SELECT 1 FROM draft_presence p WHERE p.broadcast_id = broadcast.id AND p.seen_at > $1::timestamptz)`,
+        [iso(now - DAY)],
+      ),
+  },
+  {
     table: 'press_over',
     words: 'presses that were taken back',
     keeps: '30 days',

@@ -44,6 +44,7 @@ describe('every route with every role and none', () => {
       'post /api/invitation',
       'post /api/reset',
       'get /calendar/:token',
+      'get /try/:token',
       'get /l/:token',
       'get /o/:token',
       'post /o/:token',

@@ -2,4 +2,4 @@
 export { missingFor } from './missing';
 export { fieldDefs, insertInvitation } from './setup-queries';
 export { testersOf, whoGetsCopies } from './tester-queries';
-export { countryOf, workspaceOf } from './workspace';
+export { countryOf, PUBLIC_ADDRESS, workspaceOf } from './workspace';

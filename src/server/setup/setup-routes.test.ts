@@ -7,6 +7,7 @@ interface Setup {
   can_change_money: boolean;
   missing: { part: string }[];
   rates: { prefix: string }[];
+  address: { chosen: string; tried_at: string | null };
 }
 
 describe.each(ENGINES)('the setup, %s', (engine) => {
@@ -157,6 +158,27 @@ describe.each(ENGINES)('the setup, %s', (engine) => {
     const { id } = await desk.json<{ id: number }>('POST', '/api/broadcasts', { name: 'Three', people: ids });
     const { draft } = await desk.json<{ draft: { to: unknown } }>('GET', `/api/broadcasts/${id}`);
     expect(draft.to).toEqual(ids.map((each) => ({ kind: 'person', id: each })));
+  });
+
+  test('the public address is chosen, tried by who gets here by it, and not touched by what is saved beside it', async () => {
+    const choose = (address: string, here: string) =>
+      desk.json<{ address?: string; title?: string }>('PUT', '/api/setup/public-address', { address, here });
+    const there = async () => (await get()).address;
+    expect(await choose('https://texts.example.org/path', 'x')).toMatchObject({ place: 'address', kept: 'Nothing was changed.' });
+    await choose('texts.example.org', 'http://localhost:4180');
+    expect(await there()).toEqual({ chosen: 'https://texts.example.org', tried_at: null });
+    const { address } = await desk.json<{ address: string }>('POST', '/api/setup/public-address/try', {});
+    expect(address).toMatch(/^https:\/\/texts\.example\.org\/try\//);
+    expect((await desk.ask('GET', '/try/nothing', undefined)).status).toBe(404);
+    expect((await desk.ask('GET', new URL(address).pathname, undefined)).status).toBe(200);
+    expect((await there()).tried_at).not.toBeNull();
+    await save({ name: 'Ottermere' });
+    expect((await there()).chosen).toBe('https://texts.example.org');
+    // another one is another thing to try; where one has got here by it, it is tried
+    await choose('https://other.example.org', 'http://localhost:4180');
+    expect((await there()).tried_at).toBeNull();
+    await choose('https://other.example.org', 'https://other.example.org');
+    expect((await there()).tried_at).not.toBeNull();
   });
 
   test('broadcasts are found by name and by their words, literally, and by state', async () => {

@@ -1,14 +1,17 @@
 import { setup } from '../../core/api/setup';
+import { links } from '../../core/api/sending/links';
+import { originOf } from '../../core/plan/draft/web-address';
 import { iso } from '../../core/clock';
 import { isZone } from '../../core/zones';
 import { encodeGsm7 } from '../../core/text/gsm7';
 import { isDuplicate } from '../db/db-error';
 import { writeRecord } from '../db/record';
 import { balanceMicro } from '../engine/for-others';
-import { newToken } from '../http/passwords';
+import { hashToken, newToken } from '../http/passwords';
 import { refuseAlike } from '../db/named-alike';
 import { nothingHere, Refusal } from '../../core/api/refusal';
-import { idOf, route, type Route } from '../http/route';
+import { plainPage } from '../http/plain-page';
+import { idOf, Page, route, type Route } from '../http/route';
 import { missingFor } from './missing';
 import {
   accounts,
@@ -27,7 +30,7 @@ import {
   senders,
   setRates,
 } from './setup-queries';
-import { nothingSentYet, saveWorkspace, workspaceOf } from './workspace';
+import { chosenAddress, choosePublicAddress, expectTry, nothingSentYet, saveWorkspace, tryCame, workspaceOf } from './workspace';
 
 const INVITATION_MS = 7 * 86_400_000;
 
@@ -64,6 +67,7 @@ export const setupRoutes: Route[] = [
     ]);
     return {
       workspace,
+      address: await chosenAddress(app.db),
       can_change_money: free,
       senders: ownSenders,
       rates: card,
@@ -83,6 +87,29 @@ export const setupRoutes: Route[] = [
   }),
   route(setup.record, (app, asked) => recordEntries(app.db, asked.query.skip ?? 0)),
   route(setup.balanceEntries, (app, asked) => balanceEntries(app.db, asked.query.skip ?? 0)),
+  route(setup.publicAddress, async (app, asked) => {
+    const { address, here } = asked.body;
+    const origin = address.trim() === '' ? '' : originOf(address);
+    if (origin === undefined)
+      throw new Refusal('wrong', 'address', `“${address}” is not an address such as https://texts.example.org, without a path.`, {
+        place: 'address',
+        kept: 'Nothing was changed.',
+      });
+    await choosePublicAddress(app.db, origin, originOf(here) === origin ? asked.at : null);
+    await writeRecord(app.db, asked, 'changed the public address', origin);
+    return { address: origin };
+  }),
+  route(setup.tryAddress, async (app) => {
+    const { token, hash } = newToken();
+    await expectTry(app.db, hash);
+    return { address: `${(await workspaceOf(app.db)).public_address}/try/${token}` };
+  }),
+  route(links.tried, async (app, asked) => {
+    const name = await tryCame(app.db, hashToken(asked.params.token), asked.at);
+    if (name === undefined) throw nothingHere();
+    app.bus.changed('setup');
+    return new Page((nonce) => plainPage(`This address leads to Yellow Bell of ${name}. Others can get here by it, too.`, nonce));
+  }),
   route(setup.workspace, async (app, asked) => {
     const b = asked.body;
     if (!isZone(b.zone))

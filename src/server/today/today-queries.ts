@@ -1,3 +1,4 @@
+import { calledOf } from '../../core/plan/draft/called';
 import type { Day, TodayAnswer } from '../../core/api/desk/today';
 import type { Queryable } from '../db/db';
 import { iso } from '../../core/clock';
@@ -21,13 +22,13 @@ export async function runsOfDay(db: Queryable, from: number, to: number): Promis
 
 /** Of repeated broadcasts, what comes next and is not planned yet; as many people as the run before. */
 export async function coming(db: Queryable, from: string, to: string): Promise<Day['coming']> {
-  const { rows } = await db.query<Day['coming'][number]>(
-    `SELECT broadcast.id AS broadcast_id, broadcast.name, next_at AS at,
+  const { rows } = await db.query<Day['coming'][number] & { words: string }>(
+    `SELECT broadcast.id AS broadcast_id, broadcast.name, broadcast.draft->>'words' AS words, next_at AS at,
        coalesce((SELECT run.people FROM run WHERE run.broadcast_id = broadcast.id AND run.state <> 'missed' AND NOT called_off ORDER BY run.id DESC LIMIT 1), 0) AS people
      FROM broadcast WHERE state = 'scheduled' AND next_at >= $1::timestamptz AND next_at < $2::timestamptz ORDER BY next_at, id LIMIT 20`,
     [from, to],
   );
-  return rows;
+  return rows.map(({ words, ...row }) => ({ ...row, name: calledOf({ name: row.name, words }) }));
 }
 
 /** The run that begins next. */

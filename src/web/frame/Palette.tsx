@@ -89,7 +89,7 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
       : []),
     ...drafts.slice(0, search === '' ? 4 : 8).map((each) => ({
       group: 'Broadcasts',
-      words: each.name || 'no name yet',
+      words: each.called || 'nothing written yet',
       more: each.state.replace('_', ' '),
       to: `/broadcasts/${each.id}`,
     })),

@@ -17,7 +17,7 @@ interface WayProps extends Looks {
 }
 type Leads =
   | { to: string; state?: unknown; onClick?: undefined; href?: undefined; download?: undefined }
-  | { href: string; download?: boolean; to?: undefined; onClick?: undefined }
+  | { href: string; download?: boolean; target?: '_blank'; rel?: 'noopener'; to?: undefined; onClick?: undefined }
   | { onClick: MouseEventHandler<HTMLButtonElement>; to?: undefined; href?: undefined; download?: undefined };
 
 /** A way in: see these people, open this. Underlined, whether it leads to another view or opens something here. */

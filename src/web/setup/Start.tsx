@@ -1,3 +1,5 @@
+import { opensOnlyHere } from '../../core/plan/draft/web-address';
+import { PublicAddress } from './PublicAddress';
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
@@ -63,6 +65,14 @@ export default function Start() {
             why="Its name signs texts, its zone decides when nights are, its country how numbers without a code are read."
           >
             <WorkspaceForm data={data} fresh={missing('start')} />
+          </Section>
+          <Section
+            title="Where others get here"
+            open={opensOnlyHere(data.workspace.public_address)}
+            why="Links in texts lead there. Without it a text can go, and its links open on this machine only."
+            done={data.workspace.public_address}
+          >
+            <PublicAddress data={data} manage />
           </Section>
           <Section
             title="A sender"

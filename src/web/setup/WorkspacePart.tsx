@@ -7,11 +7,12 @@ import { useContractForm, useSubmit } from '../pieces/form/form';
 import { Form, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
+import { PublicAddress } from './PublicAddress';
 import { OptOutFields, PlaceFields, QuietFields, TextFields } from './workspace-fields';
 
 /** The body of the settings as they stand. */
 export function bodyOf({ public_address, ...kept }: SetupAnswer['workspace']): WorkspaceBody {
-  void public_address; // the server's own affair
+  void public_address; // said apart, since it is tried
   return kept;
 }
 
@@ -33,26 +34,32 @@ export default function WorkspacePart({ data, manage }: { data: SetupAnswer; man
   );
   const disabled = !manage;
   return (
-    <Form noValidate gap={16} onSubmit={(event) => void submit(event)}>
-      <PlaceFields form={form} disabled={disabled} fixedMoney={!data.can_change_money} />
-      <Words as="h2" line above={14}>
-        Quiet hours
+    <>
+      <Form noValidate gap={16} onSubmit={(event) => void submit(event)}>
+        <PlaceFields form={form} disabled={disabled} fixedMoney={!data.can_change_money} />
+        <Words as="h2" line above={14}>
+          Quiet hours
+        </Words>
+        <QuietFields form={form} disabled={disabled} />
+        <Words as="h2" line above={14}>
+          Wordings
+        </Words>
+        <OptOutFields form={form} disabled={disabled} />
+        <TextFields form={form} disabled={disabled} />
+        <Trouble error={error} />
+        {manage && (
+          <Row>
+            <Button type="submit" variant="contained" disabled={!form.formState.isDirty || form.formState.isSubmitting}>
+              Save the settings
+            </Button>
+            {form.formState.isDirty && <Button onClick={() => form.reset()}>As they were</Button>}
+          </Row>
+        )}
+      </Form>
+      <Words as="h2" line above={14} pad="14px 0 8px">
+        Links
       </Words>
-      <QuietFields form={form} disabled={disabled} />
-      <Words as="h2" line above={14}>
-        Wordings
-      </Words>
-      <OptOutFields form={form} disabled={disabled} />
-      <TextFields form={form} disabled={disabled} />
-      <Trouble error={error} />
-      {manage && (
-        <Row>
-          <Button type="submit" variant="contained" disabled={!form.formState.isDirty || form.formState.isSubmitting}>
-            Save the settings
-          </Button>
-          {form.formState.isDirty && <Button onClick={() => form.reset()}>As they were</Button>}
-        </Row>
-      )}
-    </Form>
+      <PublicAddress data={data} manage={manage} />
+    </>
   );
 }

@@ -15,6 +15,8 @@ const State = OneOf('draft', 'scheduled', 'set_aside', 'canceled', 'ended');
 export const BroadcastRow = Shape({
   id: Id,
   name: Text,
+  /** Its name, else its first words; empty where there are neither. */
+  called: Text,
   state: State,
   updated_at: Instant,
   /** The first of its words. */
@@ -59,6 +61,8 @@ export const BroadcastAnswer = Shape({
   next_at: Nullable(Instant),
   senders: Type.Array(Sender),
   labels: Labels,
+  /** It has been changed since it was set aside. */
+  changed_since: Type.Boolean(),
   tested: Nullable(TestedAnswer),
 });
 export type BroadcastAnswer = Static<typeof BroadcastAnswer>;
@@ -255,6 +259,15 @@ export const broadcasts = {
     says: 'Takes a scheduled broadcast back, also while it is still being planned: nothing of it has gone, its money returns; of a repeated one nothing more goes, or only the next run is skipped',
     body: Shape({ as: OneOf('set_aside', 'draft', 'canceled', 'skipped') }),
     changes: ['broadcasts', 'runs', 'balance'],
+  }),
+  putBack: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/put-back',
+    role: 'write',
+    says: 'Makes a broadcast that was set aside or canceled the draft again that was agreed to; it goes once it is agreed to anew',
+    body: Type.Object({}),
+    answer: Shape({ version: Type.Integer() }),
+    changes: ['broadcasts'],
   }),
   shorter: endpoint({
     method: 'post',

@@ -47,5 +47,19 @@ const pressOptOut: OptOutEndpoint = {
   says: 'The press on that page: the number is never texted again, by any sender, for any purpose',
 };
 
+/** Opened by whoever tries the public address. */
+const tried: Endpoint<
+  '/try/:token',
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Unknown>,
+  'page'
+> = {
+  ...optOut,
+  path: '/try/:token',
+  method: 'get',
+  says: 'Says that this address leads here, to whoever tries it, and remembers that it did',
+};
+
 /** Links that recipients follow. */
-export const links = { follow, askOptOut, pressOptOut };
+export const links = { follow, askOptOut, pressOptOut, tried };

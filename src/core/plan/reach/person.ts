@@ -44,6 +44,8 @@ export interface PlanWorkspace {
   /** The workspace's custom: 4:30 PM or 16:30. */
   hours: '12' | '24';
   public_address: string;
+  /** The practice carrier stands in: nothing leaves. */
+  practice: boolean;
   opt_out_wording: Record<string, string>;
   /** Before an opt-out link. */
   opt_out_link_wording: Record<string, string>;

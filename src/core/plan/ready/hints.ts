@@ -7,7 +7,7 @@ import { bareTime, relativeWord, saysWho } from '../words/wording-hints';
 import { joined, wordingsThatDiffer } from '../words/wordings-that-differ';
 import { shownMoment, shownTime } from '../times/shown-time';
 import { wallClock } from '../../zones';
-import { counted, one, noWayOut, type Check } from './readiness-facts';
+import { counted, leadsOnlyHere, one, noWayOut, type Check } from './readiness-facts';
 
 const DAY = 86_400_000;
 
@@ -134,6 +134,10 @@ export const HINTS: readonly Check[] = [
           place: 'words',
           message: `The link “${name}” ends ${days === 1 ? 'a day' : `${days} days`} after its text went, while the text is of use for longer.`,
         })),
+  },
+  {
+    name: 'links that open only here',
+    find: (facts) => (facts.workspace.practice ? leadsOnlyHere(facts) : []),
   },
   {
     name: 'one that contradicts',

@@ -4,7 +4,7 @@ import { MOST_PARTS } from '../../text/measure';
 import { linksOf } from '../draft/links';
 import { shortOf } from '../money/balance';
 import { isWebAddress } from '../draft/web-address';
-import { counted, one, shownWords, noWayOut, type Check } from './readiness-facts';
+import { counted, leadsOnlyHere, one, shownWords, noWayOut, type Check } from './readiness-facts';
 
 /** What must be fixed before anything goes, in the order in which it is told. */
 export const MUST_FIX: readonly Check[] = [
@@ -37,6 +37,10 @@ export const MUST_FIX: readonly Check[] = [
         ...one(twice !== undefined, 'words', () => `Two links are called “${twice?.name}”.`),
       ];
     },
+  },
+  {
+    name: 'links that open only here',
+    find: (facts) => (facts.workspace.practice ? [] : leadsOnlyHere(facts)),
   },
   {
     name: 'nobody',

@@ -5,6 +5,7 @@ import { type History } from '../reach/history';
 import type { Pace } from '../times/pace';
 import type { PlanPerson, PlanSender, PlanWorkspace } from '../reach/person';
 import type { When } from '../times/when';
+import { opensOnlyHere } from '../draft/web-address';
 import type { Writer } from '../words/writer';
 
 type Place = PlanSummary['must_fix'][number]['place'];
@@ -86,5 +87,15 @@ export function noWayOut(facts: ReadinessFacts): Finding[] {
     sender !== null && draft.words.trim() !== '' && !/\bstop\b|\balto\b|opt_out_link|\/o\//i.test(shownWords(facts)),
     'words',
     () => 'The text does not say how to opt out.',
+  );
+}
+
+/** Its texts have a link, and it leads to where nobody else gets. */
+export function leadsOnlyHere({ writer, workspace }: ReadinessFacts): Finding[] {
+  return one(
+    writer.links.length > 0 && opensOnlyHere(workspace.public_address),
+    'words',
+    () => `Its links lead to ${workspace.public_address.replace(/^https?:\/\//, '')}, which nobody else can open.`,
+    'Say in Setup at which address others get here.',
   );
 }

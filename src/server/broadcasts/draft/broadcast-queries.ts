@@ -1,5 +1,6 @@
 import type { Static } from 'typebox';
 import type { BroadcastAnswer, BroadcastRow, Sender } from '../../../core/api/sending/broadcasts';
+import { calledOf } from '../../../core/plan/draft/called';
 import type { Draft } from '../../../core/plan/draft/draft';
 import type { Queryable, Tx } from '../../db/db';
 
@@ -17,9 +18,9 @@ export async function listBroadcasts(
   const which = `($1::text IS NULL OR broadcast.state = $1) AND ($2::text IS NULL OR broadcast.name ILIKE $2 OR broadcast.draft->>'words' ILIKE $2
     OR EXISTS (SELECT 1 FROM jsonb_each_text(coalesce(broadcast.draft->'translations', '{}')) AS other(language, words) WHERE other.words ILIKE $2)
     OR EXISTS (SELECT 1 FROM jsonb_array_elements_text(broadcast.labels) AS label WHERE label ILIKE $2))
-    AND ($3::text IS NULL OR broadcast.labels ? $3)`;
+    AND ($3::text IS NULL OR broadcast.labels ? $3) AND broadcast.id NOT IN (SELECT id FROM broadcast_blank)`;
   const asked = [wanted.state ?? null, pattern, wanted.label ?? null];
-  const { rows } = await db.query<BroadcastRow>(
+  const { rows } = await db.query<Omit<BroadcastRow, 'called'>>(
     `SELECT broadcast.id, broadcast.name, broadcast.state, broadcast.updated_at, left(broadcast.draft->>'words', 200) AS words,
        run.id AS run_id, run_shown(run.id, run.state, run.ended_at) AS run_state, run.people, run.due_at, run.parts, run.cost_micro, account.name AS by, broadcast.labels, broadcast.goes_on, broadcast.next_at
      FROM broadcast LEFT JOIN LATERAL (SELECT * FROM run WHERE run.broadcast_id = broadcast.id ORDER BY run.id DESC LIMIT 1) AS run ON true
@@ -30,12 +31,12 @@ export async function listBroadcasts(
     [...asked, wanted.skip ?? 0],
   );
   const total = (await db.query<{ n: number }>(`SELECT count(*) AS n FROM broadcast WHERE ${which}`, asked)).rows[0].n;
-  return { broadcasts: rows, total };
+  return { broadcasts: rows.map((row) => ({ ...row, called: calledOf(row) })), total };
 }
 
 export async function broadcastById(db: Queryable, id: number): Promise<StoredBroadcast | undefined> {
   const { rows } = await db.query<StoredBroadcast>(
-    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at,
+    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at, put_back IS NOT NULL AS changed_since,
        tested - 'as_id' || jsonb_build_object('as', coalesce((SELECT trim(given_name || ' ' || family_name) FROM person
          WHERE person.id = (tested->>'as_id')::bigint), '')) AS tested FROM broadcast WHERE id = $1`,
     [id],
@@ -63,12 +64,12 @@ export async function firstSender(db: Queryable): Promise<number | null> {
 
 export async function insertDraft(
   db: Queryable,
-  made: { name: string; draft: Draft; account: number; at: string; labels?: readonly string[] },
+  made: { name: string; draft: Draft; account: number; at: string; labels?: readonly string[]; blank?: boolean },
 ): Promise<number> {
   const { rows } = await db.query<{ id: number }>(
-    `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at, labels)
-     VALUES ($1, 'draft', $2::jsonb, $3, $4::timestamptz, $4::timestamptz, $5::jsonb) RETURNING id`,
-    [made.name, JSON.stringify(made.draft), made.account, made.at, JSON.stringify(made.labels ?? [])],
+    `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at, labels, blank)
+     VALUES ($1, 'draft', $2::jsonb, $3, $4::timestamptz, $4::timestamptz, $5::jsonb, $6) RETURNING id`,
+    [made.name, JSON.stringify(made.draft), made.account, made.at, JSON.stringify(made.labels ?? []), made.blank ?? false],
   );
   return rows[0].id;
 }
@@ -80,14 +81,24 @@ export async function saveDraft(
   saved: { name: string; draft: Draft; version: number; at: string },
 ): Promise<{ version: number; updated_at: string } | undefined> {
   const { rows } = await db.query<{ version: number; updated_at: string }>(
-    `UPDATE broadcast SET name = $2, draft = $3::jsonb, version = version + 1, updated_at = $5::timestamptz
+    `UPDATE broadcast SET name = $2, draft = $3::jsonb, version = version + 1, updated_at = $5::timestamptz,
+       put_back = CASE WHEN state = 'set_aside' THEN coalesce(put_back, draft) END
      WHERE id = $1 AND version = $4 AND state IN ('draft', 'set_aside') RETURNING version, updated_at`,
     [id, saved.name, JSON.stringify(saved.draft), saved.version, saved.at],
   );
   return rows[0];
 }
 
-/** What was tested last of a draft, and by whom. */
+/** A broadcast that was set aside or canceled is the draft again that was agreed to; undefined where it is neither. */
+export async function putBack(db: Queryable, id: number, at: string): Promise<{ version: number } | undefined> {
+  const { rows } = await db.query<{ version: number }>(
+    `UPDATE broadcast SET draft = coalesce(put_back, draft), put_back = NULL, state = 'set_aside', version = version + 1, updated_at = $2::timestamptz
+     WHERE id = $1 AND state IN ('set_aside', 'canceled') RETURNING version`,
+    [id, at],
+  );
+  return rows.at(0);
+}
+
 /** What a test was, and as whom it was written: by the person, whose name may change or go. */
 export async function keepTested(
   db: Queryable,

@@ -104,6 +104,45 @@ describe.each(ENGINES)('broadcasts as a list, %s', (engine) => {
     for (const each of [id, copy.id]) await desk.json('DELETE', `/api/broadcasts/${each}`);
   });
 
+  test('what was begun and never touched is no broadcast yet; one without a name is called by its words', async () => {
+    const before = await names('');
+    const { id } = await desk.json<{ id: number }>('POST', '/api/broadcasts', { name: '' });
+    expect(await names('')).toEqual(before);
+    const { draft } = await desk.json<{ draft: Record<string, unknown> }>('GET', `/api/broadcasts/${id}`);
+    await desk.json('PUT', `/api/broadcasts/${id}`, {
+      name: '',
+      draft: { ...draft, words: 'Hi {given_name}, the pier is shut today.' },
+      version: 1,
+    });
+    const found = (await list('search=pier%20is%20shut')).broadcasts;
+    expect(found.map(({ name, called }) => [name, called])).toEqual([['', 'the pier is shut today']]);
+    await desk.json('DELETE', `/api/broadcasts/${id}`);
+  });
+
+  test('set aside and changed, it can be put back as it was agreed to; what is neither set aside nor canceled cannot', async () => {
+    await make('Aside', 'As it was');
+    const id = ids.Aside;
+    const put = () => desk.json<{ title?: string; version?: number }>('POST', `/api/broadcasts/${id}/put-back`, {});
+    expect(await put()).toMatchObject({ title: 'This broadcast is a draft: there is nothing to put back.' });
+    await desk.app.db.query(`UPDATE broadcast SET state = 'set_aside' WHERE id = $1`, [id]);
+    const read = () =>
+      desk.json<{ version: number; state: string; draft: { words: string }; changed_since: boolean }>(
+        'GET',
+        `/api/broadcasts/${id}`,
+      );
+    for (const words of ['Changed', 'Changed again']) {
+      const { version, draft } = await read();
+      await desk.json('PUT', `/api/broadcasts/${id}`, { name: 'Aside', draft: { ...draft, words }, version });
+    }
+    expect(await read()).toMatchObject({ changed_since: true, draft: { words: 'Changed again' } });
+    await put();
+    expect(await read()).toMatchObject({ changed_since: false, state: 'set_aside', draft: { words: 'As it was' } });
+    await desk.app.db.query(`UPDATE broadcast SET state = 'canceled' WHERE id = $1`, [id]);
+    await put();
+    expect(await read()).toMatchObject({ state: 'set_aside', draft: { words: 'As it was' } });
+    await desk.app.db.query(`DELETE FROM broadcast WHERE id = $1`, [id]);
+  });
+
   test('what is not there cannot be labeled', async () => {
     expect((await desk.json('PUT', '/api/broadcasts/999/labels', { labels: ['x'] })).status).toBe(404);
   });

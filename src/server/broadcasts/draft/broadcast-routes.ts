@@ -2,6 +2,7 @@ import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { mayDo } from '../../../core/api/roles';
 import { OUTCOME_WORDS } from '../../../core/outcome/outcomes';
 import { fold } from '../../../core/text/fold';
+import { calledOf } from '../../../core/plan/draft/called';
 import { EMPTY_DRAFT, type Draft } from '../../../core/plan/draft/draft';
 import { testedPart } from '../../../core/plan/ready/since-test';
 import type { Queryable, Tx } from '../../db/db';
@@ -24,6 +25,7 @@ import {
   listBroadcasts,
   runsToCallOff,
   peopleAtTheDesk,
+  putBack,
   saveDraft,
   setLabels,
   usedLabels,
@@ -72,7 +74,7 @@ export const broadcastRoutes: Route[] = [
       // what was decided for that time and those people is decided anew
       delete draft.dismissed;
       if (draft.pace?.kind === 'until') delete draft.pace;
-      name = name || `${from.name}, copy`;
+      name = name || `${calledOf({ name: from.name, words: from.draft.words })}, copy`;
       labels = from.labels;
     }
     if (follow) {
@@ -92,7 +94,8 @@ export const broadcastRoutes: Route[] = [
     if (list_id !== undefined) draft = { ...draft, to: [{ kind: 'list', id: list_id }] };
     if (segment_id !== undefined) draft = { ...draft, to: [{ kind: 'segment', id: segment_id }] };
     if (people && people.length > 0) draft = { ...draft, to: people.map((id) => ({ kind: 'person', id })) };
-    return { id: await insertDraft(app.db, { name, draft, account: who(asked).id, at: asked.at, labels }) };
+    const blank = copy === undefined && !follow && name === '';
+    return { id: await insertDraft(app.db, { name, draft, account: who(asked).id, at: asked.at, labels, blank }) };
   }),
   route(broadcasts.get, async (app, asked) => {
     const broadcast = await broadcastOf(app.db, idOf(asked.params.id));
@@ -210,6 +213,18 @@ export const broadcastRoutes: Route[] = [
     // it is being planned: nothing has started, and until it does it can be called off
     return { run_id };
   }),
+  route(broadcasts.putBack, async (app, asked) => {
+    const id = idOf(asked.params.id);
+    return app.db.transaction(async (tx) => {
+      const back = await putBack(tx, id, asked.at);
+      if (!back) {
+        const { state } = await broadcastOf(tx, id);
+        throw new Refusal('clash', 'not-aside', `This broadcast is ${STATE_NOW[state]}: there is nothing to put back.`);
+      }
+      await writeRecord(tx, asked, 'put a broadcast back as it was', String(id));
+      return back;
+    });
+  }),
   route(broadcasts.setAside, async (app, asked) => {
     const id = idOf(asked.params.id);
     const { as } = asked.body;
@@ -238,6 +253,13 @@ async function refuseUnlessSo(tx: Tx, id: number, as: keyof typeof CALLED_OFF): 
     throw new Refusal('clash', 'taken-back', `It was taken back already, and is ${STATE_WORDS[state]}.`);
   throw new Refusal('clash', 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
 }
+const STATE_NOW = {
+  draft: 'a draft',
+  scheduled: 'scheduled',
+  set_aside: 'set aside',
+  canceled: 'canceled',
+  ended: 'ended',
+} as const;
 const STATE_WORDS = { draft: 'a draft', set_aside: 'set aside', canceled: 'canceled' } as const;
 
 const CALLED_OFF = {

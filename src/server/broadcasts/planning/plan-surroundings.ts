@@ -9,7 +9,7 @@ import { mergeBusy, type Busy } from '../../../core/plan/times/timetable';
 import { wallClock } from '../../../core/zones';
 import { codesFor } from '../../codes/for-others';
 import type { Queryable } from '../../db/db';
-import { whoGetsCopies } from '../../setup/for-others';
+import { PUBLIC_ADDRESS, whoGetsCopies } from '../../setup/for-others';
 import { outcomeVersion } from '../sources/named-by-run';
 
 /** What every plan of the office is made in: its settings, senders, rate card, fields, and who gets copies. */
@@ -33,7 +33,8 @@ export async function surroundings(db: Queryable): Promise<Surroundings> {
   ).rows[0].version;
   const workspace = (
     await db.query<PlanWorkspace>(
-      `SELECT name, zone, currency, languages, quiet_from, quiet_to, hours, public_address, opt_out_wording, opt_out_link_wording FROM workspace`,
+      `SELECT name, zone, currency, languages, quiet_from, quiet_to, hours, ${PUBLIC_ADDRESS} AS public_address,
+         coalesce(carrier_host, '') = '' AS practice, opt_out_wording, opt_out_link_wording FROM workspace`,
     )
   ).rows[0];
   const senders = (

@@ -1,3 +1,4 @@
+import { calledOf } from '../../../core/plan/draft/called';
 import { iso } from '../../../core/clock';
 import { differsMuch, type RunFigures } from '../../../core/plan/picture/differs';
 import type { Draft } from '../../../core/plan/draft/draft';
@@ -195,7 +196,7 @@ class NextRuns {
       ...rest,
       broadcastId: due.id,
       pressId: idOf(due, origin),
-      name: due.name,
+      name: calledOf({ name: due.name, words: due.draft.words }),
       draft,
       plan,
       origin,

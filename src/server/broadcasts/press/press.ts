@@ -1,3 +1,4 @@
+import { calledOf } from '../../../core/plan/draft/called';
 import type { RunState } from '../../../core/outcome/states';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { nextRun, upcomingAfter, upcomingOn, type Upcoming } from '../../../core/plan/times/upcoming';
@@ -84,13 +85,14 @@ async function pressOnce(app: Presser, pressing: Pressing, asked: Asked): Promis
   try {
     agree(plan, pressing);
     const { zone } = await workspaceOf(app.db);
+    const called = calledOf({ name: broadcast.name, words: broadcast.draft.words });
     const draft = nextRun(broadcast.draft, asked.now, zone);
     const claim = (tx: Tx) => take(tx, pressing, asked, plan, comesNext(broadcast.draft, draft, zone));
     if (draft.when.kind === 'import') {
       await app.db.transaction(async (tx) => {
         await refuseOver(tx, pressing.pressId);
         await claim(tx);
-        await writeRecord(tx, asked, 'agreed to send at each import', broadcast.name, { people: plan.summary.people });
+        await writeRecord(tx, asked, 'agreed to send at each import', called, { people: plan.summary.people });
       });
       await app.plans.close(plan.token);
       app.bus.changed('runs');
@@ -99,7 +101,7 @@ async function pressOnce(app: Presser, pressing: Pressing, asked: Asked): Promis
     const begun = await beginRun(app, {
       broadcastId: pressing.broadcastId,
       pressId: pressing.pressId,
-      name: broadcast.name,
+      name: called,
       draft,
       plan,
       asked,
@@ -218,7 +220,7 @@ async function take(tx: Tx, pressing: Pressing, asked: Asked, plan: OpenedPlan, 
   const planAt = next.upcoming?.planAt ?? next.anew;
   const taken = await tx.query(
     `UPDATE broadcast SET state = 'scheduled', updated_at = $3::timestamptz, goes_on = $4, next_date = $5::date, next_at = $6::timestamptz,
-       plan_at = $7::timestamptz, agreed = $8::jsonb, agreed_by_press = $9
+       plan_at = $7::timestamptz, agreed = $8::jsonb, agreed_by_press = $9, put_back = NULL
      WHERE id = $1 AND version = $2 AND state IN ('draft', 'set_aside')`,
     [
       pressing.broadcastId,

@@ -76,7 +76,7 @@ export async function useOnce(tx: Tx, staged: StagedImport, asked: Asked<unknown
     ...EMPTY_DRAFT,
     to: [{ kind: 'file' as const, id }],
     words: staged.settings.match.includes('ready_text') ? '{ready_text}' : '',
-    sender_id: (await tx.query<{ id: number }>(`SELECT id FROM sender ORDER BY id LIMIT 1`)).rows[0]?.id ?? null,
+    sender_id: (await tx.query<{ id: number }>(`SELECT id FROM sender ORDER BY (kind = 'name'), id LIMIT 1`)).rows[0]?.id ?? null,
   };
   const { rows } = await tx.query<{ id: number }>(
     `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ('', 'draft', $1::jsonb, $2, $3::timestamptz, $3::timestamptz) RETURNING id`,

@@ -1,3 +1,4 @@
+import { calledOf } from '../../../core/plan/draft/called';
 import { Button } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
@@ -122,7 +123,7 @@ export default function Reach() {
     <>
       <Head>
         <h1>Reach</h1>
-        <Bit soft>{state.name || 'New broadcast'}</Bit>
+        <Bit soft>{calledOf({ name: state.name, words: state.draft.words }) || 'New broadcast'}</Bit>
         <End>
           {calling && <Button onClick={() => window.print()}>Print the call list</Button>}
           <Button component={Link} to={`/broadcasts/${id}`}>

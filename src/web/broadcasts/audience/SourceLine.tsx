@@ -19,7 +19,8 @@ export function SourceLine({
   sources: Sources | undefined;
   people: number | undefined;
   leaving: boolean;
-  remove: () => void;
+  /** Left out where it is only read. */
+  remove?: () => void;
 }) {
   const person = useGet(peopleApi.get, source.kind === 'person' ? { params: { id: source.id } } : undefined).data?.person;
   const said = sourceWords(source, sources);
@@ -42,9 +43,11 @@ export function SourceLine({
       </Bit>
       <Bit grow>{to ? <Way to={to}>{name}</Way> : name}</Bit>
       <Bit soft={n === undefined}>{n !== undefined ? count(n) : source.kind === 'segment' ? '…' : ''}</Bit>
-      <Way small aria-label={`Take ${name} away`} onClick={remove}>
-        ×
-      </Way>
+      {remove && (
+        <Way small aria-label={`Take ${name} away`} onClick={remove}>
+          ×
+        </Way>
+      )}
     </Row>
   );
 }

@@ -124,6 +124,7 @@ test('says what it is before anything is counted, and where it cannot be', async
 
 test('gone back to after the press it offers no second one, but what there is: the run', async () => {
   answers['GET /api/broadcasts/32'] = broadcastOf({ state: 'ended', name: 'Heron' });
+  answers['GET /api/people/sources'] = { lists: [], tags: [], segments: [], fields: [] };
   open();
   await screen.findByRole('heading', { level: 1, name: 'Heron' });
   expect(screen.queryByRole('button', { name: /^Send to/ })).toBeNull();

@@ -9,7 +9,7 @@ import { useDesk } from '../../api/session';
 import { when } from '../../pieces/format';
 import { Column, Pane } from '../../pieces/layout';
 import { Trouble, useNow, useTitle, Waiting } from '../../pieces/small';
-import { NotADraft } from '../list/NotADraft';
+import { ReadSheet } from '../sheet/ReadSheet';
 import { LastFigures } from './LastFigures';
 import { LastWords } from './LastWords';
 import { PressPart } from './PressPart';
@@ -62,7 +62,7 @@ export default function LastLook() {
     );
   const { broadcast, plan } = looked.shown;
   // gone back to after the press, or opened by an old address: there is nothing to send any more
-  if (broadcast.state !== 'draft' && broadcast.state !== 'set_aside') return <NotADraft broadcast={broadcast} />;
+  if (broadcast.state !== 'draft' && broadcast.state !== 'set_aside') return <ReadSheet broadcast={broadcast} />;
   const goes = firstGoes(broadcast.draft.when, plan, workspace.zone, now);
   return (
     <Pane grow fill pad="16px 0">

@@ -1,3 +1,4 @@
+import { calledOf } from '../../../core/plan/draft/called';
 import type { BroadcastAnswer } from '../../../core/api/sending/broadcasts';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import { leftOutWords } from '../audience/audience-words';
@@ -25,7 +26,7 @@ export function LastWords({ broadcast, plan, now, goes }: Looked & { now: number
   return (
     <Column as="div" gap={8}>
       <Bit soft>Last look</Bit>
-      <h1>{broadcast.name || 'No name'}</h1>
+      <h1>{calledOf({ name: broadcast.name, words: broadcast.draft.words }) || 'No words yet'}</h1>
       <p>
         From <b>{plan.sender?.name}</b>,{' '}
         {plan.sender?.kind === 'name' ? 'a name that cannot take replies' : `${plan.sender?.address}, which takes replies`}, to{' '}

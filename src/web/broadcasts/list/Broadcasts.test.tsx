@@ -10,6 +10,7 @@ const row = (id: number, part: Partial<BroadcastRow> = {}): BroadcastRow => ({
   ...{ run_id: id, run_state: 'finished', people: 40, parts: 41, cost_micro: 300_000, due_at: '2026-12-01T20:00:00.000Z' },
   ...{ by: 'Ana', labels: [], goes_on: false, next_at: null },
   ...part,
+  called: part.called ?? part.name ?? `Broadcast ${id}`,
 });
 /** What was asked, with its query; the server has 130 of them. */
 const asked: string[] = [];

@@ -14,7 +14,7 @@ import { useDraft } from '../sheet/draft-state';
 import { Editor } from '../words/Editor';
 import { useEditorKnows } from '../words/editor-knows';
 import { ShortEnding } from './ShortEnding';
-import { NotADraft } from './NotADraft';
+import { ReadSheet } from '../sheet/ReadSheet';
 import { Clashes, Others, useOthers } from '../sheet/Others';
 import { SourceLine } from '../audience/SourceLine';
 
@@ -32,7 +32,7 @@ export default function Short() {
       </Pane>
     );
   if (!draft || !answer) return <Waiting what="Opening…" />;
-  if (answer.state !== 'draft' && answer.state !== 'set_aside') return <NotADraft broadcast={answer} />;
+  if (answer.state !== 'draft' && answer.state !== 'set_aside') return <ReadSheet broadcast={answer} />;
   return (
     <>
       <Head>

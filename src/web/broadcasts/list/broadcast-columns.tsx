@@ -30,10 +30,10 @@ export function broadcastColumns(at: {
       cell: (row) => (
         <Row base nowrap>
           <Way nobreak to={wayOf(row)}>
-            {row.name || 'no name'}
+            {row.called || 'nothing written yet'}
           </Way>
           <Bit soft small cut>
-            {inPlainWords(row.words).slice(0, 90)}
+            {row.name === '' ? '' : inPlainWords(row.words).slice(0, 90)}
           </Bit>
         </Row>
       ),

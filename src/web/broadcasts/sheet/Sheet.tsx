@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { ProofText } from '../../../core/api/sending/plan';
 import { people } from '../../../core/api/people/people';
+import { calledOf } from '../../../core/plan/draft/called';
 import { nameFrom } from '../../../core/merge/name-from';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
@@ -14,13 +15,39 @@ import { Trouble, useTitle, Waiting } from '../../pieces/small';
 import { Audience } from '../audience/Audience';
 import { useDraft } from './draft-state';
 import { Labels } from '../list/Labels';
-import { NotADraft } from '../list/NotADraft';
+import { Way } from '../../pieces/ways';
+import { usePutBack } from './put-back';
+import { ReadSheet } from './ReadSheet';
 import { Clashes, Others, useOthers } from './Others';
 import { Proof } from '../words/Proof';
 import { SheetPanes, TitleInput } from './sheet-layout';
 import { Tally } from './Tally';
 import { WhenPane } from './WhenPane';
 import { WordsPane } from '../words/WordsPane';
+
+/** A broadcast that was set aside: it does not go, and can be what it was. */
+function PutBack({ id, flush }: { id: number; flush: () => Promise<unknown> }) {
+  const putBack = usePutBack(id);
+  const { work, busy, error } = useWork();
+  return (
+    <>
+      Set aside: it does not go until you send it again ·{' '}
+      <Way
+        disabled={busy}
+        onClick={() =>
+          void work(async () => {
+            // what was changed is saved before it is taken back, or it would be saved after
+            await flush();
+            await putBack();
+          })
+        }
+      >
+        put it back as it was
+      </Way>
+      <Trouble error={error} /> ·{' '}
+    </>
+  );
+}
 
 /** The one page on which a broadcast is made: To, Words, When, and the tally. Choose and write in any order. */
 export default function Sheet() {
@@ -35,7 +62,8 @@ export default function Sheet() {
   const [which, setWhich] = useState('usual');
   const { work, error: trouble } = useWork();
   const { others, onFocus } = useOthers(id);
-  useTitle(state.name || 'New broadcast');
+  const called = calledOf({ name: state.name, words: state.draft?.words ?? '' });
+  useTitle(called || 'New broadcast');
   const { answer, draft, plan } = state;
   if (state.error && !draft)
     return (
@@ -44,7 +72,7 @@ export default function Sheet() {
       </Pane>
     );
   if (!draft || !answer) return <Waiting what="Opening the sheet…" />;
-  if (answer.state !== 'draft' && answer.state !== 'set_aside') return <NotADraft broadcast={answer} />;
+  if (answer.state !== 'draft' && answer.state !== 'set_aside') return <ReadSheet broadcast={answer} />;
   const offered = state.name.trim() === '' ? nameFrom(draft.words) : '';
   const look = () =>
     void work(async () => {
@@ -77,7 +105,7 @@ export default function Sheet() {
         <Labels id={id} labels={answer.labels} may />
         <Others others={others} />
         <End soft small role="status">
-          {answer.state === 'set_aside' ? 'Set aside: it does not go until you send it again · ' : ''}Draft
+          {answer.state === 'set_aside' && <PutBack id={id} flush={state.flush} />}Draft
           {state.saved === 'saving'
             ? ', saving…'
             : state.saved === 'not saved'
@@ -88,7 +116,7 @@ export default function Sheet() {
         </End>
       </Head>
       <Clashes state={state} />
-      <Spoken as="h1">{state.name || 'New broadcast'}</Spoken>
+      <Spoken as="h1">{called || 'New broadcast'}</Spoken>
       <SheetPanes onFocus={onFocus}>
         <Pane as="section" aria-label="To">
           <Audience id={id} draft={draft} plan={plan} uncounted={state.uncounted} sources={sources} change={state.change} />

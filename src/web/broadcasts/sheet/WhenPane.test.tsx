@@ -85,12 +85,13 @@ test('without a sender there is the way to one; with several one is chosen', () 
   expect(change).toHaveBeenCalledWith({ sender_id: 2 });
 });
 
-test('until the plan is there no figure is shown, and nothing can be pressed', () => {
+test('until the plan is there no figure is shown; a press meanwhile leads to the last look, which counts for itself', async () => {
   tally(undefined, true);
   const words = screen.getByRole('complementary', { name: 'Tally' }).textContent;
   expect(words).toContain('counting who will get it');
   expect(words).not.toMatch(/\d/);
-  expect(screen.getByRole('button', { name: 'Last look' })).toHaveProperty('disabled', true);
+  await userEvent.click(screen.getByRole('button', { name: 'Last look' }));
+  expect(look).toHaveBeenCalledOnce();
 });
 
 test('a plan of words before says that it is counted anew; a press meanwhile leads to the last look, which counts for itself', async () => {

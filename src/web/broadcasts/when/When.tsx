@@ -1,3 +1,4 @@
+import { calledOf } from '../../../core/plan/draft/called';
 import type { Draft } from '../../../core/plan/draft/draft';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import { Button } from '@mui/material';
@@ -9,7 +10,7 @@ import { localInstant, wallClock } from '../../../core/zones';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useWork } from '../../api/work';
-import { NotADraft } from '../list/NotADraft';
+import { ReadSheet } from '../sheet/ReadSheet';
 import { Clashes, Others, useOthers } from '../sheet/Others';
 import { Counting } from '../sheet/Counting';
 import { useDraft } from '../sheet/draft-state';
@@ -78,7 +79,7 @@ export default function When() {
       </Pane>
     );
   if (!draft || !answer) return <Waiting what="Opening…" />;
-  if (answer.state !== 'draft' && answer.state !== 'set_aside') return <NotADraft broadcast={answer} />;
+  if (answer.state !== 'draft' && answer.state !== 'set_aside') return <ReadSheet broadcast={answer} />;
   const { when } = draft;
   const repeats = when.kind === 'at' ? when.repeats : undefined;
   const wrong = plan?.must_fix.filter(({ place }) => place === 'when') ?? [];
@@ -101,7 +102,7 @@ export default function When() {
   return (
     <>
       <Head>
-        <h1>{state.name || 'New broadcast'}</h1>
+        <h1>{calledOf({ name: state.name, words: draft.words }) || 'New broadcast'}</h1>
         <Bit soft>when</Bit>
         <Others others={others} />
         <End>

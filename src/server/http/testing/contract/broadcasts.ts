@@ -112,7 +112,8 @@ export async function askBroadcasts(asking: Asking, { list, ana }: There) {
   await call('get', '/api/runs/:id/recipients.csv', { params: { id: run } });
   await call('get', '/api/day', { query: { date: later } });
   await call('get', '/api/today');
-  await call('post', '/api/broadcasts/:id/set-aside', { params, body: { as: 'draft' } });
+  await call('post', '/api/broadcasts/:id/set-aside', { params, body: { as: 'set_aside' } });
+  await call('post', '/api/broadcasts/:id/put-back', { params });
   await desk.app.db.query(
     `UPDATE run SET state = 'sending', called_off = false, ended_at = NULL, started_at = pressed_at WHERE id = $1`,
     [run],

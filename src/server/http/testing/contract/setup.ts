@@ -6,6 +6,11 @@ export async function askSetup({ call, desk }: Asking) {
   const { public_address: _own, ...settings } = workspace;
   void _own;
   await call('put', '/api/setup/workspace', { body: { ...settings, name: 'Ottermere', hours: '24' } });
+  await call('put', '/api/setup/public-address', {
+    body: { address: 'https://bell.ottermere.example', here: 'https://bell.ottermere.example' },
+  });
+  const { address } = await call<{ address: string }>('post', '/api/setup/public-address/try');
+  await call('get', '/try/:token', { params: { token: address.split('/').at(-1) ?? '' } });
   await call('put', '/api/setup/carrier', {
     body: {
       alphabet: 'latin1',

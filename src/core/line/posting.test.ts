@@ -110,6 +110,7 @@ describe('the posting', () => {
       reason: null,
       attempts: 1,
       writtenAt: 1000,
+      handedAt: 1000,
       acceptedAt: null,
       finalAt: null,
     }));
@@ -135,6 +136,7 @@ describe('the posting', () => {
       reason: null,
       attempts: 2,
       writtenAt: 1000,
+      handedAt: 1000,
       acceptedAt: null,
       finalAt: null,
     };
@@ -147,8 +149,10 @@ describe('the posting', () => {
     expect(post([never(2)], [text({ queued: false })], [{ ...lost }]).again).toEqual([{ text: 1, at: 1300 }]);
     // between intent and write the process slept: it is lost now, and not when it was intended
     const answers: Entry = { kind: 'answers', at: 9000, answers: [{ text: 1, no: 1, kind: 'lost', reason: 'the line broke' }] };
-    const { changed } = post([answers], [text({ queued: false })], [{ ...lost, state: 'handing_over' }]);
+    const { changed, texts } = post([answers], [text({ queued: false })], [{ ...lost, state: 'handing_over' }]);
     expect(changed).toMatchObject([{ state: 'uncertain', writtenAt: 9000 }]);
+    // how long it took counts from the hand-over all the same
+    expect(texts).toMatchObject([{ handedAt: 1000 }]);
     expect(askAt({ ...lost, writtenAt: 9000 }, 9000)).toBe(9000 + SETTLED);
   });
 

@@ -12,6 +12,8 @@ export interface PostedPart {
   reason: string | null;
   attempts: number;
   writtenAt: number;
+  /** When it was handed over: where its answer is lost, still then, though it may be written again only long after that. */
+  handedAt: number;
   acceptedAt: number | null;
   finalAt: number | null;
 }
@@ -149,7 +151,7 @@ export class Posting {
           own.find((part) => part.reason)?.reason ??
           reason ??
           null,
-        handedAt: own.length > 0 ? Math.min(...own.map((part) => part.writtenAt)) : null,
+        handedAt: own.length > 0 ? Math.min(...own.map((part) => part.handedAt)) : null,
         finalAt: isFinal(state)
           ? (text.finalAt ?? (finals.length > 0 ? Math.max(...finals) : (this.droppedAt.get(id) ?? null)))
           : null,
@@ -223,6 +225,7 @@ export class Posting {
       known.attempts += 1;
       known.reference = reference;
       known.writtenAt = at;
+      known.handedAt = at;
       this.refer(known);
       return this.set(known, 'handing_over', null, at);
     }
@@ -236,6 +239,7 @@ export class Posting {
       reason: null,
       attempts: 1,
       writtenAt: at,
+      handedAt: at,
       acceptedAt: null,
       finalAt: null,
     };

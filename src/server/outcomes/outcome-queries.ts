@@ -6,6 +6,7 @@ import { localInstant } from '../../core/zones';
 import { Binder } from '../address-book/for-others';
 import type { Db, Queryable } from '../db/db';
 import { countFigures } from './run-figures';
+import { SPENT_MICRO, SPENT_PARTS } from './spent-sql';
 
 export const PAGE = 50;
 /** What is usual is taken of so many runs, each to at least so many people. */
@@ -17,7 +18,7 @@ const FROM = `FROM run JOIN broadcast ON broadcast.id = run.broadcast_id JOIN se
 /** Runs that have begun, or would have. */
 const BEGUN = `(run.started_at IS NOT NULL OR run.state = 'missed')`;
 /** People, each once: several answers of one are one person who answered. */
-const ROW = `run.id, run.name, run_shown(run.id, run.state, run.ended_at) AS state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, run.cost_micro, run.note, run.purpose,
+const ROW = `run.id, run.name, run_shown(run.id, run.state, run.ended_at) AS state, run.due_at, run.last_due_at, run.started_at, run.ended_at, run.people, run.parts, ${SPENT_PARTS} AS spent_parts, ${SPENT_MICRO} AS spent_micro, run.note, run.purpose,
   broadcast.labels, account.name AS by, sender.name AS sender, run.words,
   (SELECT coalesce(jsonb_object_agg(state, people), '{}') FROM run_tally WHERE run_id = run.id AND people > 0) AS tally,
   coalesce(f.answers, 0) AS answers, coalesce(f.opted_out, 0) AS opted_out, coalesce(f.clicked, 0) AS clicked, coalesce(f.linked, 0) AS linked`;
@@ -131,9 +132,9 @@ export async function figuresOf(db: Queryable, which: Which, zone: string): Prom
     ids.map(({ id }) => id),
   );
   const { rows } = await db.query<Omit<RunFigures, 'at'> & { at: string }>(
-    `SELECT coalesce(run.started_at, run.due_at) AS at, coalesce(t.delivered, 0) AS delivered, coalesce(t.spent_micro, 0) AS spent_micro, coalesce(f.answers, 0) AS answers,
+    `SELECT coalesce(run.started_at, run.due_at) AS at, coalesce(t.delivered, 0) AS delivered, ${SPENT_MICRO} AS spent_micro, coalesce(f.answers, 0) AS answers,
        coalesce(f.clicked, 0) AS clicked, coalesce(f.linked, 0) AS linked, coalesce(f.opted_out, 0) AS opted_out, sender.name AS sender, broadcast.labels
-     ${FROM} LEFT JOIN (SELECT run_id, coalesce(sum(people) FILTER (WHERE state = 'delivered'), 0)::bigint AS delivered, coalesce(sum(billed_micro), 0)::bigint AS spent_micro FROM run_tally GROUP BY run_id) AS t ON t.run_id = run.id
+     ${FROM} LEFT JOIN (SELECT run_id, coalesce(sum(people) FILTER (WHERE state = 'delivered'), 0)::bigint AS delivered FROM run_tally GROUP BY run_id) AS t ON t.run_id = run.id
      WHERE ${where}`,
     binder.params,
   );

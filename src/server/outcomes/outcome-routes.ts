@@ -1,3 +1,4 @@
+import { sumsOf } from '../../core/outcome/sums-of';
 import { outcomes, type OutcomeRow } from '../../core/api/sending/outcomes';
 import { runs } from '../../core/api/sending/runs';
 import { overTime } from '../../core/outcome/over-time';
@@ -68,7 +69,7 @@ async function* rowsOf(pages: AsyncIterable<OutcomeRow[]>): AsyncGenerator<strin
 }
 
 function rowOf(run: OutcomeRow): string[] {
-  const of = (state: string) => run.tally[state] ?? 0;
+  const sums = sumsOf(run.tally);
   return [
     run.due_at,
     run.name,
@@ -77,16 +78,16 @@ function rowOf(run: OutcomeRow): string[] {
     run.sender,
     run.state,
     run.people,
-    of('delivered'),
-    of('not_delivered') + of('expired'),
-    of('uncertain'),
-    of('not_sent'),
+    sums.delivered,
+    sums.notDelivered,
+    sums.uncertain,
+    sums.notSent,
     run.answers,
     run.clicked,
     run.linked,
     run.opted_out,
-    run.parts,
-    run.cost_micro / 1e6,
+    run.spent_parts,
+    run.spent_micro / 1e6,
     run.words,
   ].map((value) => String(value ?? ''));
 }

@@ -32,8 +32,8 @@ describe.each(ENGINES)('outcomes, %s', (engine) => {
         [id, name, people, at, `Ottermere: ${name} words`, id === 4 ? 2 : 1],
       );
       await db.query(
-        `INSERT INTO outbound (id, run_id, kind, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, state, open)
-         SELECT $1::bigint * 1000 + n, $1::bigint, 'run', '+1207555' || $1::bigint || lpad(n::text, 3, '0'), 1, '', 'gsm7', 1, 7500, $2::timestamptz, $2::timestamptz, CASE WHEN n <= $3::int THEN 'delivered' ELSE 'not_delivered' END, 0
+        `INSERT INTO outbound (id, run_id, kind, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, state, open, billed)
+         SELECT $1::bigint * 1000 + n, $1::bigint, 'run', '+1207555' || $1::bigint || lpad(n::text, 3, '0'), 1, '', 'gsm7', 1, 7500, $2::timestamptz, $2::timestamptz, CASE WHEN n <= $3::int THEN 'delivered' ELSE 'not_delivered' END, 0, 1
          FROM generate_series(1, $4::int) AS n`,
         [id, at, delivered, people],
       );

@@ -4,7 +4,7 @@ import type { Queryable } from '../db/db';
 import { iso } from '../../core/clock';
 import { failingJobs } from '../desk/job-queries';
 import { shownJob } from '../desk/job-words';
-import { countFigures } from '../outcomes/for-others';
+import { COMES_TO_MICRO, COMES_TO_PARTS, countFigures, SPENT_MICRO } from '../outcomes/for-others';
 import { countWaiting, waitingConversations, type Asker } from '../replies/for-others';
 
 type Part<K extends keyof TodayAnswer> = TodayAnswer[K] extends (infer Row)[] ? Row : never;
@@ -86,10 +86,10 @@ export async function todayOf(db: Queryable, asker: Asker, now: number): Promise
     ),
     coming(db, iso(now), since(-31)),
     db.query<Part<'going'>>(
-      `SELECT id, broadcast_id, name, state, people, parts, cost_micro, due_at, last_due_at FROM run WHERE state IN ('waiting', 'sending', 'paused', 'planning') AND run_shown(run.id, run.state, run.ended_at) <> 'settling' ORDER BY due_at, id LIMIT 12`,
+      `SELECT id, broadcast_id, name, state, people, ${COMES_TO_PARTS} AS parts, ${COMES_TO_MICRO} AS cost_micro, due_at, last_due_at FROM run WHERE state IN ('waiting', 'sending', 'paused', 'planning') AND run_shown(run.id, run.state, run.ended_at) <> 'settling' ORDER BY due_at, id LIMIT 12`,
     ),
     db.query<Part<'sent'>>(
-      `SELECT id, name, run_shown(run.id, run.state, run.ended_at) AS state, people, due_at, cost_micro, (SELECT coalesce(jsonb_object_agg(t.state, t.people), '{}') FROM run_tally t WHERE t.run_id = run.id AND t.people > 0) AS tally,
+      `SELECT id, name, run_shown(run.id, run.state, run.ended_at) AS state, people, due_at, ${SPENT_MICRO} AS spent_micro, (SELECT coalesce(jsonb_object_agg(t.state, t.people), '{}') FROM run_tally t WHERE t.run_id = run.id AND t.people > 0) AS tally,
          coalesce(f.answers, 0) AS answers, coalesce(f.opted_out, 0) AS opted_out, coalesce(f.clicked, 0) AS clicked
        FROM run LEFT JOIN run_figures f ON f.run_id = run.id WHERE run.id = ANY ($1::bigint[]) ORDER BY due_at DESC`,
       [lately],

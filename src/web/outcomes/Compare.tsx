@@ -1,3 +1,4 @@
+import { sumsOf } from '../../core/outcome/sums-of';
 import { Table, TableBody, TableCell, TableHead, TableRow } from '@mui/material';
 import { useSearchParams } from 'react-router';
 import { outcomes, type OutcomeRow } from '../../core/api/sending/outcomes';
@@ -21,7 +22,7 @@ const NAMES: Readonly<Record<Measure, string>> = {
 
 const comparedOf = (run: OutcomeRow): Compared => ({
   people: run.people,
-  delivered: run.tally.delivered ?? 0,
+  delivered: sumsOf(run.tally).delivered,
   answered: run.answers,
   clicked: run.clicked,
   linked: run.linked,
@@ -148,10 +149,10 @@ function Beside({
           </TableCell>
           {runs.map((run) => (
             <TableCell key={run.id}>
-              <Bit fig>{money(run.cost_micro, workspace.currency)}</Bit>{' '}
+              <Bit fig>{money(run.spent_micro, workspace.currency)}</Bit>{' '}
               <Bit soft small>
-                {count(run.parts)} parts
-                {run.people > 0 && `, ${money(Math.round(run.cost_micro / run.people), workspace.currency)} a person`}
+                {count(run.spent_parts)} parts
+                {run.people > 0 && `, ${money(Math.round(run.spent_micro / run.people), workspace.currency)} a person`}
               </Bit>
             </TableCell>
           ))}

@@ -1,4 +1,5 @@
 import { styled } from '@mui/material/styles';
+import { sumsOf, type RunSums } from '../../core/outcome/sums-of';
 import { runStateWords } from '../../core/outcome/run-words';
 import type { OutcomeRow, Usual } from '../../core/api/sending/outcomes';
 import { OutcomeBar } from '../pieces/chart/OutcomeBar';
@@ -14,9 +15,7 @@ const Share = styled('div')(({ theme }) => ({
   minWidth: 6,
   '& > div': { margin: 0, border: `1px solid ${theme.bell.edge}` },
 }));
-const bad = (run: OutcomeRow) => (run.tally.not_delivered ?? 0) + (run.tally.expired ?? 0);
-
-const delivered = (run: OutcomeRow) => run.tally.delivered ?? 0;
+const delivered = (run: OutcomeRow) => sumsOf(run.tally).delivered;
 
 /** The ends of the scales on which shares are drawn: the largest of the page and what is usual. */
 function scalesOf(rows: readonly OutcomeRow[], usual: Usual | undefined) {
@@ -92,9 +91,10 @@ function whichColumns({ rows, picked, setPicked, zone, now }: At): Column<Outcom
             thin
             people={run.people}
             parts={[
-              ['delivered', delivered(run)],
-              ['not_delivered', bad(run)],
-              ['uncertain', run.tally.uncertain ?? 0],
+              ['delivered', sumsOf(run.tally).delivered],
+              ['not_delivered', sumsOf(run.tally).notDelivered],
+              ['uncertain', sumsOf(run.tally).uncertain],
+              ['not_sent', sumsOf(run.tally).notSent],
             ]}
           />
         </Share>
@@ -117,11 +117,8 @@ function whichColumns({ rows, picked, setPicked, zone, now }: At): Column<Outcom
       folds: true,
       heading: 'Not',
       num: true,
-      cell: (run) => (
-        <Bit brick={bad(run) > 0} soft={bad(run) === 0}>
-          {count(bad(run))}
-        </Bit>
-      ),
+      nobreak: true,
+      cell: (run) => <Missed sums={sumsOf(run.tally)} />,
     },
     {
       key: 'uncertain',
@@ -129,12 +126,24 @@ function whichColumns({ rows, picked, setPicked, zone, now }: At): Column<Outcom
       heading: 'Uncertain',
       num: true,
       cell: (run) => (
-        <Bit plum={(run.tally.uncertain ?? 0) > 0} soft={!run.tally.uncertain}>
-          {count(run.tally.uncertain ?? 0)}
+        <Bit plum={sumsOf(run.tally).uncertain > 0} soft={sumsOf(run.tally).uncertain === 0}>
+          {count(sumsOf(run.tally).uncertain)}
         </Bit>
       ),
     },
   ];
+}
+
+/** Whom it did not reach: where it failed, and where it was never sent. */
+function Missed({ sums: { notDelivered, notSent } }: { sums: RunSums }) {
+  return (
+    <>
+      <Bit brick={notDelivered > 0} soft={notDelivered === 0}>
+        {count(notDelivered)}
+      </Bit>
+      {notSent > 0 && <Bit small> {count(notSent)} not sent</Bit>}
+    </>
+  );
 }
 
 /** What people did with it, beside what is usual; parts and cost. */
@@ -168,7 +177,7 @@ function shareColumns({ rows, usual, currency }: At): Column<OutcomeRow>[] {
         <ShareFigure k={run.opted_out} n={delivered(run)} usual={usual?.opted_out ?? null} most={scales.opted_out} />
       ),
     },
-    { key: 'parts', folds: true, heading: 'Parts', num: true, cell: (run) => count(run.parts) },
-    { key: 'cost', folds: true, heading: 'Cost', num: true, cell: (run) => money(run.cost_micro, currency) },
+    { key: 'parts', folds: true, heading: 'Parts', num: true, cell: (run) => count(run.spent_parts) },
+    { key: 'cost', folds: true, heading: 'Cost', num: true, cell: (run) => money(run.spent_micro, currency) },
   ];
 }

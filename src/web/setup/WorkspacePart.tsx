@@ -56,7 +56,7 @@ export default function WorkspacePart({ data, manage }: { data: SetupAnswer; man
           </Row>
         )}
       </Form>
-      <Words as="h2" line above={14} pad="14px 0 8px">
+      <Words as="h2" line above={28} pad="14px 0 10px">
         Links
       </Words>
       <PublicAddress data={data} manage={manage} />

@@ -1,3 +1,4 @@
+import { sumsOf } from '../../core/outcome/sums-of';
 import type { TodayAnswer } from '../../core/api/desk/today';
 import { useDesk } from '../api/session';
 import { count, when } from '../pieces/format';
@@ -21,10 +22,7 @@ export function JustSent({ sent }: { sent: TodayAnswer['sent'] }) {
         </Nothing>
       )}
       {sent.map((run) => {
-        const delivered = run.tally.delivered ?? 0;
-        const bad = (run.tally.not_delivered ?? 0) + (run.tally.expired ?? 0);
-        const unsure = run.tally.uncertain ?? 0;
-        const rest = run.people - delivered - bad - unsure;
+        const { delivered, notDelivered, notSent, uncertain, open } = sumsOf(run.tally);
         return (
           <Words line pad="10px 0" key={run.id}>
             <Row between base nowrap>
@@ -41,9 +39,10 @@ export function JustSent({ sent }: { sent: TodayAnswer['sent'] }) {
               label={`${count(delivered)} of ${count(run.people)} delivered`}
               parts={[
                 ['delivered', delivered],
-                ['not_sent', rest],
-                ['uncertain', unsure],
-                ['not_delivered', bad],
+                ['with_carrier', open],
+                ['not_sent', notSent],
+                ['uncertain', uncertain],
+                ['not_delivered', notDelivered],
               ]}
             />
             <Row nowrap gap={10}>
@@ -57,7 +56,9 @@ export function JustSent({ sent }: { sent: TodayAnswer['sent'] }) {
                   run.answers > 0 && `${count(run.answers)} answered`,
                   run.clicked > 0 && `${count(run.clicked)} clicked`,
                   run.opted_out > 0 && `${count(run.opted_out)} opted out`,
-                  unsure > 0 && `${count(unsure)} uncertain`,
+                  notDelivered > 0 && `${count(notDelivered)} not delivered`,
+                  notSent > 0 && `${count(notSent)} not sent`,
+                  uncertain > 0 && `${count(uncertain)} uncertain`,
                 ]
                   .filter(Boolean)
                   .join(' · ') || 'no answers'}

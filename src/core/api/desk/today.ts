@@ -60,7 +60,7 @@ export const TodayAnswer = Shape({
       state: Text,
       people: Count,
       due_at: Instant,
-      cost_micro: Micro,
+      spent_micro: Micro,
       tally: Tally,
       answers: Count,
       opted_out: Count,

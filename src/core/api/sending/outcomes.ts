@@ -23,8 +23,12 @@ export const OutcomesQuery = Type.Object({ ...WHICH, skip: Skip });
 export type OutcomesQuery = Static<typeof OutcomesQuery>;
 
 /** A run as a row of the outcomes. People who answered, clicked and opted out are counted once each. */
+const { cost_micro: _planned, ...FACTS } = RUN_FACTS;
 export const OutcomeRow = Shape({
-  ...RUN_FACTS,
+  // its parts as they were planned; what it has taken is told apart
+  ...FACTS,
+  spent_parts: Count,
+  spent_micro: Micro,
   started_at: Nullable(Instant),
   ended_at: Nullable(Instant),
   note: Text,

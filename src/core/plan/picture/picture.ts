@@ -63,18 +63,29 @@ export function proofOf(texts: PlanTexts, i: number, kind: ProofText['kind'], pe
   };
 }
 
+/** How many texts have how many parts. */
+function byParts(texts: Pick<PlanTexts, 'count' | 'parts'>): Map<number, number> {
+  const counts = new Map<number, number>();
+  for (let i = 0; i < texts.count; i += 1) counts.set(texts.parts[i], (counts.get(texts.parts[i]) ?? 0) + 1);
+  return counts;
+}
+const usualOf = (counts: ReadonlyMap<number, number>): number =>
+  [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0] ?? 0;
+
+/** The number of parts that most texts have; of two that as many have, the smaller. */
+export const usualParts = (texts: Pick<PlanTexts, 'count' | 'parts'>): number => usualOf(byParts(texts));
+
 /** Three real texts: the usual, the longest, and one with fallback words. */
 export function samplesOf(texts: PlanTexts, workspaceZone: string): ProofText[] {
   if (texts.count === 0) return [];
-  const counts = new Map<number, number>();
-  for (let i = 0; i < texts.count; i += 1) counts.set(texts.parts[i], (counts.get(texts.parts[i]) ?? 0) + 1);
-  const usualParts = [...counts].sort((a, b) => b[1] - a[1])[0][0];
+  const counts = byParts(texts);
+  const most = usualOf(counts);
   let usual = -1;
   let longest = 0;
   let fallen = -1;
   let fell = 0;
   for (let i = 0; i < texts.count; i += 1) {
-    if (usual < 0 && texts.parts[i] === usualParts && !texts.fell[i]) usual = i;
+    if (usual < 0 && texts.parts[i] === most && !texts.fell[i]) usual = i;
     if (
       texts.parts[i] > texts.parts[longest] ||
       (texts.parts[i] === texts.parts[longest] && texts.units[i] > texts.units[longest])
@@ -86,7 +97,7 @@ export function samplesOf(texts: PlanTexts, workspaceZone: string): ProofText[] 
     }
   }
   const samples = [
-    proofOf(texts, Math.max(0, usual), 'usual', counts.get(usualParts) ?? 0, workspaceZone),
+    proofOf(texts, Math.max(0, usual), 'usual', counts.get(most) ?? 0, workspaceZone),
     proofOf(texts, longest, 'longest', counts.get(texts.parts[longest]) ?? 0, workspaceZone),
   ];
   if (fallen >= 0) samples.push(proofOf(texts, fallen, 'fallback', fell, workspaceZone));

@@ -150,10 +150,24 @@ export const HINTS: readonly Check[] = [
         })),
   },
   {
+    name: 'scheduled on what it puts right',
+    find: ({ history, draft, workspace }) =>
+      onTheSameMatter(history?.others ?? [], draft.corrects?.words ?? '')
+        .slice(0, 3)
+        .map(({ name, at }) => ({
+          place: 'words',
+          message: `“${name}” goes ${shownMoment(wallClock(at, workspace.zone), workspace.hours)} and says what this puts right. Set it aside if it is wrong, too.`,
+        })),
+  },
+  {
     name: 'the same matter',
     find: ({ history, draft, workspace }) =>
       onTheSameMatter(history?.others ?? [], draft.words)
-        .filter((other) => contradicting([other], draft.words).length === 0)
+        .filter(
+          (other) =>
+            contradicting([other], draft.words).length === 0 &&
+            onTheSameMatter([other], draft.corrects?.words ?? '').length === 0,
+        )
         .slice(0, 2)
         .map(({ name, by, at }) => ({
           place: 'words',

@@ -3,6 +3,7 @@ import type { BroadcastAnswer, BroadcastRow, Sender } from '../../../core/api/se
 import { calledOf } from '../../../core/plan/draft/called';
 import type { Draft } from '../../../core/plan/draft/draft';
 import type { Queryable, Tx } from '../../db/db';
+import { COMES_TO_MICRO, COMES_TO_PARTS } from '../../outcomes/for-others';
 
 export type StoredBroadcast = Omit<BroadcastAnswer, 'run' | 'senders'>;
 
@@ -22,7 +23,7 @@ export async function listBroadcasts(
   const asked = [wanted.state ?? null, pattern, wanted.label ?? null];
   const { rows } = await db.query<Omit<BroadcastRow, 'called'>>(
     `SELECT broadcast.id, broadcast.name, broadcast.state, broadcast.updated_at, left(broadcast.draft->>'words', 200) AS words,
-       run.id AS run_id, run_shown(run.id, run.state, run.ended_at) AS run_state, run.people, run.due_at, run.parts, run.cost_micro, account.name AS by, broadcast.labels, broadcast.goes_on, broadcast.next_at
+       run.id AS run_id, run_shown(run.id, run.state, run.ended_at) AS run_state, run.people, run.due_at, ${COMES_TO_PARTS} AS parts, ${COMES_TO_MICRO} AS cost_micro, account.name AS by, broadcast.labels, broadcast.goes_on, broadcast.next_at
      FROM broadcast LEFT JOIN LATERAL (SELECT * FROM run WHERE run.broadcast_id = broadcast.id ORDER BY run.id DESC LIMIT 1) AS run ON true
      LEFT JOIN account ON account.id = broadcast.account_id
      WHERE ${which}

@@ -1,5 +1,6 @@
 import { fold } from '../../../core/text/fold';
 import type { PlanPerson } from '../../../core/plan/reach/person';
+import { usualParts } from '../../../core/plan/picture/picture';
 import type { Plan } from '../../../core/plan/plan';
 import { CANNOT_BE_TEXTED, LEFT_OUT_STEPS, LEFT_OUT_WORDS, type LeftOutStep } from '../../../core/plan/reach/reach';
 
@@ -14,8 +15,10 @@ export function pick(plan: Plan, which: string, zone: string): number[] {
       return all.filter((i) => texts.fell[i] === 1);
     case 'other_zone':
       return all.filter((i) => (texts.people[i].zone ?? zone) !== plan.summary.zones[0]?.zone);
-    case 'usual':
-      return all;
+    case 'usual': {
+      const usual = usualParts(texts);
+      return all.filter((i) => texts.parts[i] === usual);
+    }
     default:
       if (which.startsWith('parts_')) return all.filter((i) => texts.parts[i] === Number(which.slice('parts_'.length)));
       if (which.startsWith('to_')) {

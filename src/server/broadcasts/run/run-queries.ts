@@ -1,7 +1,7 @@
 import type { RunAnswer } from '../../../core/api/sending/runs';
 import type { Queryable, Tx } from '../../db/db';
 import { otherDayOf } from '../../engine/for-others';
-import { countFigures } from '../../outcomes/for-others';
+import { countFigures, SPENT_MICRO, SPENT_PARTS } from '../../outcomes/for-others';
 import { plannedCourse } from './run-course';
 import { slowParts } from './run-slow';
 
@@ -33,10 +33,7 @@ async function partsOf(db: Queryable, { id, broadcast_id: broadcastId }: Pick<Ru
         ),
       ),
       rowsOf(
-        db.query<RunAnswer['money']>(
-          `SELECT coalesce(sum(billed_micro), 0)::bigint AS spent, coalesce(sum(billed_parts), 0)::bigint AS parts FROM run_tally WHERE run_id = $1`,
-          [id],
-        ),
+        db.query<RunAnswer['money']>(`SELECT ${SPENT_MICRO} AS spent, ${SPENT_PARTS} AS parts FROM run WHERE run.id = $1`, [id]),
       ),
       rowsOf(
         db.query<{

@@ -88,7 +88,12 @@ export async function postJournal(tx: Tx, asked: { epoch: number; ended: boolean
     entries,
     asked.ended || entries.some((entry) => entry.kind === 'voided') ? owners[0].unanswered : [],
   );
-  const posting = new Posting(loaded.texts.map(postedText), loaded.parts.map(postedPart), loaded.parked);
+  const handed = new Map(loaded.texts.map((row) => [row.id, ms(row.handed_at)]));
+  const posting = new Posting(
+    loaded.texts.map(postedText),
+    loaded.parts.map((row) => postedPart(row, handed.get(row.outbound_id) ?? null)),
+    loaded.parked,
+  );
   for (const entry of entries) {
     posting.take({ kind: 'answers', at: entry.at, answers: unanswered.take(entry) });
     posting.take(entry);
@@ -200,7 +205,9 @@ function postedText(row: TextRow): PostedText {
     queued: row.queued,
   };
 }
-function postedPart(row: PartRow): PostedPart {
+/** @param handed when its text was first handed over; a part whose answer was lost bears the moment of that as its own */
+function postedPart(row: PartRow, handed: number | null): PostedPart {
+  const writtenAt = ms(row.written_at) ?? 0;
   return {
     text: row.outbound_id,
     no: row.part_no,
@@ -210,7 +217,8 @@ function postedPart(row: PartRow): PostedPart {
     messageId: row.message_id,
     reason: row.reason,
     attempts: row.attempts,
-    writtenAt: ms(row.written_at) ?? 0,
+    writtenAt,
+    handedAt: Math.min(writtenAt, handed ?? writtenAt),
     acceptedAt: ms(row.accepted_at),
     finalAt: ms(row.final_at),
   };

@@ -42,11 +42,11 @@ export function sourceWords(
       return { kind: 'numbers', name: 'Numbers that did not exist before', people: undefined };
     case 'list': {
       const found = sources?.lists.find((each) => each.id === source.id);
-      return { kind: 'list', name: found?.name ?? 'a list that is gone', people: found?.people };
+      return { kind: 'list', name: found?.name ?? (sources ? 'a list that is gone' : '…'), people: found?.people };
     }
     case 'tag': {
       const found = sources?.tags.find((each) => each.id === source.id);
-      return { kind: 'tag', name: found?.name ?? 'a tag that is gone', people: found?.people };
+      return { kind: 'tag', name: found?.name ?? (sources ? 'a tag that is gone' : '…'), people: found?.people };
     }
     case 'segment':
       return {

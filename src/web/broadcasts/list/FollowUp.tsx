@@ -1,3 +1,4 @@
+import { sumsOf } from '../../../core/outcome/sums-of';
 import { Button, Menu, MenuItem } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
@@ -20,8 +21,7 @@ export function FollowUp({ answer, maySend }: { answer: RunAnswer; maySend: bool
   const { work, busy, error } = useWork();
   const [anchor, setAnchor] = useState<HTMLElement>();
   const [correcting, setCorrecting] = useState(false);
-  const delivered = tally.delivered ?? 0;
-  const failed = (tally.not_delivered ?? 0) + (tally.expired ?? 0);
+  const { delivered, notDelivered: failed, notSent } = sumsOf(tally);
   const left = delivered + (tally.with_carrier ?? 0) + (tally.uncertain ?? 0) + (tally.handing_over ?? 0);
   const open = run.state === 'sending' || run.state === 'paused' ? (tally.planned ?? 0) : 0;
   const offers: [RunOutcome, string, number | undefined][] = [
@@ -34,7 +34,7 @@ export function FollowUp({ answer, maySend }: { answer: RunAnswer; maySend: bool
           ['not_clicked', 'Those who got it and did not click', delivered],
         ] as [RunOutcome, string, number][])
       : []),
-    ['not_sent', 'Those it was not sent to', tally.not_sent ?? 0],
+    ['not_sent', 'Those it was not sent to', notSent],
     ['delivered', 'Everyone who got it', delivered],
   ];
   const follow = (outcome: RunOutcome, as: { corrects?: true; thanks?: true } = {}) =>

@@ -1,10 +1,11 @@
+import { sumsOf } from '../../../core/outcome/sums-of';
 import { styled } from '@mui/material/styles';
 import { useParams } from 'react-router';
 import { runStateWords } from '../../../core/outcome/run-words';
 import { runs } from '../../../core/api/sending/runs';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
-import { clockTime, count, dayOf, languageName, money } from '../../pieces/format';
+import { clockTime, count, dayOf, languageName, money, people } from '../../pieces/format';
 import { Bit, Column, Pane, Row, TextBox, Words } from '../../pieces/layout';
 import { Paper } from '../../pieces/chart/Paper';
 import { State } from '../../pieces/chart/Ring';
@@ -38,8 +39,7 @@ export default function RunSummary() {
     );
   const { run, tally, reasons, clicks, answers, words } = answer;
   const { zone, currency } = workspace;
-  const delivered = tally.delivered ?? 0;
-  const failed = (tally.not_delivered ?? 0) + (tally.expired ?? 0);
+  const { delivered, notDelivered: failed, notSent } = sumsOf(tally);
   const began = run.started_at ?? run.due_at;
   const said = Object.entries(words).filter(([, text]) => text !== '');
   return (
@@ -59,6 +59,7 @@ export default function RunSummary() {
         </Bit>
         <span>
           of {count(run.people)} delivered{failed > 0 ? `, ${count(failed)} not` : ''}
+          {notSent > 0 ? `, ${count(notSent)} not sent` : ''}
         </span>
       </Row>
       <RunBar answer={answer} />
@@ -94,7 +95,11 @@ export default function RunSummary() {
               <Words as="h2" under below={4}>
                 Why not everyone
               </Words>
-              {reasons.length === 0 && <Bit soft>Everyone got it.</Bit>}
+              {reasons.length === 0 && (
+                <Bit soft>
+                  {delivered === run.people ? 'Everyone got it.' : `Of ${people(run.people - delivered)} it is not known yet.`}
+                </Bit>
+              )}
               {reasons.map((each) => (
                 <Row between nowrap base small pad="2px 0" key={each.state + each.reason}>
                   <span>{each.reason}</span>
@@ -119,6 +124,7 @@ export default function RunSummary() {
                 , <b>{count(answer.opted_out)}</b> opted out
               </Words>
             </section>
+            <Asked run={run.id} />
             <section aria-label="Cost">
               <Words as="h2" under below={4}>
                 Cost
@@ -135,5 +141,31 @@ export default function RunSummary() {
         </Two>
       </Words>
     </Paper>
+  );
+}
+
+/** What was answered to the question that it asked, each person counted once. */
+function Asked({ run }: { run: number }) {
+  const answer = useGet(runs.tally, { params: { id: run } }, { keep: true }).data;
+  if (!answer || answer.choices.length === 0) return null;
+  const { choices, people: said, doubts, others, silent } = answer;
+  const lines: (readonly [string, number])[] = [
+    ...choices.map((label, i) => [`${i + 1} ${label}`, said[i]] as const),
+    ...(doubts > 0 ? ([['doubtful', doubts]] as const) : []),
+    ...(others > 0 ? ([['wrote something else', others]] as const) : []),
+    ['got it and have not answered', silent],
+  ];
+  return (
+    <section aria-label="Answers to the question">
+      <Words as="h2" under below={4}>
+        What was answered
+      </Words>
+      {lines.map(([label, n]) => (
+        <Row between nowrap base small pad="2px 0" key={label}>
+          <span>{label}</span>
+          <Bit num>{count(n)}</Bit>
+        </Row>
+      ))}
+    </section>
   );
 }

@@ -163,9 +163,7 @@ function Acts({ broadcast }: { broadcast: BroadcastAnswer }) {
       {run && (
         <Fact>
           <span>{pending ? 'goes' : 'went'}</span>
-          <Bit fig figure="line">
-            {when(run.due_at, workspace.zone, now)}
-          </Bit>
+          <Bit strong>{when(run.due_at, workspace.zone, now)}</Bit>
         </Fact>
       )}
       <Column gap={8} above={10} small>

@@ -20,7 +20,7 @@ describe.each(['embedded', 'postgres'] as const)('a new workspace, %s', (engine)
     if (engine === 'postgres') await closeBrowser();
   });
 
-  test('from the one-time link to a first practice text in at most 20 clicks', async () => {
+  test('from the one-time link to a first practice text in at most 12 clicks', async () => {
     const visitor = await visit();
     const { page } = visitor;
     const link = /(http:\S+\/join\/\S+)/.exec(server.said())?.[1] ?? '';
@@ -53,7 +53,7 @@ describe.each(['embedded', 'postgres'] as const)('a new workspace, %s', (engine)
     await visitor.click('button', 'Last look');
     await visitor.click('button', /^Send to 1 person (?:now|at .+)$/);
     await visitor.sees(/until the first of 1 goes|until .*, when the first of 1 goes|of 1 delivered/);
-    expect(visitor.clicks.length, visitor.clicks.join('\n')).toBeLessThanOrEqual(20);
+    expect(visitor.clicks.length, visitor.clicks.join('\n')).toBeLessThanOrEqual(12);
     await visitor.close();
   });
 

@@ -25,6 +25,7 @@ export const DESK: Desk = {
     quiet_from: '21:00',
     quiet_to: '08:00',
     hours: '12',
+    notices: 'unless_withdrawn',
   },
   session: { account: null, workspace: null, name: 'Ottermere', demo: true, practice: true, now: '2026-12-02T20:50:00.000Z' },
   offset: Date.parse('2026-12-02T20:50:00.000Z') - Date.now(),

@@ -35,6 +35,8 @@ export const SessionAnswer = Shape({
       quiet_from: Type.String(),
       quiet_to: Type.String(),
       hours: OneOf('12', '24'),
+      /** Whom service notices go to. */
+      notices: OneOf('unless_withdrawn', 'granted'),
     }),
   ),
   /** The workspace's name, told also to those who are not signed in. */

@@ -30,6 +30,8 @@ export const Workspace = Shape({
   /** By language, where it is not the first. */
   help_wordings: Type.Record(Text, Text),
   emergency_line: Text,
+  /** Whom service notices go to. */
+  notices: OneOf('unless_withdrawn', 'granted'),
 });
 export type Workspace = Static<typeof Workspace>;
 
@@ -48,6 +50,7 @@ export const WorkspaceBody = Shape({
   help_wording: Type.String({ maxLength: 300 }),
   help_wordings: Type.Record(Language, Type.String({ maxLength: 300 })),
   emergency_line: Type.String({ maxLength: 60 }),
+  notices: OneOf('unless_withdrawn', 'granted'),
 });
 export type WorkspaceBody = Static<typeof WorkspaceBody>;
 

@@ -82,6 +82,7 @@ const Reach = Type.Object(
       Type.Literal('opted out'),
       Type.Literal('fixed line'),
       Type.Literal('notices withdrawn'),
+      Type.Literal('notices not agreed'),
     ]),
   },
   strict,

@@ -42,6 +42,8 @@ export interface TextAsRead {
   registered: boolean;
   undecided: 'stop' | 'maybe' | null;
   consent: 'granted' | 'withdrawn' | 'cleared' | null;
+  /** Nothing of its purpose goes to whoever has not agreed to it. */
+  needs_yes: boolean;
   must_not: boolean;
   /** They have just written, or asked for it at any hour. */
   wrote: boolean;
@@ -76,6 +78,7 @@ export function factsOf(row: TextAsRead, around: WorkspaceHours, now: number): G
             ? 'here'
             : 'changed',
     consent: row.consent,
+    needsYes: row.needs_yes,
     mustNot: row.must_not,
     undecided: row.undecided,
     minor: row.purpose === 'marketing' && row.born !== null && yearsBetween(row.born, wallClock(now, around.zone).date) < 18,
@@ -101,6 +104,7 @@ export const singleText = (
   registered: false,
   undecided: null,
   consent: null,
+  needs_yes: false,
   must_not: false,
   run_state: null,
   run_note: null,

@@ -14,6 +14,8 @@ export interface GateFacts {
   person: 'here' | 'none' | 'erased' | 'changed';
   /** Latest word for the purpose at this number. */
   consent: 'granted' | 'withdrawn' | 'cleared' | null;
+  /** Nothing of this purpose goes to whoever has not agreed to it: marketing, and notices where the workspace has it so. */
+  needsYes: boolean;
   /** They must not be written to about the dependants this text is about. */
   mustNot: boolean;
   /** A reply of theirs is a stop that is not acted on yet, or may mean stop and nobody has decided; asked of the replies themselves. */
@@ -67,7 +69,7 @@ export function gate(facts: GateFacts, now: number, book: Hours): GateAnswer {
     if (facts.mustNot) return never('must not receive');
     if (facts.consent === 'withdrawn') return never('consent withdrawn');
     if (facts.purpose === 'marketing' && facts.minor) return never('a minor, no marketing');
-    if (facts.purpose === 'marketing' && facts.consent !== 'granted') return never('no consent for this');
+    if (facts.needsYes && facts.consent !== 'granted') return never('no consent for this');
   }
   const held = holds(facts);
   const otherDay = facts.day !== null && facts.day.named !== facts.day.now;

@@ -19,6 +19,7 @@ const text = (
     registered: part.registered ?? false,
     person: 'here',
     consent: null,
+    needsYes: false,
     mustNot: false,
     undecided: null,
     number: true,

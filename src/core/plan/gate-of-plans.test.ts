@@ -119,6 +119,7 @@ test('no text of any plan outside its gate (property)', () => {
               registered: false,
               person: 'here',
               consent: null,
+              needsYes: false,
               mustNot: false,
               undecided: null,
               number: true,

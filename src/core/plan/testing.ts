@@ -21,6 +21,7 @@ export const WORKSPACE: PlanWorkspace = {
   quiet_to: '08:00',
   hours: '12',
   public_address: 'https://bell.example.org',
+  notices: 'unless_withdrawn',
   practice: true,
   opt_out_link_wording: { en: 'No more texts:', fr: 'Ne plus recevoir :', es: 'Baja:' },
   opt_out_wording: { en: 'STOP to opt out', fr: 'STOP pour ne plus recevoir', es: 'STOP para no recibir' },

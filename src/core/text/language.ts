@@ -13,3 +13,6 @@ export function languageName(code: string): string {
   names.set(code, name);
   return name;
 }
+
+/** Languages offered in the setup (ISO 639-1); the page of an opt-out link speaks each of them, and others can be typed. */
+export const OFFERED_LANGUAGES = ['en', 'fr', 'es', 'de', 'it', 'pt', 'nl', 'pl', 'sv', 'da', 'no', 'fi'] as const;

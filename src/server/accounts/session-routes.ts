@@ -18,12 +18,12 @@ export const sessionRoutes: Route[] = [
   route(session.get, async (app, asked) => {
     // before anything is read: what changes meanwhile is told
     const { moment } = app.bus;
-    const { name, zone, country, currency, languages, quiet_from, quiet_to, hours } = await workspaceOf(app.db);
+    const { name, zone, country, currency, languages, quiet_from, quiet_to, hours, notices } = await workspaceOf(app.db);
     const base = { demo: app.demo, practice: app.practice !== undefined, now: asked.at, name };
     if (!asked.account) return { account: null, workspace: null, ...base };
     return {
       account: asked.account,
-      workspace: { name, zone, country, currency, languages, quiet_from, quiet_to, hours },
+      workspace: { name, zone, country, currency, languages, quiet_from, quiet_to, hours, notices },
       ...base,
       balance_micro: await balanceMicro(app.db),
       replies: (await countWaiting(app.db, { account: asked.account.id, at: asked.at })).waiting,

@@ -75,6 +75,8 @@ function dependantSql(rule: Condition, binder: Binder, today: Today): string {
 function reachSql(is: string): string {
   const fixed = `person.number_kind = 'fixed'`;
   const withdrawn = latest(`'service'`, `'withdrawn'`);
+  const grantedSql = latest(`'service'`, `'granted'`);
+  const unagreed = `((SELECT notices = 'granted' FROM workspace) AND ${grantedSql} IS NOT TRUE)`;
   switch (is) {
     case 'no text number':
       return `person.number IS NULL`;
@@ -84,10 +86,12 @@ function reachSql(is: string): string {
       return `(${fixed} AND (${OPTED_OUT}) IS NOT TRUE)`;
     case 'notices withdrawn':
       return `(${withdrawn} AND (${fixed} OR ${OPTED_OUT}) IS NOT TRUE)`;
+    case 'notices not agreed':
+      return `(${unagreed} AND (person.number IS NULL OR ${withdrawn} OR ${fixed} OR ${OPTED_OUT}) IS NOT TRUE)`;
     case 'no':
-      return `(person.number IS NULL OR ${OPTED_OUT} OR ${fixed} OR ${withdrawn})`;
+      return `(person.number IS NULL OR ${OPTED_OUT} OR ${fixed} OR ${withdrawn} OR ${unagreed})`;
     default:
-      return `((person.number IS NULL OR ${OPTED_OUT} OR ${fixed} OR ${withdrawn}) IS NOT TRUE)`;
+      return `((person.number IS NULL OR ${OPTED_OUT} OR ${fixed} OR ${withdrawn} OR ${unagreed}) IS NOT TRUE)`;
   }
 }
 

@@ -125,6 +125,7 @@ const leaf: fc.Arbitrary<Condition> = fc.oneof(
       'opted out' as const,
       'fixed line' as const,
       'notices withdrawn' as const,
+      'notices not agreed' as const,
     ),
   }),
   fc.record({
@@ -260,6 +261,25 @@ describe.each(ENGINES)('rules in SQL on %s', (engine) => {
       }),
       { numRuns: 300, seed: 20261102 },
     );
+    // and where notices go to those only who have agreed to them
+    await db.query(`UPDATE workspace SET notices = 'granted'`);
+    const agreed = await factsOf(db, [...facts.keys()]);
+    expect([...agreed.values()].some(({ reach }) => reach === 'notices not agreed')).toBe(true);
+    for (const is of [
+      'yes',
+      'no',
+      'no text number',
+      'opted out',
+      'fixed line',
+      'notices withdrawn',
+      'notices not agreed',
+    ] as const) {
+      const tree = { on: 'reach' as const, is };
+      const binder = new Binder();
+      const sql = ruleSql(tree, binder, TODAY);
+      const { rows } = await db.query<{ id: number }>(`SELECT id FROM person WHERE ${sql} ORDER BY id`, binder.params);
+      expect(rows.map((row) => row.id)).toEqual([...agreed].filter(([, each]) => decide(tree, each, TODAY)).map(([id]) => id));
+    }
     expect(pairs).toBeGreaterThanOrEqual(10_000);
     // the rules are neither all true nor all false
     expect(yes / pairs).toBeGreaterThan(0.1);

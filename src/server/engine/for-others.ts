@@ -3,7 +3,7 @@ export { BALANCE_LOCK, balanceMicro, priceOf } from './money';
 export { mailServer, sendMail } from './passing/mail-out';
 export { ANSWER_USEFUL } from './passing/pass-back';
 export { queueText } from './queue-text';
-export { optOut } from './register';
+export { optIn, optOut } from './register';
 export { senderAnswering } from './replies/answering-sender';
 export {
   ANSWERED,

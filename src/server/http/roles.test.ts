@@ -48,6 +48,8 @@ describe('every route with every role and none', () => {
       'get /l/:token',
       'get /o/:token',
       'post /o/:token',
+      'post /o/:token/marketing',
+      'post /o/:token/back',
     ]);
   });
 

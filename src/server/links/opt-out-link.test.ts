@@ -1,3 +1,4 @@
+import { OFFERED_LANGUAGES } from '../../core/text/language';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import { openDesk, type Desk } from '../http/testing/desk';
@@ -44,11 +45,63 @@ describe.each(ENGINES)('the page of an opt-out link on %s', (engine) => {
       expect(html).toContain('C’est fait');
     }
     expect(await register()).toEqual([{ number: '+12075550142', how: 'link' }]);
-    expect((await page('GET', TOKEN)).html).not.toContain('<form');
+    // done, and with its way back
+    const { html: after } = await page('GET', TOKEN);
+    expect(after.match(/<form/g)).toHaveLength(1);
+    expect(after).toContain(`action="/o/${TOKEN}/back"`);
     const { rows } = await desk.app.db.query<{ n: number }>(
       `SELECT count(*) AS n FROM record WHERE act LIKE 'someone opted out%'`,
     );
     expect(rows[0].n).toBe(1);
+  });
+
+  test('what was pressed by mistake is taken back; what they texted in the meantime is not', async () => {
+    expect((await page('POST', `${TOKEN}/back`)).html).toContain('Ne plus recevoir');
+    expect(await register()).toEqual([]);
+    const pressed = await desk.app.db.query<{ n: number }>(`SELECT count(*) AS n FROM link WHERE pressed_at IS NOT NULL`);
+    expect(pressed.rows[0].n).toBe(0);
+    await page('POST', TOKEN);
+    await desk.app.db.query(
+      `INSERT INTO inbound (received_at, number, to_address, body, kind, applied) VALUES ('2099-01-01', '+12075550142', '72345', 'STOP', 'stop', true)`,
+    );
+    expect((await page('GET', TOKEN)).html).not.toContain('/back');
+    await page('POST', `${TOKEN}/back`);
+    expect(await register()).toEqual([{ number: '+12075550142', how: 'link' }]);
+    await desk.app.db.query(`DELETE FROM inbound`);
+    await desk.app.db.query(`DELETE FROM suppression`);
+  });
+
+  test('who is here may end marketing only; that, too, is taken back to what it was', async () => {
+    // nobody here has the number: there is only everything
+    expect((await page('GET', TOKEN)).html).not.toContain('/marketing');
+    const { id } = await desk.json<{ id: number }>('POST', '/api/people', {
+      ...{ given_name: 'Ana', family_name: '', number: '+12075550142', reference: '', language: 'fr', zone: '', fields: {} },
+    });
+    await desk.json('POST', `/api/people/${id}/consent`, {
+      ...{ purpose: 'marketing', act: 'granted', how: 'paper form', evidence: '', wording: '' },
+    });
+    const says = async () =>
+      (
+        await desk.app.db.query<{ act: string }>(
+          `SELECT act FROM consent_event WHERE person_id = $1 AND purpose = 'marketing' ORDER BY id`,
+          [id],
+        )
+      ).rows.map(({ act }) => act);
+    for (const press of [await page('POST', `${TOKEN}/marketing`), await page('POST', `${TOKEN}/marketing`)])
+      expect(press.html).toContain('et plus de publicité');
+    expect(await register()).toEqual([]);
+    expect(await says()).toEqual(['granted', 'withdrawn']);
+    for (let i = 0; i < 2; i += 1) await page('POST', `${TOKEN}/back`);
+    expect(await says()).toEqual(['granted', 'withdrawn', 'granted']);
+    expect((await page('GET', TOKEN)).html).toContain('/marketing');
+  });
+
+  test('it speaks every language that the setup offers', async () => {
+    for (const language of OFFERED_LANGUAGES) {
+      await desk.app.db.query(`UPDATE link SET language = $2 WHERE token = $1`, [TOKEN, language]);
+      expect((await page('GET', TOKEN)).html).toContain(`lang="${language}"`);
+    }
+    await desk.app.db.query(`UPDATE link SET language = 'fr' WHERE token = $1`, [TOKEN]);
   });
 
   test('by one that came with a test nobody opts out, and its page says so', async () => {

@@ -85,8 +85,8 @@ const said = (
   tally: Record<string, number>,
   of: { parts: number; spent: number; answers: number; opted_out: number; clicked: number },
 ): Truth => {
-  const { open: _open, ...sums } = sumsOf(tally);
-  return { ...sums, ...of };
+  const { delivered, notDelivered, notSent, uncertain } = sumsOf(tally);
+  return { delivered, notDelivered, notSent, uncertain, ...of };
 };
 
 describe.each(ENGINES)('one figure has one source, %s', (engine) => {

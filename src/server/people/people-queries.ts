@@ -17,6 +17,8 @@ export const REACH_CASE = `CASE
   WHEN EXISTS (SELECT 1 FROM suppression WHERE suppression.number = person.number) THEN 'opted out'
   WHEN person.number_kind = 'fixed' THEN 'fixed line'
   WHEN (SELECT act FROM consent_event c WHERE c.person_id = person.id AND c.number = person.number AND c.purpose = 'service' ORDER BY c.id DESC LIMIT 1) = 'withdrawn' THEN 'notices withdrawn'
+  WHEN (SELECT notices = 'granted' FROM workspace)
+    AND (SELECT act FROM consent_event c WHERE c.person_id = person.id AND c.number = person.number AND c.purpose = 'service' ORDER BY c.id DESC LIMIT 1) IS DISTINCT FROM 'granted' THEN 'notices not agreed'
   ELSE 'yes' END`;
 
 /** Which people: all that is given holds together. */

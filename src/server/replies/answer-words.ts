@@ -35,7 +35,12 @@ export async function answerProof(
   const from = found ? { ...found, reply_days: null } : null;
   const writer = makeWriter({ ...EMPTY_DRAFT, words, opt_out: 'none' }, around.workspace, from, around.types);
   const today = { day: wallClock(now, around.workspace.zone).date, zone: around.workspace.zone };
-  const loading = { purpose: 'service' as const, fields: writer.fields, dependantFields: writer.dependantFields };
+  const loading = {
+    purpose: 'service' as const,
+    needsYes: false,
+    fields: writer.fields,
+    dependantFields: writer.dependantFields,
+  };
   const [known] = person === null ? [] : await peopleWithConsent(db, 'id', [person], loading, today);
   const about = known && writer.aboutDependants ? await dependantsOf(db, () => [known.id], writer.dependantFields) : undefined;
   const problems = writer.compiled.problems.map(({ message }) => message);

@@ -19,16 +19,19 @@ export async function threadOf(db: Queryable, number: string, before: string | n
   const person = await personOf(db, number);
   const [to, from, about] = await Promise.all([
     db.query<ThreadText>(
-      `SELECT o.id, 'to' AS direction, coalesce(o.handed_at, o.due_at) AS at, o.body, o.kind, o.state, o.reason, o.run_id, run.name AS run, run.people, coalesce(account.name, (SELECT pass_on.name FROM passed_answer a JOIN passed ON passed.id = passed_id JOIN pass_on ON pass_on.id = pass_on_id WHERE a.outbound_id = o.id)) AS by,
+      `SELECT o.id, 'to' AS direction, coalesce(o.handed_at, o.due_at) AS at, o.body, o.kind, o.state, o.reason, o.run_id, run.name AS run, run.people,
+         CASE WHEN o.kind IN ('run', 'opt_out', 'reply') AND (o.named IS NOT NULL OR o.person_id IS DISTINCT FROM $2::bigint OR EXISTS (SELECT 1 FROM person other WHERE other.number = $1 AND other.id IS DISTINCT FROM $2::bigint))
+           THEN nullif(trim(coalesce((o.named->>'given_name') || ' ' || (o.named->>'family_name'), meant.given_name || ' ' || meant.family_name, '')), '') END AS meant,
+         coalesce(account.name, (SELECT pass_on.name FROM passed_answer a JOIN passed ON passed.id = passed_id JOIN pass_on ON pass_on.id = pass_on_id WHERE a.outbound_id = o.id)) AS by,
          false AS late, NULL::int AS read_days, false AS incomplete, NULL AS trouble, NULL AS octets, false AS waits, NULL AS passed_to
-       FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN account ON account.id = coalesce(o.account_id, run.account_id)
+       FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN account ON account.id = coalesce(o.account_id, run.account_id) LEFT JOIN person meant ON meant.id = o.person_id
        WHERE (o.number = $1 OR o.person_id = $2) AND o.kind <> 'copy' AND (o.state <> 'planned' OR o.kind = 'reply')
          AND ($3::timestamptz IS NULL OR coalesce(o.handed_at, o.due_at) < $3::timestamptz)
        ORDER BY coalesce(o.handed_at, o.due_at) DESC, o.id DESC LIMIT ${ONE_MORE}`,
       [number, person, before],
     ),
     db.query<ThreadText>(
-      `SELECT i.id, 'from' AS direction, i.received_at AS at, i.body, i.kind, NULL AS state, NULL AS reason, i.run_id, run.name AS run, NULL AS people, NULL AS by,
+      `SELECT i.id, 'from' AS direction, i.received_at AS at, i.body, i.kind, NULL AS state, NULL AS reason, i.run_id, run.name AS run, NULL AS people, NULL AS meant, NULL AS by,
          i.late, run.reply_days AS read_days, i.incomplete, i.trouble, i.octets, i.done_at IS NULL AS waits,
          (SELECT string_agg(pass_on.name, ', ' ORDER BY passed.id) FROM passed JOIN pass_on ON pass_on.id = pass_on_id WHERE inbound_id = i.id AND state IN ('sent', 'answered')) AS passed_to
        FROM inbound i LEFT JOIN run ON run.id = i.run_id
@@ -36,8 +39,10 @@ export async function threadOf(db: Queryable, number: string, before: string | n
        ORDER BY i.received_at DESC, i.id DESC LIMIT ${ONE_MORE}`,
       [number, person, before],
     ),
-    db.query<Pick<Thread, 'name' | 'opted_out' | 'seen' | 'answered' | 'claimed_by' | 'later_at' | 'had_before'>>(
+    db.query<Pick<Thread, 'name' | 'shared_with' | 'opted_out' | 'seen' | 'answered' | 'claimed_by' | 'later_at' | 'had_before'>>(
       `SELECT coalesce((SELECT trim(given_name || ' ' || family_name) FROM person WHERE id = $2), '') AS name,
+         coalesce((SELECT jsonb_agg(jsonb_build_object('id', other.id, 'name', trim(other.given_name || ' ' || other.family_name)) ORDER BY other.id)
+           FROM (SELECT * FROM person WHERE number = $1 AND id IS DISTINCT FROM $2::bigint ORDER BY id LIMIT 5) AS other), '[]') AS shared_with,
          EXISTS (SELECT 1 FROM suppression WHERE number = $1) AS opted_out,
          coalesce((SELECT max(id) FROM inbound WHERE number = $1), 0) AS seen,
          ${ANSWERED} AS answered,

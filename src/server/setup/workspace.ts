@@ -7,7 +7,7 @@ export const PUBLIC_ADDRESS = `coalesce(nullif(public_address, ''), served_at)`;
 export async function workspaceOf(db: Queryable): Promise<Workspace> {
   return (
     await db.query<Workspace>(
-      `SELECT name, zone, country, currency, languages, quiet_from, quiet_to, late_limit_minutes, ${PUBLIC_ADDRESS} AS public_address, opt_out_wording, opt_out_link_wording, help_wording, help_wordings, emergency_line, hours FROM workspace`,
+      `SELECT name, zone, country, currency, languages, quiet_from, quiet_to, late_limit_minutes, ${PUBLIC_ADDRESS} AS public_address, opt_out_wording, opt_out_link_wording, help_wording, help_wordings, emergency_line, hours, notices FROM workspace`,
     )
   ).rows[0];
 }
@@ -20,7 +20,7 @@ export async function countryOf(db: Queryable): Promise<string> {
 export async function saveWorkspace(db: Queryable, b: WorkspaceBody): Promise<void> {
   await db.query(
     `UPDATE workspace SET name = $1, zone = $2, country = $3, currency = $4, languages = $5::text[], quiet_from = $6, quiet_to = $7,
-       late_limit_minutes = $8, opt_out_wording = $9::jsonb, help_wording = $10, emergency_line = $11, hours = $12, opt_out_link_wording = $13::jsonb, help_wordings = $14::jsonb, begun = true`,
+       late_limit_minutes = $8, opt_out_wording = $9::jsonb, help_wording = $10, emergency_line = $11, hours = $12, opt_out_link_wording = $13::jsonb, help_wordings = $14::jsonb, notices = $15, begun = true`,
     [
       b.name,
       b.zone,
@@ -36,6 +36,7 @@ export async function saveWorkspace(db: Queryable, b: WorkspaceBody): Promise<vo
       b.hours,
       JSON.stringify(b.opt_out_link_wording),
       JSON.stringify(b.help_wordings),
+      b.notices,
     ],
   );
 }

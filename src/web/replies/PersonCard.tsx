@@ -1,6 +1,7 @@
+import { wallClock } from '../../core/zones';
 import type { KnownPerson } from '../../core/api/people/people';
 import { useDesk } from '../api/session';
-import { clockTime, count, dayOf, fieldText, languageName, zoneName } from '../pieces/format';
+import { clockTime, count, fieldText, languageName, zoneName } from '../pieces/format';
 import { Bit, Facts, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { Way } from '../pieces/ways';
@@ -63,7 +64,8 @@ export function PersonCard({
         {answers === 1 ? 'answer' : 'answers'}
         {said.map((each) => (
           <Words key={each.purpose}>
-            {each.act} for {each.purpose === 'service' ? 'notices' : 'marketing'} <Bit soft>{dayOf(each.at, zone)}</Bit>
+            {each.act} for {each.purpose === 'service' ? 'notices' : 'marketing'}{' '}
+            <Bit soft>{fieldText(wallClock(Date.parse(each.at), zone).date)}</Bit>
           </Words>
         ))}
       </Words>

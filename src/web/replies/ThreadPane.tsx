@@ -6,14 +6,14 @@ import { mayDo } from '../../core/api/roles';
 import { ask, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { ago, dayOf } from '../pieces/format';
+import { ago } from '../pieces/format';
 import { Bit, Column, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { useSay } from '../pieces/Said';
 import { Trouble, Waiting } from '../pieces/small';
-import { Way } from '../pieces/ways';
 import { AnswerBox } from './AnswerBox';
 import { Held } from './Held';
+import { WhoseNumber } from './WhoseNumber';
 import { Later } from './Later';
 import { PassOn } from './PassOn';
 import { PersonCard } from './PersonCard';
@@ -77,12 +77,7 @@ export function ThreadPane({
               : undefined
           }
         />
-        {thread.had_before.map((before) => (
-          <Words plum small pad="0 20px 8px" key={before.id}>
-            Until {dayOf(before.until, workspace.zone)} this number was{' '}
-            <Way to={`/people/${before.id}`}>{before.name || 'somebody else'}</Way>’s: what was said by then was said with them.
-          </Words>
-        ))}
+        <WhoseNumber thread={thread} zone={workspace.zone} />
         <Trouble error={error} />
         {mayWrite && thread.held.length > 0 && (
           <Held

@@ -88,7 +88,8 @@ function Ours({ text, zone }: { text: ThreadText; zone: string }) {
       {text.run_id ? (
         <>
           <Way to={`/runs/${text.run_id}`}>{text.run || 'no name'}</Way>
-          {text.people !== null && `, to ${count(text.people)}`}: <Bit soft>“{quoted(text.body) || 'erased'}”</Bit>
+          {text.people !== null && `, to ${count(text.people)}`}
+          {text.meant !== null && `, here for ${text.meant}`}: <Bit soft>“{quoted(text.body) || 'erased'}”</Bit>
         </>
       ) : (
         text.body || <i>erased</i>

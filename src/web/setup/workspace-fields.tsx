@@ -1,3 +1,4 @@
+import { OFFERED_LANGUAGES } from '../../core/text/language';
 import { Autocomplete, TextField } from '@mui/material';
 import { Controller, useWatch, type UseFormReturn } from 'react-hook-form';
 import type { WorkspaceBody } from '../../core/api/setup';
@@ -15,8 +16,6 @@ interface Of {
 
 const ZONES = Intl.supportedValuesOf('timeZone');
 const CURRENCIES = Intl.supportedValuesOf('currency');
-/** Languages offered in the wording; more can be typed by their code (ISO 639-1). */
-export const LANGUAGES = ['en', 'fr', 'es', 'de', 'it', 'pt', 'nl', 'pl', 'sv', 'da', 'no', 'fi'];
 
 /** Opt-out wording to start with, by language; every one of them can be changed. */
 export const OPT_OUT: Record<string, string> = {
@@ -115,7 +114,7 @@ export function PlaceFields({ form, disabled, fixedMoney }: Of & { fixedMoney: b
         render={({ field, fieldState: { error } }) => (
           <Autocomplete
             multiple
-            options={LANGUAGES}
+            options={[...OFFERED_LANGUAGES]}
             value={[...field.value]}
             disabled={disabled}
             getOptionLabel={languageName}
@@ -206,7 +205,12 @@ export function OptOutFields({ form, disabled }: Of) {
   );
 }
 
-/** The answer to HELP, the emergency line, and how late a start may be. */
+const NOTICES = [
+  ['unless_withdrawn', 'everyone who has not withdrawn'],
+  ['granted', 'those who have agreed only'],
+] as const;
+
+/** The answer to HELP, the emergency line, whom notices go to, and how late a start may be. */
 export function TextFields({ form, disabled }: Of) {
   const { control } = form;
   const [first, ...others] = useWatch({ control, name: 'languages' });
@@ -237,6 +241,14 @@ export function TextFields({ form, disabled }: Of) {
         label="Emergency line, if any"
         disabled={disabled}
         helperText="Named in that answer."
+      />
+      <FormChoice
+        control={control}
+        name="notices"
+        label="Service notices go to"
+        disabled={disabled}
+        options={NOTICES}
+        helperText="Marketing goes only to those who have agreed to it."
       />
       <FormText
         control={control}

@@ -49,6 +49,8 @@ export const ThreadText = Shape({
   run: Nullable(Text),
   /** To how many that broadcast went. */
   people: Nullable(Count),
+  /** Of texts to them: for whom it was, where several have the number, or who is shown was not meant. */
+  meant: Nullable(Text),
   /** Who of the desk wrote it. */
   by: Nullable(Text),
   /** Of theirs: it came when the text it answers was of no more use, or when replies to it were read no more. */
@@ -73,6 +75,8 @@ export const Thread = Shape({
   /** There is more before the first of these. */
   more: Type.Boolean(),
   opted_out: Type.Boolean(),
+  /** Others who have the number, too. */
+  shared_with: Type.Array(Shape({ id: Id, name: Text })),
   /** Who was written to at this number before, and has another now, or none. */
   had_before: Type.Array(Shape({ id: Id, name: Text, until: Instant })),
   /** What an answer would come from; null where there is no sender that takes replies. */

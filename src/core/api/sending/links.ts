@@ -47,6 +47,26 @@ const pressOptOut: OptOutEndpoint = {
   says: 'The press on that page: the number is never texted again, by any sender, for any purpose',
 };
 
+type PressEndpoint<P extends string> = Endpoint<
+  P,
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Object>,
+  ReturnType<typeof Type.Unknown>,
+  'page'
+>;
+const endMarketing: PressEndpoint<'/o/:token/marketing'> = {
+  ...optOut,
+  path: '/o/:token/marketing',
+  method: 'post',
+  says: 'Another press on it: whoever has the number gets notices still, and no marketing',
+};
+const takeBack: PressEndpoint<'/o/:token/back'> = {
+  ...optOut,
+  path: '/o/:token/back',
+  method: 'post',
+  says: 'Takes back what was said by this link, as far as nothing else was said since',
+};
+
 /** Opened by whoever tries the public address. */
 const tried: Endpoint<
   '/try/:token',
@@ -62,4 +82,4 @@ const tried: Endpoint<
 };
 
 /** Links that recipients follow. */
-export const links = { follow, askOptOut, pressOptOut, tried };
+export const links = { follow, askOptOut, pressOptOut, endMarketing, takeBack, tried };

@@ -1,7 +1,7 @@
 import { LocalDate } from '../../plan/draft/wall-schemas';
 import { Type, type Static } from 'typebox';
 import { endpoint, fileEndpoint } from '../endpoint';
-import { RUN_FACTS } from './runs';
+import { PLANNED } from './runs';
 import { Count, Id, Instant, Micro, Nullable, Shape, Skip, Tally } from '../shapes';
 
 const Text = Type.String();
@@ -23,10 +23,9 @@ export const OutcomesQuery = Type.Object({ ...WHICH, skip: Skip });
 export type OutcomesQuery = Static<typeof OutcomesQuery>;
 
 /** A run as a row of the outcomes. People who answered, clicked and opted out are counted once each. */
-const { cost_micro: _planned, ...FACTS } = RUN_FACTS;
 export const OutcomeRow = Shape({
   // its parts as they were planned; what it has taken is told apart
-  ...FACTS,
+  ...PLANNED,
   spent_parts: Count,
   spent_micro: Micro,
   started_at: Nullable(Instant),

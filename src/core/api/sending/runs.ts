@@ -10,16 +10,16 @@ export const Delay = Shape({ at: Instant, half: Type.Number(), slow: Type.Number
 export type Delay = Static<typeof Delay>;
 
 /** What is told of a run wherever one stands. */
-export const RUN_FACTS = {
+export const PLANNED = {
   id: Id,
   name: Text,
   state: Text,
   people: Count,
   parts: Count,
-  cost_micro: Micro,
   due_at: Instant,
   last_due_at: Instant,
 };
+export const RUN_FACTS = { ...PLANNED, cost_micro: Micro };
 
 export const RunAnswer = Shape({
   run: Shape({

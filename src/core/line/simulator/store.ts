@@ -335,6 +335,7 @@ export class SimStore {
       registered: person?.registered ?? false,
       person: person?.state ?? 'none',
       consent: person?.withdrawn ? 'withdrawn' : null,
+      needsYes: false,
       mustNot: false,
       undecided: this.undecided(text.number),
       number: true,

@@ -44,6 +44,8 @@ export interface PlanWorkspace {
   /** The workspace's custom: 4:30 PM or 16:30. */
   hours: '12' | '24';
   public_address: string;
+  /** Whom service notices go to: whoever has not withdrawn, or who has agreed only. */
+  notices: 'unless_withdrawn' | 'granted';
   /** The practice carrier stands in: nothing leaves. */
   practice: boolean;
   opt_out_wording: Record<string, string>;

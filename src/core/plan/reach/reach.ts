@@ -62,6 +62,8 @@ export interface Candidate {
 
 export interface ReachRules {
   purpose: 'service' | 'marketing';
+  /** Nothing of this purpose goes to whoever has not agreed to it. */
+  needsYes?: boolean;
   leaveOut: ReadonlySet<number>;
   unticked: ReadonlySet<number>;
   untickedNumbers?: ReadonlySet<string>;
@@ -129,7 +131,11 @@ function personal(person: Candidate, rules: ReachRules): DropReason | undefined 
   if (person.number_kind === 'fixed') return 'fixed_line';
   if (rules.unreachable?.has(person.number)) return 'unreachable';
   if (rules.purpose === 'marketing' && person.minor) return 'minor';
-  // service notices unless withdrawn; marketing only if granted
-  if (person.consent === 'withdrawn' || (rules.purpose === 'marketing' && person.consent !== 'granted')) return 'no_consent';
+  // service notices unless withdrawn, or only if granted where the workspace has it so; marketing only if granted
+  if (
+    person.consent === 'withdrawn' ||
+    ((rules.purpose === 'marketing' || rules.needsYes === true) && person.consent !== 'granted')
+  )
+    return 'no_consent';
   return undefined;
 }

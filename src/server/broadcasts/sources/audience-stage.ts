@@ -1,6 +1,6 @@
 import type { Today } from '../../../core/audience/decide';
 import type { Draft } from '../../../core/plan/draft/draft';
-import type { PlanPerson } from '../../../core/plan/reach/person';
+import type { PlanPerson, PlanWorkspace } from '../../../core/plan/reach/person';
 import { CANNOT_BE_TEXTED, decideReach, type Reach, type ReachRules } from '../../../core/plan/reach/reach';
 import type { Writer } from '../../../core/plan/words/writer';
 import type { Queryable } from '../../db/db';
@@ -22,7 +22,14 @@ const MOST_CONTACTS = 9;
 
 /** Who: everyone the draft names, decided one by one, with the next contacts of those who cannot be texted. */
 export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, today: Today, kept: Kept): Promise<Audience> {
-  const loading: Loading = { purpose: draft.purpose, fields: writer.fields, dependantFields: writer.dependantFields };
+  const { notices } = (await db.query<{ notices: PlanWorkspace['notices'] }>(`SELECT notices FROM workspace`)).rows[0];
+  const needsYes = draft.purpose === 'marketing' || notices === 'granted';
+  const loading: Loading = {
+    purpose: draft.purpose,
+    needsYes,
+    fields: writer.fields,
+    dependantFields: writer.dependantFields,
+  };
   const people = await peopleOf(db, await namedBy(db, draft.to, draft.purpose, today), loading, today, kept);
   const out = await peopleOf(
     db,
@@ -34,6 +41,7 @@ export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, 
     new Set((await db.query<{ number: string }>(`SELECT number FROM ${table}`)).rows.map((row) => row.number));
   const rules: ReachRules = {
     purpose: draft.purpose,
+    needsYes,
     leaveOut: new Set(out.filter((each) => each.known).map((each) => each.id)),
     leaveOutBarred: draft.barred === 'leave_out',
     leaveOutNumbers: new Set(out.flatMap((each) => each.number ?? [])),

@@ -122,6 +122,19 @@ const words = async (db: Db, part: Partial<Draft>) =>
   Object.fromEntries((await planOf(db, part)).texts.map((text) => [text.person.given_name, text.text.split('.')[0]]));
 
 describe.each(ENGINES)('audiences on %s', (engine) => {
+  test('notices go to whoever has not withdrawn, or to those only who have agreed, as the workspace has it', async () => {
+    const db = await world(engine);
+    const to: Draft['to'] = [1, 2, 4].map((id) => ({ kind: 'person', id }));
+    await db.query(
+      `INSERT INTO consent_event (person_id, number, purpose, act, how, at) SELECT id, number, 'service', 'granted', 'paper form', $1::timestamptz FROM person WHERE id = 2`,
+      [AT],
+    );
+    const got = async () => Object.keys(await words(db, { to, words: 'Ferry off.' })).sort();
+    expect(await got()).toEqual(['Ana', 'Leo', 'Rosa']);
+    await db.query(`UPDATE workspace SET notices = 'granted'`);
+    expect(await got()).toEqual(['Leo']);
+  });
+
   test('first contacts of a class: one text names both children, those the audience matched and no others', async () => {
     const db = await world(engine);
     // Ana's Sami is in another class, so only Noor and Lou are named; Ben must not receive; Dao has a fixed line

@@ -15,7 +15,7 @@ export async function peopleOf(
   today: Today,
   kept = new Kept(),
 ): Promise<PlanPerson[]> {
-  const { purpose } = loading;
+  const { needsYes } = loading;
   const wanted: number[] = [];
   const details: Named[] = [];
   for (const each of named) {
@@ -47,7 +47,7 @@ export async function peopleOf(
   for (const naming of named) {
     const each: Named = typeof naming === 'number' ? { id: naming } : naming;
     const sharers = each.number === undefined ? [] : (byNumber.get(each.number) ?? []);
-    const row = each.id === undefined ? strictest(sharers, purpose) : kept.get(each.id);
+    const row = each.id === undefined ? strictest(sharers, needsYes) : kept.get(each.id);
     const file = each.row;
     if (each.id !== undefined && !row) continue;
     if (!row) {
@@ -122,11 +122,11 @@ function stranger(id: number, number: string, file: Named['row']): PlanPerson {
   };
 }
 
-/** Of people who share a number, the one whose word about being texted is the strictest; for marketing, someone must have agreed. */
-function strictest(sharers: readonly PlanPerson[], purpose: 'service' | 'marketing'): PlanPerson | undefined {
+/** Of people who share a number, the one whose word about being texted is the strictest; where somebody must have agreed, who has. */
+function strictest(sharers: readonly PlanPerson[], needsYes: boolean): PlanPerson | undefined {
   return (
     sharers.find((row) => row.consent === 'withdrawn') ??
-    (purpose === 'marketing' ? sharers.find((row) => row.consent === 'granted') : undefined) ??
+    (needsYes ? sharers.find((row) => row.consent === 'granted') : undefined) ??
     sharers[0]
   );
 }

@@ -27,6 +27,8 @@ async function packed<T extends unknown[]>(
 
 /** What is loaded of people: which custom fields, and consent for which purpose. */
 export interface Loading {
+  /** Somebody must have agreed to its purpose. */
+  needsYes: boolean;
   purpose: 'service' | 'marketing';
   fields: readonly string[];
   dependantFields: readonly string[];

@@ -5,7 +5,7 @@ CREATE FUNCTION line_texts(wanted bigint[], wrote_since timestamptz) RETURNS TAB
   id bigint, queue bigint, kind text, number text, parts smallint, sender_id bigint, run_id bigint, body text, alphabet text,
   due bigint, not_after bigint, state text, gone smallint[], reference_taken boolean, registered boolean, undecided text,
   person_id bigint, person_here bigint, person_number text, zone text, zone_guessed boolean, quiet text, born text, consent text,
-  must_not boolean, wrote boolean, run_state text, run_note text, names_day date, purpose text, allowed jsonb, urgent text
+  needs_yes boolean, must_not boolean, wrote boolean, run_state text, run_note text, names_day date, purpose text, allowed jsonb, urgent text
 ) LANGUAGE sql STABLE AS $$
   SELECT
     o.id, o.queue, o.kind, o.number, o.parts, o.sender_id, o.run_id, o.body, o.alphabet,
@@ -28,6 +28,7 @@ CREATE FUNCTION line_texts(wanted bigint[], wrote_since timestamptz) RETURNS TAB
       WHEN EXISTS (SELECT 1 FROM person x JOIN consent_now c ON c.person_id = x.id AND c.purpose = run.purpose AND c.number = o.number
         WHERE x.number = o.number AND c.act = 'withdrawn') THEN 'withdrawn'
       ELSE 'granted' END AS consent,
+    run.purpose = 'marketing' OR (SELECT notices = 'granted' FROM workspace) AS needs_yes,
     o.dependants IS NOT NULL AND EXISTS (SELECT 1 FROM guardianship g
       WHERE g.person_id = o.person_id AND g.dependant_id = ANY (o.dependants) AND g.must_not_receive) AS must_not,
     o.asked OR o.kind IN ('reply', 'automatic') AND EXISTS (SELECT 1 FROM inbound i

@@ -8,17 +8,17 @@ import When from './When';
 
 const DAY = { runs: [], coming: [], next: null, sending: null };
 /** Opens When for a draft; answers what was saved last. */
-async function open(draft: Partial<Draft> = {}, plan: Parameters<typeof planOf>[0] = {}) {
+async function open(draft: Partial<Draft> = {}, plan: Parameters<typeof planOf>[0] | Promise<unknown> = {}) {
   let version = 7;
   const { asked } = serve({
     'GET /api/broadcasts/32': broadcastOf({ draft: draftOf(draft) }),
-    'POST /api/broadcasts/32/plan': { plan: planOf(plan), digest: '' },
+    'POST /api/broadcasts/32/plan': plan instanceof Promise ? plan : { plan: planOf(plan), digest: '' },
     'POST /api/broadcasts/32/here': { others: [] },
     'PUT /api/broadcasts/32': () => ({ version: (version += 1), updated_at: '2026-12-02T20:51:00.000Z' }),
     'GET /api/people/sources': { lists: [{ id: 3, name: 'Berth holders', people: 40 }], tags: [], segments: [], fields: [] },
     'GET /api/day': DAY,
   });
-  show(<When />, '/broadcasts/32/when', '/broadcasts/:id/when');
+  const { router } = show(<When />, '/broadcasts/32/when', '/broadcasts/:id/when');
   await screen.findByRole('group', { name: 'When' });
   const saved = async (check: (when: Draft['when'], draft: Draft) => void) =>
     waitFor(() => {
@@ -26,7 +26,7 @@ async function open(draft: Partial<Draft> = {}, plan: Parameters<typeof planOf>[
       expect(last).toBeDefined();
       if (last) check(last.draft.when, last.draft);
     });
-  return { saved, user: userEvent.setup() };
+  return { saved, router, user: userEvent.setup() };
 }
 const dates = () =>
   within(screen.getByRole('region', { name: 'What comes' }))
@@ -89,6 +89,17 @@ test('whoever is there then, with a ceiling; and whenever one says so', async ()
   await saved((when) => expect(when).toEqual({ kind: 'now', again: true }));
   await user.click(screen.getByRole('button', { name: 'with each import' }));
   await saved((when) => expect(when).toEqual({ kind: 'import', list_id: 3 }));
+});
+
+test('while it is being counted no press is lost: a ceiling is set when it is, and the last look counts for itself', async () => {
+  let counted: (plan: unknown) => void = () => undefined;
+  const { user, saved, router } = await open({}, new Promise((resolve) => (counted = resolve)));
+  choose('Who is meant', 'whoever is there then');
+  expect(screen.getByText('whoever is there then')).toBeDefined();
+  counted({ plan: planOf(), digest: '' });
+  await saved((when) => expect(when).toMatchObject({ current: { most: 46 } }));
+  await user.click(screen.getByRole('button', { name: 'Last look' }));
+  await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/32/last-look'));
 });
 
 test('the picture: the edges are moved with the keyboard, the start by five minutes, the end to an evenly spread run', async () => {

@@ -3,8 +3,10 @@ import { useState } from 'react';
 import type { BodyOf } from '../../../core/api/endpoint';
 import { people, type ConsentEvent } from '../../../core/api/people/people';
 import { useAct } from '../../api/client';
+import { useDesk } from '../../api/session';
 import { Field } from '../../pieces/form/Field';
-import { when } from '../../pieces/format';
+import { clockTime, fieldText } from '../../pieces/format';
+import { wallClock } from '../../../core/zones';
 import { showPhone } from '../../pieces/phone';
 import { Bit, Column, Facts, Row, Words } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
@@ -20,7 +22,6 @@ export function ConsentPart({
   may,
   optedOut,
   zone,
-  now,
   act,
 }: {
   id: number;
@@ -29,9 +30,9 @@ export function ConsentPart({
   may: boolean;
   optedOut: boolean;
   zone: string;
-  now: number;
   act: (work: () => Promise<unknown>) => Promise<void>;
 }) {
+  const { workspace } = useDesk();
   const [writing, setWriting] = useState(false);
   const [all, setAll] = useState(false);
   const [said, setSaid] = useState<BodyOf<typeof people.consent>>({
@@ -43,7 +44,7 @@ export function ConsentPart({
   });
   const optOut = useAct(people.optOut);
   const line = (event: ConsentEvent) =>
-    `${event.act}, ${event.how}${event.evidence ? ` (${event.evidence})` : ''}, ${when(event.at, zone, now)}${event.by ? `, ${event.by}` : ''}`;
+    `${event.act}, ${event.how}${event.evidence ? ` (${event.evidence})` : ''}, ${fieldText(wallClock(Date.parse(event.at), zone).date)}, ${clockTime(event.at, zone)}${event.by ? `, ${event.by}` : ''}`;
   const latest = (purpose: string) => events.find((event) => event.purpose === purpose && event.number === number);
   return (
     <>
@@ -58,7 +59,13 @@ export function ConsentPart({
             <FactPair
               key={purpose}
               name={PURPOSE[purpose]}
-              value={nothing ? (purpose === 'service' ? 'allowed unless withdrawn' : 'not granted') : line(event)}
+              value={
+                nothing
+                  ? purpose === 'service' && workspace.notices === 'unless_withdrawn'
+                    ? 'allowed unless withdrawn'
+                    : 'not granted'
+                  : line(event)
+              }
               brick={event?.act === 'withdrawn'}
             />
           );

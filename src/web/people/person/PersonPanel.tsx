@@ -81,7 +81,6 @@ export function PersonPanel({
           may={may}
           optedOut={suppressed !== null}
           zone={workspace.zone}
-          now={now}
           act={act}
         />
         <HistoryPart id={id} />

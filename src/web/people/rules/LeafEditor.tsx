@@ -31,6 +31,7 @@ const REACH = [
   ['opted out', 'opted out'],
   ['fixed line', 'has a fixed line'],
   ['notices withdrawn', 'withdrew notices'],
+  ['notices not agreed', 'has not agreed to notices'],
 ] as const;
 
 /** Fields by slug with what they are, built-in ones first. */

@@ -30,6 +30,9 @@ export async function askReplies({ call, desk }: Asking, { list, tag, ana, bo }:
   await call('get', '/l/:token', { params: { token: 'k7w2m4nq9cxy' }, as: undefined });
   await desk.app.db.query(`INSERT INTO link (token, number, address, opt_out) VALUES ('k7w2m4nq9cx5', '+12075550149', '', true)`);
   await call('get', '/o/:token', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
+  await call('post', '/o/:token/marketing', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
+  await call('post', '/o/:token', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
+  await call('post', '/o/:token/back', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
   await call('post', '/o/:token', { params: { token: 'k7w2m4nq9cx5' }, as: undefined });
   const keyword = {
     word: 'FERRY',

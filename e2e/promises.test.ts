@@ -120,7 +120,8 @@ describe('the words', () => {
     const { page } = visitor;
     const at = page.url();
     // it has the keyboard once it is open
-    const over = () => page.waitForFunction(() => document.activeElement?.closest('.MuiModal-root, .MuiPopper-root') != null);
+    const over = () =>
+      page.waitForFunction(() => document.activeElement?.closest('.MuiModal-root, .MuiPopper-root') instanceof Element);
     const shut = async () => {
       for (let presses = 0; presses < 3; presses += 1) {
         await page.keyboard.press('Escape');

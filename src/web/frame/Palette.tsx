@@ -28,7 +28,10 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
   const sources = useGet(people.sources, {}, { keep: true }).data;
   const persons = useGet(people.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.people ?? [];
   const sent = useGet(outcomes.list, {}, { keep: true }).data?.runs ?? [];
-  const drafts = useGet(broadcasts.list, { query: search ? { search } : {} }, { keep: true }).data?.broadcasts ?? [];
+  const asked = useGet(broadcasts.list, { query: search ? { search } : {} }, { keep: true });
+  // while the next answer is on its way, those of the one before that fit
+  const before = asked.data?.broadcasts ?? [];
+  const drafts = asked.isPlaceholderData ? foundByWords(before, (each) => [each.called, each.words], search) : before;
   const make = useAct(broadcasts.make);
   const begin = (body: { name: string; list_id?: number }) => () =>
     void make({ body }).then(({ id }) => navigate(`/broadcasts/${id}`));

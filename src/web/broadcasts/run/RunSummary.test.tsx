@@ -5,14 +5,23 @@ import type { RunAnswer } from '../../../core/api/sending/runs';
 import { serve, show } from '../../testing';
 import RunSummary from './RunSummary';
 import { runOf } from '../testing';
+const TALLY = { choices: ['yes', 'no'], people: [12, 3], doubtful: [], doubts: 0, others: 0, silent: 5 };
 const open = (answer: RunAnswer) => {
-  serve({ 'GET /api/runs/4': answer });
+  serve({ 'GET /api/runs/4': answer, 'GET /api/runs/4/tally': TALLY });
   return show(<RunSummary />, '/runs/4/summary', '/runs/:id/summary');
 };
 const everyone = async () =>
   [...(await screen.findByRole('region', { name: 'Everyone accounted for' })).querySelectorAll('div')]
     .filter((row) => row.children.length === 2 && row.querySelector('div') === null)
     .map((row) => [...row.children].map((each) => each.textContent?.trim()).join(' '));
+
+test('what was answered to its question stands on it, each person counted once', async () => {
+  open(runOf({}, {}));
+  const asked = await screen.findByRole('region', { name: 'Answers to the question' });
+  expect([...asked.querySelectorAll('span')].map((each) => each.textContent)).toEqual(
+    expect.arrayContaining(['1 yes', '12', '2 no', '3', 'got it and have not answered', '5']),
+  );
+});
 
 test('everyone is accounted for, from chosen to what became of them; who left or came later is said', async () => {
   const ended = { state: 'finished', people: 40, started_at: '2026-12-02T20:00:00.000Z', ended_at: '2026-12-02T20:05:00.000Z' };

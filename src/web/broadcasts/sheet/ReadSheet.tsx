@@ -151,7 +151,7 @@ function Acts({ broadcast }: { broadcast: BroadcastAnswer }) {
     });
   const mayWrite = mayDo(account.role, 'write');
   return (
-    <TallyPane aria-label="Tally">
+    <TallyPane aria-label="Tally" still>
       {run && (
         <Fact>
           <span>{pending ? 'people' : 'people of its last run'}</span>

@@ -35,7 +35,10 @@ export const TitleInput = styled(InputBase)(({ theme }) => ({
 }));
 
 /** The tally: who, how many parts, what cost, when; a bar at the foot of a small screen. */
-export const TallyPane = styled('aside')(({ theme }) => ({
+export const TallyPane = styled('aside', { shouldForwardProp: (name) => name !== 'still' })<{
+  /** It stands where it is also on a small screen: what is only read has nothing that must stay in sight. */
+  still?: boolean;
+}>(({ theme, still }) => ({
   background: theme.bell.card,
   padding: '14px 16px',
   minWidth: 0,
@@ -43,7 +46,7 @@ export const TallyPane = styled('aside')(({ theme }) => ({
   display: 'flex',
   flexDirection: 'column',
   [theme.breakpoints.down('md')]: {
-    position: 'sticky',
+    position: still ? 'static' : 'sticky',
     bottom: 0,
     borderTop: `2px solid ${theme.bell.ink}`,
     zIndex: 3,

@@ -9,6 +9,7 @@ import { DeskContext, type Desk } from './api/session';
 import { Frame } from './frame/Frame';
 import { tellHours } from './pieces/format';
 import { Words } from './pieces/layout';
+import { LeavingAsks } from './pieces/form/unsaved';
 import { Said } from './pieces/Said';
 import { Trouble, Waiting } from './pieces/small';
 
@@ -82,6 +83,7 @@ export function App() {
   return (
     <DeskContext value={desk}>
       <Said>
+        <LeavingAsks />
         <Frame stale={stale}>
           <Suspense fallback={<Waiting what="Loading…" />}>
             <Routes>

@@ -7,6 +7,7 @@ import { expect, onTestFinished, vi } from 'vitest';
 import type { Topic } from '../core/api/topics';
 import { askAgain } from './api/client';
 import { DeskContext, type Desk } from './api/session';
+import { LeavingAsks } from './pieces/form/unsaved';
 import { Said } from './pieces/Said';
 import { themeOf } from './theme/theme';
 
@@ -40,7 +41,15 @@ export function show(
   const router = createMemoryRouter(
     [
       { path: '/elsewhere', element: <p>Elsewhere</p> },
-      { path, element: ui },
+      {
+        path,
+        element: (
+          <>
+            <LeavingAsks />
+            {ui}
+          </>
+        ),
+      },
       ...(path === '*' ? [] : [{ path: '*', element: <p>Somewhere else</p> }]),
     ],
     { initialEntries: [at] },

@@ -9,7 +9,7 @@ import { useWork } from '../api/work';
 import { Editor, useEditorKnows, Links } from '../broadcasts/for-others';
 import { Shown } from '../pieces/form/choices';
 import { languageName } from '../pieces/format';
-import { useUnsaved } from '../pieces/form/form';
+import { useUnsaved } from '../pieces/form/unsaved';
 import { Bit, Column, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';

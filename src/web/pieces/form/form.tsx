@@ -1,5 +1,5 @@
 import { MenuItem, TextField, type TextFieldProps } from '@mui/material';
-import { useCallback, useEffect } from 'react';
+import { useCallback } from 'react';
 import {
   Controller,
   useForm,
@@ -11,11 +11,11 @@ import {
   type Resolver,
   type UseFormReturn,
 } from 'react-hook-form';
-import { useBlocker } from 'react-router';
 import type { Static, TSchema } from 'typebox';
 import { Errors } from 'typebox/value';
 import { Refused } from '../../api/client';
 import type { Option } from './choices';
+import { useUnsaved } from './unsaved';
 
 /** What is wrong with a value, in a sentence, by the keyword of JSON Schema that it breaks. */
 function sentenceOf(error: { keyword: string; params: unknown }, value: unknown): string {
@@ -78,24 +78,6 @@ export function useContractForm<S extends TSchema>(
   });
   useUnsaved((options.guards ?? true) && form.formState.isDirty && !form.formState.isSubmitting);
   return form;
-}
-
-/** While there is something that is not saved, leaving the view or the page asks first. */
-export function useUnsaved(unsaved: boolean): void {
-  const blocker = useBlocker(
-    ({ currentLocation, nextLocation }) => unsaved && currentLocation.pathname !== nextLocation.pathname,
-  );
-  useEffect(() => {
-    if (blocker.state !== 'blocked') return;
-    if (window.confirm('What you typed is not saved. Leave it?')) blocker.proceed();
-    else blocker.reset();
-  }, [blocker]);
-  useEffect(() => {
-    if (!unsaved) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener('beforeunload', ask);
-    return () => window.removeEventListener('beforeunload', ask);
-  }, [unsaved]);
 }
 
 /**

@@ -216,6 +216,7 @@ describe('segments, many at once, and the ledger', () => {
     for (let i = 0; i < 2; i += 1) await page.keyboard.press('Backspace');
     await page.keyboard.type('703-555-0177');
     await visitor.click('button', 'Add');
+    await visitor.sees('Zebulon is there.');
     await page.goto(`${demo.url}/people?segment=1`);
     await visitor.type('textbox', /^Find by name/, 'zebulon');
     await visitor.click('link', 'why not in this');

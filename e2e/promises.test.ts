@@ -122,18 +122,10 @@ describe('the words', () => {
     // it has the keyboard once it is open
     const over = () =>
       page.waitForFunction(() => document.activeElement?.closest('.MuiModal-root, .MuiPopper-root') instanceof Element);
+    /** One press is enough; how long it takes to go is the machine's. */
     const shut = async () => {
-      for (let presses = 0; presses < 3; presses += 1) {
-        await page.keyboard.press('Escape');
-        const gone = await page
-          .waitForFunction(() => document.querySelector('.MuiModal-root:not([aria-hidden=true])') === null, { timeout: 3000 })
-          .then(
-            () => true,
-            () => false,
-          );
-        if (gone) return presses + 1;
-      }
-      return undefined;
+      await page.keyboard.press('Escape');
+      await page.waitForFunction(() => document.querySelector('.MuiModal-root:not([aria-hidden=true])') === null);
     };
     for (const [role, name] of [
       ['button', 'Add'],
@@ -145,7 +137,8 @@ describe('the words', () => {
     ] as const) {
       await visitor.click(role, name);
       await over();
-      expect(await shut(), String(name)).toBe(1);
+      await page.keyboard.press('p');
+      await shut();
       expect(page.url()).toBe(at);
     }
     await visitor.close();

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
+import { EMPTY_DRAFT, type Draft } from '../draft/draft';
 import type { Repeats } from './repeats';
 import { repeatWords } from './repeat-words';
-import { datesFrom, icalRule, nextDate, upcomingAfter } from './upcoming';
+import { datesFrom, icalRule, nextDate, runOn, upcomingAfter } from './upcoming';
 
 // Wed, Dec 2, 2026
 const FIRST = '2026-12-02';
@@ -67,4 +68,19 @@ test('it is planned ten minutes before its first text; in each recipient’s own
   expect(upcomingAfter({ ...at, own: true }, FIRST, 'America/New_York')?.planAt).toBe(
     Date.parse('2026-12-02T19:00:00Z') - 600_000,
   );
+});
+
+test('what is said of the first date moves with each run: until when it is evenly spread, and when it is of no use any more', () => {
+  const draft: Draft = {
+    ...EMPTY_DRAFT,
+    when: { kind: 'at', date: '2026-12-02', time: '16:00', repeats: { every: 'week', n: 1 } },
+    pace: { kind: 'until', date: '2026-12-02', time: '18:00' },
+    no_use_after: { date: '2026-12-03', time: '07:00' },
+  };
+  expect(runOn(draft, '2026-12-16')).toMatchObject({
+    when: { date: '2026-12-16', time: '16:00' },
+    pace: { kind: 'until', date: '2026-12-16', time: '18:00' },
+    no_use_after: { date: '2026-12-17', time: '07:00' },
+  });
+  expect(runOn(draft, '2026-12-02')).toEqual(draft);
 });

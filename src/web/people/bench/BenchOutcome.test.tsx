@@ -104,6 +104,14 @@ test('a press while rows are checked is kept, and brings them in when it comes t
   await waitFor(() => expect(acts()).toEqual([['POST /api/imports/7/decide', { version: 4 }]]));
 });
 
+test('pressed twice in a row it is one decision', async () => {
+  const user = userEvent.setup();
+  bench(staged());
+  await user.dblClick(screen.getByRole('button', { name: 'Bring in 15 people' }));
+  await waitFor(() => expect(acts()).toEqual([['POST /api/imports/7/decide', { version: 4 }]]));
+  expect(acts()).toHaveLength(1);
+});
+
 test('where it comes to something else, nobody comes in by a press of before', async () => {
   const user = userEvent.setup();
   show(<Counted first={staged({ at_row: 9 })} />);

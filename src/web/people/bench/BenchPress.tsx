@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
 import { styled } from '@mui/material/styles';
+import { useRef } from 'react';
 import type { ImportSettings } from '../../../core/api/people/import-settings';
 import { imports, type ImportCounts } from '../../../core/api/people/imports';
 import { useAct } from '../../api/client';
@@ -39,14 +40,24 @@ export function useDecision({
 }): KeptPress {
   const decideOn = useAct(imports.decide);
   const listed = list === settings.list;
+  const decided = useRef<number>(undefined);
   const decide = useKeptPress({
     counted: !busy && !checking && listed,
     stands: people(going),
-    act: () =>
-      void work(async () => {
-        await decideOn({ params: { id }, body: { version } });
+    act: () => {
+      // one decision of one version, however often it is pressed
+      if (decided.current === version) return undefined;
+      decided.current = version;
+      return work(async () => {
+        try {
+          await decideOn({ params: { id }, body: { version } });
+        } catch (refused) {
+          decided.current = undefined;
+          throw refused;
+        }
         return undefined;
-      }),
+      });
+    },
   });
   return {
     ...decide,

@@ -1,13 +1,11 @@
 import { Type } from 'typebox';
 import type { Endpoint } from '../endpoint';
 
-const follow: Endpoint<
-  '/l/:token',
-  ReturnType<typeof Type.Object>,
-  ReturnType<typeof Type.Object>,
-  ReturnType<typeof Type.Unknown>,
-  'address'
-> = {
+type Nothing = ReturnType<typeof Type.Object>;
+/** Of whoever has no account: an address to go on to, or a page. */
+type Open<P extends string, G extends 'address' | 'page'> = Endpoint<P, Nothing, Nothing, ReturnType<typeof Type.Unknown>, G>;
+
+const follow: Open<'/l/:token', 'address'> = {
   method: 'get',
   path: '/l/:token',
   role: 'anyone',
@@ -20,13 +18,7 @@ const follow: Endpoint<
   changes: [],
 };
 
-type OptOutEndpoint = Endpoint<
-  '/o/:token',
-  ReturnType<typeof Type.Object>,
-  ReturnType<typeof Type.Object>,
-  ReturnType<typeof Type.Unknown>,
-  'page'
->;
+type OptOutEndpoint = Open<'/o/:token', 'page'>;
 const optOut: Omit<OptOutEndpoint, 'method' | 'says'> = {
   path: '/o/:token',
   role: 'anyone',
@@ -47,20 +39,13 @@ const pressOptOut: OptOutEndpoint = {
   says: 'The press on that page: the number is never texted again, by any sender, for any purpose',
 };
 
-type PressEndpoint<P extends string> = Endpoint<
-  P,
-  ReturnType<typeof Type.Object>,
-  ReturnType<typeof Type.Object>,
-  ReturnType<typeof Type.Unknown>,
-  'page'
->;
-const endMarketing: PressEndpoint<'/o/:token/marketing'> = {
+const endMarketing: Open<'/o/:token/marketing', 'page'> = {
   ...optOut,
   path: '/o/:token/marketing',
   method: 'post',
   says: 'Another press on it: whoever has the number gets notices still, and no marketing',
 };
-const takeBack: PressEndpoint<'/o/:token/back'> = {
+const takeBack: Open<'/o/:token/back', 'page'> = {
   ...optOut,
   path: '/o/:token/back',
   method: 'post',
@@ -68,13 +53,7 @@ const takeBack: PressEndpoint<'/o/:token/back'> = {
 };
 
 /** Opened by whoever tries the public address. */
-const tried: Endpoint<
-  '/try/:token',
-  ReturnType<typeof Type.Object>,
-  ReturnType<typeof Type.Object>,
-  ReturnType<typeof Type.Unknown>,
-  'page'
-> = {
+const tried: Open<'/try/:token', 'page'> = {
   ...optOut,
   path: '/try/:token',
   method: 'get',

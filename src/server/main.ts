@@ -203,6 +203,20 @@ async function firstAccount(db: Db, url: string, now: number): Promise<void> {
   process.stdout.write(`Make the owner's account here (once, within a day): ${url}/join/${token}\n`);
 }
 
+/** A setting with which nothing can be started, in a sentence. */
+class Unstartable extends Error {}
+
+/** The public address of the environment, as links are made from it. @throws Unstartable where it is none */
+function saidAddress(said: string | undefined): string | undefined {
+  if (!said) return undefined;
+  const origin = originOf(said);
+  if (origin === undefined)
+    throw new Unstartable(
+      `PUBLIC_ADDRESS is “${said}”, which is not an address such as https://texts.example.org, without a path.`,
+    );
+  return origin;
+}
+
 /** Runs the server as a process: settings by environment, a clear word when it cannot start. */
 export async function runServer(seed?: Seeding): Promise<void> {
   const dataFolder = process.env.DATA_FOLDER ?? 'data';
@@ -222,7 +236,7 @@ export async function runServer(seed?: Seeding): Promise<void> {
       logLevel: process.env.LOG_LEVEL ?? 'warn',
       mailPort: process.env.MAIL_PORT ? Number(process.env.MAIL_PORT) : undefined,
       trustProxy: process.env.TRUST_PROXY || undefined,
-      publicAddress: process.env.PUBLIC_ADDRESS ? originOf(process.env.PUBLIC_ADDRESS) : undefined,
+      publicAddress: saidAddress(process.env.PUBLIC_ADDRESS),
       checkAnswers: process.env.CHECK_ANSWERS === '1',
     });
     // before anyone is told that it runs: whoever reads the address may end it at once, and it is to end in order even then
@@ -242,7 +256,7 @@ export async function runServer(seed?: Seeding): Promise<void> {
     const running = await starting;
     process.stdout.write(`Yellow Bell is at ${running.url}\n`);
   } catch (error) {
-    const said = error instanceof FolderHeld || error instanceof DbError;
+    const said = error instanceof FolderHeld || error instanceof DbError || error instanceof Unstartable;
     if (!said && (error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
     const words = said
       ? error.message

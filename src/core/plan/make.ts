@@ -215,7 +215,7 @@ function hintedPeople(
     const language = texts.languages[texts.language[i]];
     return writer.wordedIn(language) !== language;
   });
-  return new Map<string, { why: string; people: PlanPerson[] }>([
+  return new Map<string, { why: string | ((person: PlanPerson) => string); people: PlanPerson[] }>([
     ...[...written.missing].map(([name, people]) => [`missing_${name}`, { why: `has no “${name}”`, people }] as const),
     ['unworded', { why: 'gets the words of another language', people: unworded }] as const,
     ['quiet', { why: 'waits until quiet hours end', people: texts.people.filter((_, i) => waits[i] === WAITS.hours) }] as const,
@@ -227,7 +227,7 @@ function hintedPeople(
       },
     ] as const,
     ['barred', { why: 'must not hear about a dependant of theirs', people: barred }] as const,
-    ['other_name', { why: 'here under another name', people: otherwise }] as const,
+    ['other_name', { why: (person: PlanPerson) => `${person.hereAs ?? ''} in the address book`, people: otherwise }] as const,
     ['names_all', { why: 'all dependants are named', people: naming.all }] as const,
     ['texted_much', { why: `had ${MUCH} texts or more in the last ${LATELY_DAYS} days`, people: much }] as const,
   ]);

@@ -33,7 +33,7 @@ export interface Plan {
   copies: Copy[];
   rates: readonly Rate[];
   /** People that a remark speaks of, by its step, each step with why. */
-  hinted: ReadonlyMap<string, { why: string; people: readonly PlanPerson[] }>;
+  hinted: ReadonlyMap<string, { why: string | ((person: PlanPerson) => string); people: readonly PlanPerson[] }>;
   /** The same texts begun at another moment: new due times, or undefined when that changes more than the times. */
   relay(base: number): { due: Float64Array; busy: Busy[]; spilled: number } | undefined;
 }

@@ -101,7 +101,6 @@ export const broadcastOf = (part: Partial<BroadcastAnswer> = {}): BroadcastAnswe
   goes_on: false,
   next_at: null,
   labels: [],
-  changed_since: false,
   tested: null,
   senders: [{ id: 1, name: 'Ferry desk', kind: 'short', address: '72345' }],
   ...part,

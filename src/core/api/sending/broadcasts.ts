@@ -61,8 +61,6 @@ export const BroadcastAnswer = Shape({
   next_at: Nullable(Instant),
   senders: Type.Array(Sender),
   labels: Labels,
-  /** It has been changed since it was set aside. */
-  changed_since: Type.Boolean(),
   tested: Nullable(TestedAnswer),
 });
 export type BroadcastAnswer = Static<typeof BroadcastAnswer>;

@@ -37,7 +37,7 @@ export async function listBroadcasts(
 
 export async function broadcastById(db: Queryable, id: number): Promise<StoredBroadcast | undefined> {
   const { rows } = await db.query<StoredBroadcast>(
-    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at, put_back IS NOT NULL AS changed_since,
+    `SELECT id, name, state, draft, version, updated_at, labels, goes_on, next_at,
        tested - 'as_id' || jsonb_build_object('as', coalesce((SELECT trim(given_name || ' ' || family_name) FROM person
          WHERE person.id = (tested->>'as_id')::bigint), '')) AS tested FROM broadcast WHERE id = $1`,
     [id],

@@ -219,7 +219,7 @@ export const broadcastRoutes: Route[] = [
       const back = await putBack(tx, id, asked.at);
       if (!back) {
         const { state } = await broadcastOf(tx, id);
-        throw new Refusal('clash', 'not-aside', `This broadcast is ${STATE_NOW[state]}: there is nothing to put back.`);
+        throw new Refusal('clash', 'not-aside', `This broadcast is ${STATE_WORDS[state]}: there is nothing to put back.`);
       }
       await writeRecord(tx, asked, 'put a broadcast back as it was', String(id));
       return back;
@@ -253,14 +253,13 @@ async function refuseUnlessSo(tx: Tx, id: number, as: keyof typeof CALLED_OFF): 
     throw new Refusal('clash', 'taken-back', `It was taken back already, and is ${STATE_WORDS[state]}.`);
   throw new Refusal('clash', 'too-late', 'It has started and cannot be taken back; you can cancel the rest.');
 }
-const STATE_NOW = {
+const STATE_WORDS = {
   draft: 'a draft',
   scheduled: 'scheduled',
   set_aside: 'set aside',
   canceled: 'canceled',
   ended: 'ended',
 } as const;
-const STATE_WORDS = { draft: 'a draft', set_aside: 'set aside', canceled: 'canceled' } as const;
 
 const CALLED_OFF = {
   canceled: 'canceled a broadcast',

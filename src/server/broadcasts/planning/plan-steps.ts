@@ -51,11 +51,8 @@ export function peopleOfStep(plan: Plan, step: string): { person: PlanPerson; wh
     default: {
       const reason = LEFT_OUT_STEPS.find((each) => each === step);
       if (reason) return dropped(reason);
-      const hinted = plan.hinted.get(step);
-      return (hinted?.people ?? []).map((person) => ({
-        person,
-        why: step === 'other_name' ? `${person.hereAs ?? ''} in the address book` : (hinted?.why ?? ''),
-      }));
+      const { why = '', people = [] } = plan.hinted.get(step) ?? {};
+      return people.map((person) => ({ person, why: typeof why === 'string' ? why : why(person) }));
     }
   }
 }

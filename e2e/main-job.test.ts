@@ -1,4 +1,6 @@
-import { resolve } from 'node:path';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ElementHandle } from 'puppeteer-core';
 import { closeBrowser, signIn, visit, type Visitor } from '../harness/browser';
@@ -85,6 +87,15 @@ describe('the main job', () => {
     await visitor.page.goto(`${demo.url}/people?search=${number}`);
     await visitor.sees('opted out');
     await visitor.close();
+  });
+
+  test('a public address that is none is said, and nothing is started', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'bell-nowhere-'));
+    const tried = await tryToOpen(folder, { PUBLIC_ADDRESS: 'texts of ours' });
+    expect(tried.code).toBe(1);
+    expect(tried.said).toContain('PUBLIC_ADDRESS is “texts of ours”, which is not an address such as https://texts.example.org');
+    expect(tried.said).not.toMatch(/\n\s+at /);
+    rmSync(folder, { recursive: true, force: true });
   });
 
   test('a second process on the same data folder refuses with a clear sentence and harms nothing', async () => {

@@ -112,7 +112,10 @@ export function forget(demo: Demo): void {
   rmSync(demo.folder, { recursive: true, force: true });
 }
 
-export function tryToOpen(folder: string): Promise<{ code: number | null; said: string }> {
-  const { child, said } = start(folder);
+export function tryToOpen(
+  folder: string,
+  environment: Record<string, string> = {},
+): Promise<{ code: number | null; said: string }> {
+  const { child, said } = start(folder, environment);
   return new Promise((resolve) => child.once('exit', (code) => resolve({ code, said: said() })));
 }

@@ -221,6 +221,8 @@ function saidAddress(said: string | undefined): string | undefined {
 export async function runServer(seed?: Seeding): Promise<void> {
   const dataFolder = process.env.DATA_FOLDER ?? 'data';
   try {
+    // before anything is made
+    const publicAddress = saidAddress(process.env.PUBLIC_ADDRESS);
     if (makesOnly()) {
       await makeStore(dataFolder, seed);
       process.exit(0);
@@ -236,7 +238,7 @@ export async function runServer(seed?: Seeding): Promise<void> {
       logLevel: process.env.LOG_LEVEL ?? 'warn',
       mailPort: process.env.MAIL_PORT ? Number(process.env.MAIL_PORT) : undefined,
       trustProxy: process.env.TRUST_PROXY || undefined,
-      publicAddress: saidAddress(process.env.PUBLIC_ADDRESS),
+      publicAddress,
       checkAnswers: process.env.CHECK_ANSWERS === '1',
     });
     // before anyone is told that it runs: whoever reads the address may end it at once, and it is to end in order even then

@@ -51,6 +51,10 @@ export function useLastLook(id: number): Looked {
         body: { version: broadcast.version, digest: counted.digest, press_id: pressId.current },
       });
       await navigate(run_id === null ? `/broadcasts/${id}` : `/runs/${run_id}`);
+      // whoever goes back before that view has loaded never left this one: it shows what became of the press, and does not ask for ever
+      const after = await ask(broadcasts.get, { params: { id } });
+      setBroadcast(after);
+      setPressed(after.state === 'draft');
     } catch (refused) {
       if (refused instanceof Refused && refused.status >= 400 && refused.status < 500) pressId.current = '';
       setRefusedWith(refused instanceof Refused && refused.status === 409 ? counted.plan : undefined);

@@ -46,6 +46,23 @@ describe('who must not hear about a dependant', () => {
   });
 });
 
+describe('whom the texts are about', () => {
+  test('is said by a press where nobody knows it: only those are named, the sheet and the last look say so', async () => {
+    const visitor = await sheetTo(/^Everyone/);
+    await visitor.page.keyboard.type(' {dependants.given_name or "All"}: bring dry shoes.');
+    await visitor.page.keyboard.press('Escape');
+    await visitor.sees(/their text names all that they have/);
+    await visitor.click('button', 'name only some');
+    await visitor.click('option', /^class Otters, of \d+ people/);
+    await visitor.click('button', 'Done');
+    await visitor.sees(/names no other dependants/);
+    await visitor.page.waitForFunction(() => !document.body.innerText.includes('names all that they have'));
+    await visitor.click('button', 'Last look');
+    await visitor.sees(/the texts are about class Otters, and name no other dependants/);
+    await visitor.close();
+  });
+});
+
 describe('when it goes', () => {
   test('each in their own time is not lost by looking at again and again; imports go with the list of To, and that is said', async () => {
     const visitor = await sheetTo(/^Parents, Otters/);

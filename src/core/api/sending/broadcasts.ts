@@ -219,6 +219,16 @@ export const broadcasts = {
     }),
     answer: Shape({ total: Count, people: Type.Array(StepPerson) }),
   }),
+  aboutWhom: endpoint({
+    method: 'post',
+    path: '/api/broadcasts/:id/about',
+    role: 'look',
+    says: 'Where nobody knows for whom people were chosen: values of their dependants, to name only those, with how many people have one',
+    body: Shape({ draft: Draft }),
+    answer: Shape({
+      choices: Type.Array(Shape({ field: Text, label: Text, value: Text, people: Count })),
+    }),
+  }),
   test: endpoint({
     method: 'post',
     path: '/api/broadcasts/:id/test',

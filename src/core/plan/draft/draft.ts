@@ -60,6 +60,16 @@ export const Links = Type.Array(
   { maxItems: 5 },
 );
 
+/** Dependants by a field of theirs. */
+export const About = Type.Object(
+  {
+    field: Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' }),
+    values: Type.Array(Type.String({ minLength: 1, maxLength: 200 }), { minItems: 1, maxItems: 60 }),
+  },
+  { additionalProperties: false },
+);
+export type About = Static<typeof About>;
+
 export const Draft = Type.Object(
   {
     to: Type.Array(Source, { maxItems: 200 }),
@@ -74,6 +84,11 @@ export const Draft = Type.Object(
      * it is about no dependant of theirs. Until somebody says, it is asked.
      */
     barred: Type.Optional(Type.Union([Type.Literal('leave_out'), Type.Literal('get_it')])),
+    /**
+     * Where nobody knows for whom people were chosen: the texts are about those of their dependants with one of these values, and name no
+     * others. Left out, they name all.
+     */
+    about: Type.Optional(About),
     /** In the workspace's first language; for everyone for whom there is no other. */
     words: Type.String({ maxLength: 4000 }),
     /** By language code; a blank one is none. */

@@ -29,6 +29,7 @@ const SAID: Partial<Record<keyof Draft, string>> = {
   unticked_numbers: 'who is unticked',
   second_contacts: 'next contacts',
   barred: 'whether those get it who must not hear about a dependant',
+  about: 'which dependants the texts are about',
   opt_out: 'how one opts out',
   opt_out_words: 'how one opts out',
   links: 'the links',

@@ -50,7 +50,6 @@ export const HINTS: readonly Check[] = [
         'words',
         () =>
           `The texts name ${counted(dependants, 'dependant', 'dependants')}. It is not known for whom ${counted(all.length, 'person is', 'people are')} chosen: their text names all that they have.`,
-        'Choose them by a segment of dependants to name only those.',
       ).map((each) => ({ ...each, step: 'names_all' })),
   },
   {

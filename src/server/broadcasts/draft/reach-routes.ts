@@ -22,6 +22,9 @@ export const reachRoutes: Route[] = [
       holderOf(idOf(asked.params.id)),
     );
   }),
+  route(broadcasts.aboutWhom, async (app, asked) => ({
+    choices: await app.plans.aboutWhom(asked.body.draft, asked.now, holderOf(idOf(asked.params.id))),
+  })),
   route(broadcasts.checkLinks, async (app, asked) => {
     const own = new URL((await workspaceOf(app.db)).public_address).host;
     const { addresses } = asked.body;

@@ -27,6 +27,7 @@ import { Kept } from '../sources/load-people';
 import { byDue, span } from './plan-order';
 import { audienceVersion, busyOf, codesOf, planKey, surroundings, type Surroundings } from './plan-surroundings';
 import { nameOf, peopleOfStep, pick } from './plan-steps';
+import { aboutChoices, type AboutChoice } from '../sources/about-choices';
 import { fillingLists, goneSources } from '../sources/draft-sources';
 
 /** One page of the reach ledger. */
@@ -166,6 +167,15 @@ export class PlanDesk {
         };
       }),
     };
+  }
+
+  /** Those of whom nobody knows for whom they were chosen, by what could be said of their dependants: field by field, most people first. */
+  async aboutWhom(draft: Draft, now: number, holder = ''): Promise<AboutChoice[]> {
+    const { plan } = await this.make({ ...draft, about: undefined }, now, SAME_NOW, holder);
+    return aboutChoices(
+      this.db,
+      (plan.hinted.get('names_all')?.people ?? []).map(({ id }) => id),
+    );
   }
 
   /** The plan played with what texts and answers did lately; `past` is null where too few have gone to say. */
@@ -347,6 +357,7 @@ export class PlanDesk {
       draft.unticked_numbers,
       draft.second_contacts,
       draft.barred,
+      draft.about,
     ]);
     const known = this.audiences.find((each) => each.key === key);
     if (known) return known.audience;

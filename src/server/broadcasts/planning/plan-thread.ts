@@ -6,7 +6,7 @@ import { sealingKey } from '../../db/sealed';
 import { PlanDesk } from './plan-desk';
 import { stopwatch } from './stopwatch';
 
-type Methods = 'summary' | 'proof' | 'proofs' | 'step' | 'open' | 'rows' | 'close' | 'rehearse';
+type Methods = 'summary' | 'proof' | 'proofs' | 'step' | 'aboutWhom' | 'open' | 'rows' | 'close' | 'rehearse';
 /** What the rest of the server may ask of plans; each answer comes from the compute thread, or from this one in tests. */
 export type Plans = { [M in Methods]: (...args: Parameters<PlanDesk[M]>) => Promise<Awaited<ReturnType<PlanDesk[M]>>> } & {
   end(): Promise<void>;
@@ -23,7 +23,7 @@ export type FromPlanWorker =
   | { kind: 'answer'; value: unknown }
   | { kind: 'trouble'; message: string };
 
-const METHODS: readonly Methods[] = ['summary', 'proof', 'proofs', 'step', 'open', 'rows', 'close', 'rehearse'];
+const METHODS: readonly Methods[] = ['summary', 'proof', 'proofs', 'step', 'aboutWhom', 'open', 'rows', 'close', 'rehearse'];
 
 /** Plans made in this thread: for tests, and where no worker can be started. */
 export function localPlans(db: Db): Plans {

@@ -29,12 +29,13 @@ export async function loadAudience(db: Queryable, draft: Draft, writer: Writer, 
     needsYes,
     fields: writer.fields,
     dependantFields: writer.dependantFields,
+    about: draft.about,
   };
   const people = await peopleOf(db, await namedBy(db, draft.to, draft.purpose, today), loading, today, kept);
   const out = await peopleOf(
     db,
     await namedBy(db, draft.leave_out, draft.purpose, today),
-    { ...loading, fields: [], dependantFields: [] },
+    { ...loading, fields: [], dependantFields: [], about: undefined },
     today,
   );
   const numbers = async (table: 'suppression' | 'number_held') =>

@@ -6,6 +6,7 @@ import { emptyDb, ENGINES } from '../../db/testing/engines';
 import { makeWorkspace, NOW } from '../../engine/testing/world';
 import { fieldTypes, insertPeople, peopleById, updatePeople, type StoredPerson } from '../../address-book/person-store';
 import { TAKEBACK_SECONDS } from '../../../core/plan/times/when';
+import { PlanDesk } from '../planning/plan-desk';
 import { makePlan } from '../testing';
 
 const AT = new Date(NOW).toISOString();
@@ -207,6 +208,34 @@ describe.each(ENGINES)('audiences on %s', (engine) => {
       /^The texts name 4 dependants\. It is not known for whom 1 person is chosen/,
     );
     expect(plan.hinted.get('names_all')?.people.map((p) => p.given_name)).toEqual(['Ana']);
+  });
+
+  test('and one can say whom the texts are about: they name those, and nobody hears of one that they must not', async () => {
+    const db = await world(engine);
+    const part = {
+      to: [{ kind: 'list', id: 1 }] as Source[],
+      words: '{dependants.given_name or "All"}. Ottermere',
+      barred: 'leave_out' as const,
+    };
+    const desk = new PlanDesk(db);
+    // of Ana's three: Noor and Lou are in Pike, Sami in Otters
+    expect(await desk.aboutWhom({ ...EMPTY_DRAFT, sender_id: 1, ...part }, NOW)).toEqual([
+      { field: 'class', label: 'class', value: 'Otters', people: 1 },
+      { field: 'class', label: 'class', value: 'Pike', people: 1 },
+    ]);
+    const about = await planOf(db, { ...part, about: { field: 'class', values: ['Otters'] } });
+    const said = Object.fromEntries(about.texts.map(({ person: { given_name }, text }) => [given_name, text.split('.')[0]]));
+    expect(said.Ana).toBe('Sami');
+    // Leo's, Dao's and Rosa's are all in Pike: they are written to, and nobody is named
+    expect(said.Rosa).toBe('All');
+    expect(about.summary.hints.map(({ check }) => check)).not.toContain('dependants named');
+    // Ana must not hear about Sami: about Otters there is nothing that she may be told
+    await db.query(`UPDATE guardianship SET must_not_receive = true WHERE person_id = 1 AND dependant_id = 2`);
+    const barred = await planOf(db, { ...part, about: { field: 'class', values: ['Otters'] } });
+    expect(barred.dropped.must_not_here.map((p) => p.given_name)).toContain('Ana');
+    expect(
+      (await planOf(db, { ...part, about: { field: 'class', values: ['Pike'] } })).texts.map(({ text }) => text).join(),
+    ).toMatch(/Lou and Noor\./);
   });
 
   test('the second contact steps in for one who cannot be texted, not for one who is reached', async () => {

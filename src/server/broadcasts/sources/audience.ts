@@ -1,8 +1,10 @@
 import type { Today } from '../../../core/audience/decide';
 import { anotherName, calledName } from '../../../core/people/another-name';
 import { readPhone } from '../../../core/phone/read';
+import { fold } from '../../../core/text/fold';
 import { guessZone } from '../../../core/phone/zone-guess';
-import type { PlanPerson } from '../../../core/plan/reach/person';
+import type { About } from '../../../core/plan/draft/draft';
+import type { PlanDependant, PlanPerson } from '../../../core/plan/reach/person';
 import type { Queryable } from '../../db/db';
 import { CHUNK, dependantsOf, Kept, peopleWithConsent, type Loading } from './load-people';
 import type { Named, Naming } from './named';
@@ -15,7 +17,7 @@ export async function peopleOf(
   today: Today,
   kept = new Kept(),
 ): Promise<PlanPerson[]> {
-  const { needsYes } = loading;
+  const { needsYes, about } = loading;
   const wanted: number[] = [];
   const details: Named[] = [];
   for (const each of named) {
@@ -36,7 +38,7 @@ export async function peopleOf(
         ...named.flatMap((each) => (typeof each === 'number' ? each : (each.id ?? []))),
         ...[...byNumber.values()].flatMap((rows) => rows.map(({ id }) => id)),
       ]),
-    loading.dependantFields,
+    loading.about ? [...loading.dependantFields, loading.about.field] : loading.dependantFields,
   );
   const matched = new Map<number, Set<number>>();
   for (const { id, dependants: some } of details)
@@ -59,7 +61,7 @@ export async function peopleOf(
       continue;
     }
     const of = dependants.get(row.id) ?? [];
-    const only = matched.get(row.id);
+    const only = matched.get(row.id) ?? (about && aboutWhom(of, about));
     if (of.length === 0 && !file) {
       // most are just themselves, and are not copied
       people.push(row);
@@ -84,6 +86,12 @@ export async function peopleOf(
     });
   }
   return people;
+}
+
+/** Of somebody's dependants those whom the texts are about. */
+function aboutWhom(of: readonly PlanDependant[], { field, values }: About): Set<number> {
+  const wanted = new Set(values.map(fold));
+  return new Set(of.filter(({ fields }) => wanted.has(fold(fields[field] ?? ''))).map(({ id }) => id));
 }
 
 /** The name that a file gives goes whole before that of the address book: half of one and half of the other is nobody's. */

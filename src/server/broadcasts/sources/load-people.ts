@@ -1,5 +1,6 @@
 import type { Today } from '../../../core/audience/decide';
 import { yearsBetween } from '../../../core/people/day';
+import type { About } from '../../../core/plan/draft/draft';
 import type { PlanDependant, PlanPerson } from '../../../core/plan/reach/person';
 import type { Param, Queryable } from '../../db/db';
 
@@ -32,6 +33,8 @@ export interface Loading {
   purpose: 'service' | 'marketing';
   fields: readonly string[];
   dependantFields: readonly string[];
+  /** Whom the texts are about, where nobody knows for whom people were chosen. */
+  about?: About | undefined;
 }
 
 /**

@@ -10,6 +10,7 @@ import { Tick } from '../../pieces/form/choices';
 import { count, people } from '../../pieces/format';
 import { Bit, Column, Row, Words } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
+import { AboutLine } from './AboutLine';
 import { AudiencePicker } from './AudiencePicker';
 import { untickedCount } from './audience-words';
 import { Counting } from '../sheet/Counting';
@@ -58,6 +59,7 @@ export function Audience({
       <ul>
         {draft.to.map((source, at) => line(source, at, 'to'))}
         {draft.leave_out.map((source, at) => line(source, at, 'leave_out'))}
+        <AboutLine id={id} draft={draft} change={change} />
       </ul>
       {draft.to.length === 0 && (
         <Words soft small>

@@ -1,6 +1,7 @@
 import { calledOf } from '../../../core/plan/draft/called';
 import type { BroadcastAnswer } from '../../../core/api/sending/broadcasts';
 import type { PlanSummary } from '../../../core/api/sending/plan';
+import { useAboutWords } from '../audience/AboutLine';
 import { leftOutWords } from '../audience/audience-words';
 import { repeatWords } from '../../../core/plan/times/repeat-words';
 import { useDesk } from '../../api/session';
@@ -21,6 +22,7 @@ const parts = (n: number) => (n === 1 ? '1 part' : `${count(n)} parts`);
 /** What goes, in words: from whom, to whom, when, which words, and who will not get it. @param goes when the first goes */
 export function LastWords({ broadcast, plan, now, goes }: Looked & { now: number; goes: string }) {
   const { workspace } = useDesk();
+  const about = useAboutWords(broadcast.draft.about);
   const { pace, when: start } = broadcast.draft;
   const own = start.kind === 'at' && start.own === true;
   return (
@@ -54,6 +56,11 @@ export function LastWords({ broadcast, plan, now, goes }: Looked & { now: number
         {broadcast.draft.purpose === 'service' ? 'Service notice.' : 'Marketing.'}
       </p>
       <Conditions broadcast={broadcast} plan={plan} />
+      {about !== '' && (
+        <p>
+          Where nobody knows for whom people were chosen, the texts are about <b>{about}</b>, and name no other dependants.
+        </p>
+      )}
       {plan.samples.map((sample) => (
         <Sample key={sample.kind} sample={sample} />
       ))}

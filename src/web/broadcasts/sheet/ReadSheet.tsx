@@ -14,6 +14,7 @@ import { count, languageName, people, when } from '../../pieces/format';
 import { Bit, Column, End, Fact, Head, Pane, TextBox, Words } from '../../pieces/layout';
 import { Trouble, useNow } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
+import { AboutLine } from '../audience/AboutLine';
 import { SourceLine } from '../audience/SourceLine';
 import { untickedCount } from '../audience/audience-words';
 import { limitsInWords, whenInWords } from '../when/in-words';
@@ -70,6 +71,7 @@ export function ReadSheet({ broadcast }: { broadcast: BroadcastAnswer }) {
             {draft.leave_out.map((source, at) => (
               <SourceLine key={`out${at}`} source={source} sources={sources} leaving people={undefined} />
             ))}
+            <AboutLine id={broadcast.id} draft={draft} />
           </ul>
           <Column small soft gap={4} above={8}>
             {unticked > 0 && <span>{count(unticked)} unticked</span>}

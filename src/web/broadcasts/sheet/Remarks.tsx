@@ -1,7 +1,9 @@
+import { useState } from 'react';
 import type { PlanSummary, Remark } from '../../../core/api/sending/plan';
 import { fixFor } from '../../../core/plan/ready/fixes';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { Row, Words } from '../../pieces/layout';
+import { AboutPicker, under, type At } from '../audience/AboutPicker';
 import { Way } from '../../pieces/ways';
 import { wayTo } from '../../setup/for-others';
 import { linkRemarks, useLinkCheck } from '../words/link-check';
@@ -33,6 +35,7 @@ export function Remarks({
   hasSenders: boolean;
   change: (part: Partial<Draft>) => void;
 }) {
+  const [naming, setNaming] = useState<At>();
   const linkStates = useLinkCheck(draft);
   const hints = hintsOf(plan, draft);
   const aside = draft.dismissed ?? [];
@@ -83,7 +86,7 @@ export function Remarks({
         <Row key={each.message} nowrap starts between gap={4}>
           <span>
             {each.message} {each.step && <Way to={`/broadcasts/${id}/reach?step=${each.step}`}>see them</Way>}{' '}
-            <HintFix hint={each} draft={draft} plan={plan} change={change} />
+            <HintFix hint={each} draft={draft} plan={plan} change={change} nameSome={setNaming} />
           </span>
           <Way
             small
@@ -95,6 +98,8 @@ export function Remarks({
           </Way>
         </Row>
       ))}
+      {/* here, since its hint goes with the first choice */}
+      {naming && <AboutPicker id={id} draft={draft} at={naming} change={change} close={() => setNaming(undefined)} />}
       {put > 0 && (
         <Way small onClick={() => change({ dismissed: undefined })}>
           {put === 1 ? 'one hint put aside, show it' : `${put} hints put aside, show them`}
@@ -109,12 +114,16 @@ function HintFix({
   draft,
   plan,
   change,
+  nameSome,
 }: {
   hint: Remark;
   draft: Draft;
   plan: PlanSummary | undefined;
   change: (part: Partial<Draft>) => void;
+  nameSome: (at: At) => void;
 }) {
   const fix = plan && fixFor(hint, draft, plan);
+  if (hint.check === 'dependants named')
+    return <Way onClick={(event) => nameSome(under(event.currentTarget))}>name only some</Way>;
   return fix ? <Way onClick={() => change(fix.part)}>{fix.says}</Way> : null;
 }

@@ -21,13 +21,18 @@ const run = (name, command) =>
     child.stdout.on('data', (chunk) => said.push(chunk));
     child.stderr.on('data', (chunk) => said.push(chunk));
     child.on('exit', (code) => {
-      process.stdout.write(
-        `\n== ${name}\n${Buffer.concat(said).toString()}== ${name}: ${Math.round((Date.now() - began) / 1000)} s\n`,
-      );
+      const all = Buffer.concat(said).toString();
+      process.stdout.write(`\n== ${name}\n${all}== ${name}: ${Math.round((Date.now() - began) / 1000)} s\n`);
       if (code === 0) resolve();
-      else reject(new Error(`${name} ended with ${code}`));
+      else reject(Object.assign(new Error(`${name} ended with ${code}`), { why: why(all) }));
     });
   });
+/** What failed, out of all that was said: vitest tells it after everything else; of the others, the end. */
+const why = (all) => {
+  const lines = all.split('\n');
+  const failed = lines.findIndex((line) => / FAIL /.test(line));
+  return (failed < 0 ? lines.slice(-60) : lines.slice(failed, failed + 150)).join('\n');
+};
 const begun = Date.now();
 // the pages first: what drives them mostly waits, and has what it needs before the rest, which takes what is left of two cores
 const results = await Promise.allSettled([
@@ -43,5 +48,8 @@ const results = await Promise.allSettled([
     await run('unit', 'nice -n 10 npx vitest run --project unit');
   })(),
 ]);
-for (const result of results) if (result.status === 'rejected') throw result.reason;
+// said once more at the very end: whoever sees only the last of a long output sees why
+const failures = results.filter((result) => result.status === 'rejected').map((result) => result.reason);
+for (const { message, why: said } of failures) process.stdout.write(`\n== failed: ${message}\n${said ?? ''}\n`);
+if (failures.length > 0) process.exit(1);
 process.stdout.write(`\nall passed, in ${Math.round((Date.now() - begun) / 1000)} s\n`);

@@ -54,6 +54,10 @@ async function mainJob(visitor: Visitor, list: string): Promise<void> {
 }
 
 describe('the main job', () => {
+  test('is served on lines that are kept longer than whoever asks keeps them', async () => {
+    expect((await fetch(demo.url)).headers.get('keep-alive')).toBe('timeout=75');
+  });
+
   test('from a damaged file to delivered texts in at most 14 clicks', async () => {
     const visitor = await visit();
     await mainJob(visitor, 'Summer passes');

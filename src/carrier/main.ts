@@ -38,6 +38,8 @@ const server = control.listen(Number(process.env.CARRIER_CONTROL_PORT ?? 0), '12
     `${JSON.stringify({ ready: true, port, mail, control: address && typeof address === 'object' ? address.port : 0 })}\n`,
   );
 });
+// the server asks on a line that it kept, also after a while in which it was busy: it must not be shut on it
+server.keepAliveTimeout = 75_000;
 // the server that started us closes our input when it ends, however it ends
 process.stdin.resume();
 process.stdin.on('end', () => process.exit(0));

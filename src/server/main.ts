@@ -18,6 +18,7 @@ import { HandedIn } from './handed-in/handed-in';
 import { runById } from './broadcasts/run/run-queries';
 import { accountOf } from './accounts/session-begin';
 import { httpApp } from './http/app';
+import { keepIdleLines } from './http/idle-lines';
 import { allRoutes } from './routes';
 import { devicesOf } from './http/devices';
 import type { App } from './app-context';
@@ -133,8 +134,8 @@ export async function serve(options: ServeOptions): Promise<{ url: string; stop(
     trustProxy: options.trustProxy && /^\d+$/.test(options.trustProxy) ? Number(options.trustProxy) : options.trustProxy,
   };
   await imports.resume();
-  const server = createServer(
-    httpApp(app, { routes: allRoutes, accountOf, webFolder: fileURLToPath(new URL('./web', import.meta.url)) }),
+  const server = keepIdleLines(
+    createServer(httpApp(app, { routes: allRoutes, accountOf, webFolder: fileURLToPath(new URL('./web', import.meta.url)) })),
   );
   const port = await listening(server, options);
   const url = `http://${options.host === '0.0.0.0' ? 'localhost' : options.host}:${port}`;

@@ -80,6 +80,7 @@ export function summaryOf(made: Made): PlanSummary {
         language,
         character: each.character,
         replacement: each.replacement ?? null,
+        picture: each.picture,
         at: each.at,
       })),
     ),

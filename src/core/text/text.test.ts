@@ -154,10 +154,10 @@ describe('parts', () => {
 describe('plain replacements', () => {
   test('what forces the extended alphabet, where, and what to write instead', () => {
     expect(forcing('a – b – “c” 😀')).toEqual([
-      { character: '–', at: [2, 6], replacement: '-' },
-      { character: '“', at: [8], replacement: '"' },
-      { character: '”', at: [10], replacement: '"' },
-      { character: '😀', at: [12], replacement: undefined },
+      { character: '–', at: [2, 6], replacement: '-', picture: false },
+      { character: '“', at: [8], replacement: '"', picture: false },
+      { character: '”', at: [10], replacement: '"', picture: false },
+      { character: '😀', at: [12], replacement: undefined, picture: true },
     ]);
     expect(plain('l’œuvre… août')).toBe("l'oeuvre... aout");
   });

@@ -73,6 +73,7 @@ test.each([
   ['en', 'Do not come.', "Don't come.", 'shorter'],
   ['en', 'In 20 minutes', 'In 20 min', 'abbreviation'],
   ['en', 'Doors at 8 – bring a chair', 'Doors at 8 - bring a chair', 'plain characters'],
+  ['en', 'No boat 🚤 today', 'No boat today', 'picture'],
   ['en', 'Late ,  sorry', 'Late, sorry', 'spaces'],
   ['fr', 'Veuillez noter que le quai ferme.', 'Le quai ferme.', 'filler'],
   ['es', 'Sale en 20 minutos.', 'Sale en 20 min.', 'abbreviation'],

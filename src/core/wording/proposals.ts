@@ -1,12 +1,12 @@
 import { parseText } from '../merge/syntax';
-import { forcing, plainFor } from '../text/plain-replacements';
+import { forcing, plainFor, withoutPicture } from '../text/plain-replacements';
 import { WORDING_RULES, type WordingRule } from './rules';
 
 /** The words with one thing said otherwise. */
 export interface Proposal {
   /** All the words as they would be. */
   words: string;
-  why: WordingRule['why'] | 'plain characters' | 'spaces' | 'all of them';
+  why: WordingRule['why'] | 'plain characters' | 'picture' | 'spaces' | 'all of them';
   /** What is said now, and what instead; the first place where it stands. */
   was: string;
   becomes: string;
@@ -18,7 +18,7 @@ const MOST = 12;
 export function proposalsFor(source: string, language: string): Proposal[] {
   const found: Proposal[] = [];
   const offer = (why: Proposal['why'], change: (words: string) => string, show?: { was: string; becomes: string }) => {
-    const words = inWords(source, change);
+    const words = why === 'picture' ? inWords(source, change).trim() : inWords(source, change);
     if (words === source || !keepsWhatCounts(source, words) || words.trim() === '') return;
     const { was, becomes } = show ?? difference(source, words);
     found.push({ words, why, was, becomes });
@@ -30,11 +30,15 @@ export function proposalsFor(source: string, language: string): Proposal[] {
       was: character,
       becomes: replacement === '' ? 'nothing' : replacement,
     });
+  const pictures = forcing(source).filter(({ picture }) => picture);
+  for (const { character } of pictures)
+    offer('picture', (words) => withoutPicture(words, character), { was: character, becomes: 'nothing' });
   for (const { find, put, why } of WORDING_RULES[language] ?? []) offer(why, (words) => replaced(words, find, put));
   const each = found.slice(0, MOST);
   if (each.length < 2) return each;
   const all = inWords(source, (words) => {
     let next = tidySpaces(words);
+    for (const { character } of pictures) next = withoutPicture(next, character);
     for (const { character } of odd) next = next.replaceAll(character, plainFor(character) ?? character);
     for (const { find, put } of WORDING_RULES[language] ?? []) next = replaced(next, find, put);
     return next;

@@ -207,6 +207,11 @@ describe('signing in', () => {
 });
 
 describe('what stays open', () => {
+  test('a line that nobody speaks on, longer than whoever asks keeps it: a question on its way is never lost', async () => {
+    // by the minute that proxies keep one (common practice); with the five seconds of before, what was asked after a pause was reset
+    expect((await desk.ask('get', '/api/openapi.json', 'manage')).headers.get('keep-alive')).toBe('timeout=75');
+  });
+
   const listen = async () => {
     const ended = new AbortController();
     const answer = await desk.ask('get', '/api/live', 'look', { signal: ended.signal });

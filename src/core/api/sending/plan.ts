@@ -86,7 +86,16 @@ export const PlanSummary = Shape({
   ),
   sender: Nullable(Shape({ id: Id, name: Text, kind: SenderKind, address: Text, reply_days: Nullable(Count) })),
   /** What characters force the extended alphabet in the words themselves, with what they cost over everyone. */
-  forcing: Type.Array(Shape({ language: Text, character: Text, replacement: Nullable(Text), at: Type.Array(Count) })),
+  forcing: Type.Array(
+    Shape({
+      language: Text,
+      character: Text,
+      replacement: Nullable(Text),
+      /** It can go without a word changing. */
+      picture: Type.Boolean(),
+      at: Type.Array(Count),
+    }),
+  ),
   /** Who gets which words, by language; `worded_in` is another where there are none in their own. */
   languages: Type.Array(
     Shape({

@@ -25,6 +25,8 @@ test.each<[string, Partial<Draft>, object, string]>([
     {},
     'use plain ones',
   ],
+  ['extended characters', { words: `🚤 Ottermere 🚤 ${'x'.repeat(80)}` }, {}, 'take it out'],
+  ['extended characters', { words: `Ottermere 🚤 – ${'x'.repeat(80)}` }, {}, 'use plain ones, without 🚤'],
   ['time', { when: { kind: 'at', date: '2026-12-01', time: '09:00' } }, {}, 'take the next time'],
 ])('%s of %o is gone after one press', (check, part, sender, says) => {
   const done = press(part, check, sender);

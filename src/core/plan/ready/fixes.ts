@@ -1,5 +1,5 @@
 import type { PlanSummary, Remark } from '../../api/sending/plan';
-import { plain } from '../../text/plain-replacements';
+import { plain, withoutPicture } from '../../text/plain-replacements';
 import type { Draft } from '../draft/draft';
 
 /** What puts a finding right at a press: the change of the draft, and what it is called. */
@@ -37,20 +37,31 @@ export function fixFor(remark: Pick<Remark, 'check' | 'instead'>, draft: Draft, 
   }
 }
 
-/** Plain characters for those of the words that have one; undefined where none has. */
+/** Plain characters for those of the words that have one, and pictures out; undefined where there is neither. */
 function plainWords(draft: Draft, { forcing }: PlanSummary): Fix | undefined {
-  if (forcing.every(({ replacement }) => replacement === null)) return undefined;
+  const replaced = forcing.filter(({ replacement }) => replacement !== null);
+  const pictures = [...new Set(forcing.filter(({ picture }) => picture).map(({ character }) => character))];
+  if (replaced.length + pictures.length === 0) return undefined;
+  const change = (words: string) => plain(pictures.reduce((text, picture) => withoutPicture(text, picture).trim(), words));
   return {
-    says: 'use plain ones',
+    says: plainSays([...new Set(replaced.map(({ replacement }) => replacement ?? ''))], pictures),
     part: {
-      words: plain(draft.words),
+      words: change(draft.words),
       ...(draft.translations
         ? {
             translations: Object.fromEntries(
-              Object.entries(draft.translations).map(([language, words]) => [language, plain(words)]),
+              Object.entries(draft.translations).map(([language, words]) => [language, change(words)]),
             ),
           }
         : {}),
     },
   };
+}
+
+/** @param instead what takes the place of others; an empty one, of what cannot be seen */
+function plainSays(instead: readonly string[], pictures: readonly string[]): string {
+  if (pictures.length > 0 && instead.length > 0) return `use plain ones, without ${pictures.join(' ')}`;
+  if (pictures.length > 0 || instead.join('') === '')
+    return pictures.length + instead.length === 1 ? 'take it out' : 'take them out';
+  return instead.length === 1 ? `use ${instead[0]} instead` : 'use plain ones';
 }

@@ -29,7 +29,7 @@ test('each language is measured by itself: what is extended in one costs there',
     { words: 'Ottermere: x'.padEnd(120, 'x'), translations: { fr: 'Ottermere : ç'.padEnd(120, 'x') } },
     people,
   );
-  expect(plan.summary.forcing).toEqual([{ language: 'fr', character: 'ç', replacement: 'c', at: [12] }]);
+  expect(plan.summary.forcing).toEqual([{ language: 'fr', character: 'ç', replacement: 'c', picture: false, at: [12] }]);
   const [en, fr] = plan.summary.languages;
   expect([en.extra_parts, en.extra_micro]).toEqual([0, 0]);
   expect([fr.extra_parts, fr.extra_micro, fr.parts]).toEqual([2, 15_000, 3]);

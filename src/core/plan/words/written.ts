@@ -1,5 +1,5 @@
 import { measure } from '../../text/measure';
-import { forcing, type Forcing } from '../../text/plain-replacements';
+import { forcing, type Forcing, withoutPicture } from '../../text/plain-replacements';
 import type { Groups } from '../times/groups';
 import { NO_RATE, rateOf } from '../money/destinations';
 import type { PlanPerson } from '../reach/person';
@@ -214,7 +214,8 @@ export function keepTimely(
 /** The text with plain characters for those that the words force; what has none is left out of the reckoning, as before. */
 function withoutForced(text: string, forced: readonly Forcing[]): string {
   let plain = text;
-  for (const { character, replacement } of forced) plain = plain.replaceAll(character, replacement ?? '?');
+  for (const { character, replacement, picture } of forced)
+    plain = picture ? withoutPicture(plain, character).trim() : plain.replaceAll(character, replacement ?? '?');
   return plain;
 }
 

@@ -18,6 +18,7 @@ import { ImportDesk } from '../../people/imports/import-desk';
 import { rowsReadHere } from '../../people/imports/row-thread';
 import { accountOf } from '../../accounts/session-begin';
 import { httpApp } from '../app';
+import { keepIdleLines } from '../idle-lines';
 import { allRoutes } from '../../routes';
 import type { App } from '../../app-context';
 import { Devices } from '../devices';
@@ -87,7 +88,7 @@ export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } =
     trustProxy,
     checkAnswers: true,
   };
-  const server = createServer(httpApp(app, { routes: allRoutes, accountOf, webFolder: undefined }));
+  const server = keepIdleLines(createServer(httpApp(app, { routes: allRoutes, accountOf, webFolder: undefined })));
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const address = server.address();
   const base = `http://127.0.0.1:${address && typeof address === 'object' ? address.port : 0}`;
@@ -112,6 +113,7 @@ export async function openDesk(db: Db, { trustProxy }: { trustProxy?: string } =
     },
     close: async () => {
       await handedIn.end();
+      server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
     },
   };

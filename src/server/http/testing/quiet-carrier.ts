@@ -1,3 +1,4 @@
+import { keepIdleLines } from '../idle-lines';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 
@@ -18,9 +19,13 @@ export async function quietCarrier(): Promise<QuietCarrier> {
     else if (request.url === '/lookup') response.end(JSON.stringify({ kinds: ['mobile', 'mobile', 'mobile'] }));
     else response.end('{}');
   });
+  keepIdleLines(server);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   return {
     url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
-    close: () => new Promise((resolve) => server.close(resolve)),
+    close: () => {
+      server.closeAllConnections();
+      return new Promise((resolve) => server.close(resolve));
+    },
   };
 }

@@ -11,8 +11,11 @@ import { linkRemarks, useLinkCheck } from '../words/link-check';
 /** Checks that are put right elsewhere, and where. */
 const ELSEWHERE: Record<string, string> = { balance: 'balance', price: 'prices', no_price: 'prices', no_sender: 'senders' };
 
+/** What is said, with its act, where the words are written: not once more here. */
+const BY_THE_WORDS = 'extended characters';
+
 const hintsOf = (plan: PlanSummary | undefined, draft: Draft) =>
-  plan?.hints.filter((each) => !(draft.dismissed ?? []).includes(each.check)) ?? [];
+  plan?.hints.filter(({ check }) => check !== BY_THE_WORDS && !(draft.dismissed ?? []).includes(check)) ?? [];
 
 /** What must be fixed and what is worth saying, as two figures; empty where there is nothing. */
 export function remarksInShort(plan: PlanSummary, draft: Draft): string {
@@ -39,7 +42,7 @@ export function Remarks({
   const linkStates = useLinkCheck(draft);
   const hints = hintsOf(plan, draft);
   const aside = draft.dismissed ?? [];
-  const put = (plan?.hints.length ?? 0) - hints.length;
+  const put = (plan?.hints.filter(({ check }) => check !== BY_THE_WORDS).length ?? 0) - hints.length;
   const wayOf = (check: string, place: string) => ELSEWHERE[check] ?? (place === 'from' && !hasSenders ? 'senders' : undefined);
   return (
     <>

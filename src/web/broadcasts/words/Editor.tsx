@@ -4,6 +4,8 @@ import { styled } from '@mui/material/styles';
 import { useEffect, useRef, useState } from 'react';
 import type { FieldType } from '../../../core/merge/compile';
 import { fieldSource, type FieldNode } from '../../../core/merge/syntax';
+import { withoutUnseen } from '../../../core/text/unseen';
+import { useSay } from '../../pieces/Said';
 import { ChipForm } from './ChipForm';
 import { setKnown } from './editor-chips';
 import { editorState, type Offer } from './editor-state';
@@ -26,6 +28,11 @@ function takeCaret(editor: EditorView | undefined, event: React.MouseEvent): voi
   event.preventDefault();
   editor.focus();
 }
+
+const unseenWords = (n: number): string =>
+  n === 1
+    ? 'A character that cannot be seen was in it, and was dealt with.'
+    : `${n} characters that cannot be seen were in it, and were dealt with.`;
 
 /**
  * The words: CodeMirror with placeholders as chips, and one key, `{`, that offers everything that can be put in.
@@ -66,8 +73,9 @@ export function Editor({
   const box = useRef<HTMLDivElement>(null);
   const [chip, setChip] = useState<{ node: FieldNode; left: number; top: number }>();
   const view = useRef<EditorView | undefined>(undefined);
-  const latest = useRef({ onChange, offers });
-  latest.current = { onChange, offers };
+  const say = useSay();
+  const latest = useRef({ onChange, offers, say });
+  latest.current = { onChange, offers, say };
   const first = useRef(value);
   const firstHint = useRef(hint);
   /** What was told to be typed and has not come back as the value yet, the oldest first. */
@@ -84,9 +92,12 @@ export function Editor({
       told.current.push(words);
       latest.current.onChange(words);
     };
-    const around = { offers: () => latest.current.offers, openChip, changed };
+    const tookUnseen = (n: number) => latest.current.say(unseenWords(n));
+    const around = { offers: () => latest.current.offers, openChip, changed, tookUnseen };
     const looks = { readOnly, hint: firstHint.current, labelledBy, language };
-    const editor = new EditorView({ parent: box.current, state: editorState(first.current, around, looks) });
+    // words of before that have more than can be seen differ from what stands here, and are taken over below as what comes from outside
+    const begin = readOnly ? first.current : withoutUnseen(first.current).words;
+    const editor = new EditorView({ parent: box.current, state: editorState(begin, around, looks) });
     view.current = editor;
     handle.current = (text) => {
       const { from, to } = editor.state.selection.main;

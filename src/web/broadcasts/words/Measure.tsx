@@ -3,10 +3,10 @@ import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft } from '../../../core/plan/draft/draft';
+import { fixFor } from '../../../core/plan/ready/fixes';
 import { LIMITS, measure } from '../../../core/text/measure';
-import { plainFor } from '../../../core/text/plain-replacements';
 import { Choose, TypedValue } from '../../pieces/form/choices';
-import { count, languageName, money, people } from '../../pieces/format';
+import { count, languageName, listed, money, people } from '../../pieces/format';
 import { Bit, Column, Row, Words } from '../../pieces/layout';
 import { Value, Way } from '../../pieces/ways';
 
@@ -28,48 +28,50 @@ const Say = styled(Box)(({ theme }) => ({
   fontSize: 13.5,
 }));
 
-/** Which characters turn the text into extended ones, what that costs over everyone, and a plain one instead. */
+const MOST_NAMED = 4;
+
+/** One warning for all that turns texts into extended ones: which characters, what they cost over everyone, and one act that puts it right. */
 export function Forcing({
-  words,
-  language,
+  draft,
   plan,
   change,
 }: {
-  words: string;
-  language: string;
+  draft: Draft;
   plan: PlanSummary | undefined;
-  change: (words: string) => void;
+  change: (part: Partial<Draft>) => void;
 }) {
-  const replace = (character: string) => change(words.replaceAll(character, plainFor(character) ?? character));
-  const row = plan?.languages.find((each) => each.language === language);
-  const here = (plan?.forcing ?? []).filter((each) => each.language === language);
-  return here.slice(0, 3).map((each) => (
-    <Say key={each.character}>
+  if (!plan || plan.forcing.length === 0) return null;
+  const characters = [...new Set(plan.forcing.map(({ character }) => character))];
+  const named = characters.map((each) =>
+    each.trim() === '' ? 'a character that cannot be seen' : NAMED[each] ? `${each} (${NAMED[each]})` : each,
+  );
+  const languages = [...new Set(plan.forcing.map(({ language }) => language))].map(languageName);
+  const which = plan.languages.length > 1 ? `the ${listed(languages)} texts` : 'every text';
+  const fix = fixFor({ check: 'extended characters' }, draft, plan);
+  const { extended_cost: extra } = plan;
+  const said =
+    named.length > MOST_NAMED
+      ? listed([...named.slice(0, MOST_NAMED - 1), `${named.length - MOST_NAMED + 1} more`])
+      : listed(named);
+  return (
+    <Say>
       <span>
-        <b>
-          {each.character.trim() === ''
-            ? 'A hidden character'
-            : `${each.character}${NAMED[each.character] ? ` (${NAMED[each.character]})` : ''}`}
-        </b>{' '}
-        turns every {plan && plan.languages.length > 1 ? `${languageName(language)} ` : ''}text into extended characters
-        {plan && row && row.extra_parts > 0 ? (
+        <b>{said.charAt(0).toUpperCase() + said.slice(1)}</b> {characters.length === 1 ? 'turns' : 'turn'} {which} into extended
+        characters
+        {extra && extra.parts > 0 ? (
           <>
             :{' '}
             <b>
-              {count(row.extra_parts)} more {row.extra_parts === 1 ? 'part' : 'parts'}, {money(row.extra_micro, plan.currency)}
+              {count(extra.parts)} more {extra.parts === 1 ? 'part' : 'parts'}, {money(extra.cost_micro, plan.currency)}
             </b>
           </>
         ) : (
           ', without a part more'
         )}
       </span>
-      {each.replacement !== null && (
-        <Button onClick={() => replace(each.character)}>
-          {each.replacement === '' ? 'Take it out' : `Use ${each.replacement} instead`}
-        </Button>
-      )}
+      {fix && <Button onClick={() => change(fix.part)}>{fix.says.charAt(0).toUpperCase() + fix.says.slice(1)}</Button>}
     </Say>
-  ));
+  );
 }
 
 const Spread = styled(Row)({ alignItems: 'flex-end' });

@@ -16,6 +16,7 @@ const WHY: Record<string, string> = {
   shorter: 'shorter',
   abbreviation: 'abbreviation',
   'plain characters': 'plain character',
+  picture: 'no word is changed',
   spaces: 'spaces',
   'all of them': '',
 };

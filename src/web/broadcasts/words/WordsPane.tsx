@@ -114,7 +114,7 @@ export function WordsPane({
         readOnly={false}
         handle={insert}
       />
-      <Forcing words={words} language={language} plan={plan} change={write} />
+      <Forcing draft={draft} plan={plan} change={change} />
       <Measure draft={draft} words={words} language={language} plan={plan} change={change} seeProofs={seeProofs} />
       {asks && (
         <Words soft small>

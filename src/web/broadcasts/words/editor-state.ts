@@ -8,9 +8,10 @@ import {
   type CompletionResult,
 } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap, insertNewline } from '@codemirror/commands';
-import { EditorState, type Extension } from '@codemirror/state';
+import { EditorState, StateEffect, type Extension } from '@codemirror/state';
 import { EditorView, keymap, placeholder } from '@codemirror/view';
 import type { FieldNode } from '../../../core/merge/syntax';
+import { withoutUnseen } from '../../../core/text/unseen';
 import { chipPlugin, fieldAt, knownField } from './editor-chips';
 import { EDITOR_THEME } from './editor-theme';
 import { offersFound } from './found-offers';
@@ -32,6 +33,8 @@ export interface Around {
   /** Opens the form of a chip; false where there is none. */
   openChip: (editor: EditorView, node: FieldNode | undefined) => boolean;
   changed: (words: string) => void;
+  /** So many characters that cannot be seen have been dealt with. */
+  tookUnseen: (characters: number) => void;
 }
 
 interface Looks {
@@ -42,6 +45,24 @@ interface Looks {
   /** In which the words are. */
   language: string;
 }
+
+const tookUnseen = StateEffect.define<number>();
+
+/** What is pasted or put in comes without what cannot be seen, in one step with it, so that undoing takes both back. */
+const withoutWhatIsUnseen = EditorState.transactionFilter.of((transaction) => {
+  if (!transaction.docChanged || transaction.isUserEvent('undo') || transaction.isUserEvent('redo')) return transaction;
+  // letters that are still being composed are the input method's
+  if (transaction.isUserEvent('input.type.compose')) return transaction;
+  const changes: { from: number; to: number; insert: string }[] = [];
+  let taken = 0;
+  transaction.changes.iterChanges((_fromA, _toA, from, to, inserted) => {
+    const { words, changed } = withoutUnseen(inserted.toString());
+    if (changed === 0) return;
+    taken += changed;
+    changes.push({ from, to, insert: words });
+  });
+  return taken === 0 ? transaction : [transaction, { changes, effects: tookUnseen.of(taken), sequential: true }];
+});
 
 /** An editor's state to begin with: chips, one key (`{`) that offers what can be put in, and a label. */
 export function editorState(doc: string, around: Around, { readOnly, hint, labelledBy, language }: Looks): EditorState {
@@ -73,9 +94,12 @@ export function editorState(doc: string, around: Around, { readOnly, hint, label
         lang: language,
       }),
       EDITOR_THEME,
+      withoutWhatIsUnseen,
       EditorView.updateListener.of((update) => {
         if (!update.docChanged) return;
         around.changed(update.state.doc.toString());
+        for (const { effects } of update.transactions)
+          for (const effect of effects) if (effect.is(tookUnseen)) around.tookUnseen(effect.value);
         let typedBrace = false;
         update.changes.iterChanges((_fromA, _toA, _fromB, _toB, inserted) => (typedBrace ||= inserted.toString() === '{'));
         if (typedBrace) setTimeout(() => startCompletion(update.view), 0);

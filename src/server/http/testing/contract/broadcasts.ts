@@ -65,6 +65,7 @@ export async function askBroadcasts(asking: Asking, { list, ana }: There) {
   await call('post', '/api/broadcasts/:id/proof', { params, body: { draft, which: 'usual', index: 0 } });
   await call('post', '/api/broadcasts/:id/proofs', { params, body: { draft } });
   await call('post', '/api/broadcasts/:id/people', { params, body: { draft, step: 'will_get', skip: 0 } });
+  await call('post', '/api/broadcasts/:id/about', { params, body: { draft } });
   await call('post', '/api/numbers/read', { body: { text: '+1 207 555 0142, 12' } });
   await call('put', '/api/session/own-number', { body: { number: '+1 207 555 0199' } });
   const code = await desk.app.db.query<{ body: string }>(

@@ -1,5 +1,6 @@
-import { readFileSync, readdirSync } from 'node:fs';
-import { resolve } from 'node:path';
+import { mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { signIn, visit, type Visitor } from '../harness/browser';
 import { ownDemo } from './support/own-demo';
@@ -42,6 +43,27 @@ describe('the damaged demo files through the bench', () => {
     await visitor.click('link', 'See them in People');
     await visitor.sees(`From ${file}`);
     await visitor.sees(new RegExp(`Write to ${people + expected.then.unchanged}\\b`));
+    await visitor.close();
+  });
+
+  test('a cell that keeps its row out is corrected where it stands, and put back; what to match is found by typing', async () => {
+    const visitor = await visit();
+    await signIn(visitor, demo.url);
+    const file = join(mkdtempSync(join(tmpdir(), 'corrected-')), 'crew.csv');
+    writeFileSync(file, 'Mobile,First,Remark\n907-555-01,Jo,x\n907-555-0143,Leo,y\n');
+    await choose(visitor, file);
+    await counts(visitor, { 'new people': 1, rejected: 1 });
+    await visitor.click('combobox', 'Remark feeds');
+    await visitor.find('option', /^not brought in/);
+    await visitor.page.keyboard.type('tag');
+    await visitor.page.keyboard.press('Enter');
+    await visitor.sees('every column comes in');
+    await visitor.click('button', 'Correct Mobile, row 2');
+    await visitor.page.keyboard.type('42');
+    await visitor.page.keyboard.press('Enter');
+    await counts(visitor, { 'new people': 2, rejected: 0 });
+    await visitor.click('button', 'Put back Mobile, row 2');
+    await counts(visitor, { 'new people': 1, rejected: 1 });
     await visitor.close();
   });
 

@@ -68,6 +68,8 @@ export async function visit(options: { width?: number; height?: number; night?: 
     for (;;) {
       try {
         const element = await find(page, role, name);
+        // what a list has further down is scrolled to, as anybody would
+        await element.scrollIntoView();
         await settled(element);
         // the page may still move things into or out of its way, as it would under anybody's hand
         if (!(await onTop(element))) throw new Error('not clickable: something else lies there');

@@ -11,6 +11,8 @@ import { slugOf, TARGET_WORDS, type NamedTarget, type Target } from './targets';
 const CHILD = '(child|junior|student|pupil|sailor|rower|dependant|dependent|boat|enfant|eleve|hijo|alumno)';
 const SECOND = '(second|2nd|other|autre|segundo)( parent| contact| guardian)?|(parent|contact|guardian|tutor) ?(2|b)';
 const HEADINGS: [Target, RegExp][] = [
+  // of the person themselves: where it is somebody else's, the heading says whose
+  ['second_phone', /^(other|additional|further) (phone |mobile )?numbers?$|^(other|additional|further) (phones|mobiles)$/],
   ['dependant:given_name', new RegExp(`^${CHILD}('?s)? (first|given)( name)?$|^prenom (de l'?)?enfant$`)],
   ['dependant:family_name', new RegExp(`^${CHILD}('?s)? (last|family|sur)( ?name)?$`)],
   ['dependant:reference', new RegExp(`^${CHILD}('?s)? (id|ref|reference|number|no)\\.?$`)],
@@ -173,7 +175,7 @@ export function guessMatch(headings: readonly string[], sample: Sample, known: K
     // one number to text, the best of all; the others are named on the bench
     if (best && column === best.column && !target.startsWith('field:')) target = 'number';
     else if (target === 'number' && best) target = 'skip';
-    if (target !== 'tags' && target !== 'skip') taken.add(target);
+    if (target !== 'tags' && target !== 'skip' && target !== 'second_phone') taken.add(target);
     return target;
   });
   return match;

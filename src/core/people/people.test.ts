@@ -33,6 +33,23 @@ describe('matching columns', () => {
       ),
     ).toEqual(rules.match);
   });
+  test('other numbers of a card are a second phone of the same person, several columns of them one after the other', () => {
+    const nobody = { person: new Set<string>(), dependant: new Set<string>() };
+    expect(guessMatch(['Mobile', 'Other numbers'], [['207-555-0142', '207-555-0150 / 207-555-0151']], nobody, 'US')).toEqual([
+      'number',
+      'second_phone',
+    ]);
+    // whose it is, is said: a number of somebody else's
+    expect(guessMatch(['Mobile', 'Other parent mobile'], [['207-555-0142', '207-555-0150']], nobody, 'US')[1]).toBe(
+      'second:number',
+    );
+    const read = prepareRow(['207-555-0142', '207-555-0150 / desk 4', '(207) 555-0150, 2075550160'], {
+      ...rules,
+      match: ['number', 'second_phone', 'second_phone'],
+    });
+    expect(read.ok && read.row.person.fields).toEqual({ second_phone: '+12075550150, desk 4, +12075550160' });
+    expect(read.ok && read.row.second).toBeUndefined();
+  });
   test('a number column is found by its cells when the heading does not say', () => {
     expect(
       guessMatch(

@@ -96,7 +96,8 @@ export function prepareRow(cells: readonly string[], rules: PrepareRules): RowRe
   if (!mended.ok) return { ...mended, blanks, said };
   placeNumber(person, mended.read);
   placeKind(read, mended.read.kind);
-  if (mended.others.length > 0) person.fields.second_phone = mended.others.join(', ');
+  if (mended.others.length > 0)
+    person.fields.second_phone = [...mended.others, person.fields.second_phone ?? ''].filter(Boolean).join(', ');
   return { ok: true, row, fix: mended.fix, blanks, said };
 }
 

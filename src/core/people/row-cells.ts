@@ -1,4 +1,5 @@
-import type { LineKind } from '../phone/read';
+import { numberPieces } from '../phone/number-list';
+import { readPhone, type LineKind } from '../phone/read';
 import { fold } from '../text/fold';
 import { oneLine } from '../text/tidy';
 import { isZone } from '../zones';
@@ -113,11 +114,24 @@ export class RowCells {
     else this.ofPerson(part, cell);
   }
 
+  /** Numbers beside the one that is texted: each as it is dialed where it can be read, else as it stands. */
+  private numbers(cell: string): string {
+    const pieces = numberPieces(cell).map((piece) => {
+      const read = readPhone(piece, { country: this.rules.country });
+      return read.ok ? read.number : oneLine(piece);
+    });
+    const before = this.person.fields.second_phone?.split(', ') ?? [];
+    return [...new Set([...before, ...pieces])].join(', ').slice(0, 200);
+  }
+
   private ofPerson(part: string, cell: string): void {
     const { person } = this;
     switch (part) {
       case 'number':
         this.phone = cell;
+        break;
+      case 'second_phone':
+        person.fields.second_phone = this.numbers(cell);
         break;
       case 'calling_code':
         this.callingCode = cell;

@@ -8,6 +8,7 @@ import { RESERVED } from './person-fields';
 export type Target =
   | 'skip'
   | 'number'
+  | 'second_phone'
   | 'calling_code'
   | 'kind'
   | 'given_name'
@@ -38,6 +39,7 @@ export type NamedTarget = Exclude<Target, `field:${string}` | `dependant:field:$
 export const TARGET_WORDS: Record<NamedTarget, string> = {
   skip: 'not brought in',
   number: 'text number',
+  second_phone: 'second phone',
   calling_code: 'country code',
   kind: 'kind of line',
   given_name: 'given name',

@@ -182,6 +182,8 @@ const StoredRow = Type.Unsafe<PreparedRow>(Type.Object({}));
 export const BenchRow = Shape({
   row_no: Count,
   cells: Type.Array(Text),
+  /** As the file has them, where somebody has corrected one of them. */
+  was: Nullable(Type.Array(Text)),
   verdict: Verdict,
   reason: Nullable(Text),
   fix: Nullable(Text),
@@ -275,6 +277,18 @@ export const imports = {
     role: 'write',
     says: 'Changes the bench: headings, rows, match, fixes, policies; answers the new counts, or where the dry run is',
     body: ImportSettings,
+    answer: Staged,
+  }),
+  correct: endpoint({
+    method: 'put',
+    path: '/api/imports/:id/cell',
+    role: 'write',
+    says: 'Corrects one cell of a file on the bench; what the file has is kept, and can be put back by sending it. Answers the new counts, or where the dry run is',
+    body: Shape({
+      row: Type.Integer({ minimum: 0, maximum: 2_000_000_000 }),
+      column: Type.Integer({ minimum: 0, maximum: 199 }),
+      text: Type.String({ maxLength: 2000 }),
+    }),
     answer: Staged,
   }),
   source: endpoint({

@@ -6,6 +6,7 @@ import { refuseAlike } from '../../db/named-alike';
 import { Refusal } from '../../../core/api/refusal';
 import type { Asked } from '../../http/route';
 import { writeRecord } from '../../db/record';
+import { insertField } from '../groups/group-queries';
 import { busy, importOf } from './import-store';
 import { rememberMatch } from './match-memory';
 
@@ -15,17 +16,10 @@ export async function decide(tx: Tx, staged: StagedImport, asked: Asked<unknown>
   for (const [target, field] of Object.entries(settings.new_fields)) {
     const [, about, slug] = /^(dependant:)?field:(.+)$/.exec(target) ?? [];
     if (!slug || !settings.match.includes(target)) continue;
-    await tx.query(`INSERT INTO field_def (about, slug, label, type) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`, [
-      about ? 'dependant' : 'person',
-      slug,
-      field.label,
-      field.type,
-    ]);
+    await insertField(tx, { about: about ? 'dependant' : 'person', slug, label: field.label, type: field.type, choices: [] });
   }
-  if (settings.fixes.includes('two_numbers') || settings.fixed_rows.length > 0)
-    await tx.query(
-      `INSERT INTO field_def (about, slug, label, type) VALUES ('person', 'second_phone', 'second phone', 'text') ON CONFLICT DO NOTHING`,
-    );
+  if (settings.match.includes('second_phone') || settings.fixes.includes('two_numbers') || settings.fixed_rows.length > 0)
+    await insertField(tx, { about: 'person', slug: 'second_phone', label: 'second phone', type: 'text', choices: [] });
   const list = oneLine(settings.list);
   const facts: Partial<ImportFacts> = {};
   if (list !== '') {

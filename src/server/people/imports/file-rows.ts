@@ -8,6 +8,9 @@ export const MOST_AT_ONCE = 500_000;
 /** What a cell weighs beside its characters. */
 const CELL = 16;
 
+/** What a row weighs. */
+export const sizeOf = (cells: readonly string[]): number => cells.reduce((sum, cell) => sum + cell.length + CELL, 0);
+
 export interface StagedRow {
   row_no: number;
   cells: string[];
@@ -20,7 +23,7 @@ export interface StagedRow {
 export async function keepRows(db: Pick<Tx, 'copyIn'>, importId: number, rows: readonly NumberedRow[]): Promise<void> {
   const kept = rows.map(({ no, cells }): Param[] => {
     const whole = cells.map((cell) => (isBroken(cell) ? cell.replaceAll('\0', '').toWellFormed() : cell));
-    return [importId, no, whole, whole.reduce((sum, cell) => sum + cell.length + CELL, 0)];
+    return [importId, no, whole, sizeOf(whole)];
   });
   await db.copyIn('import_row', ['import_id', 'row_no', 'cells', 'size'], [kept]);
 }

@@ -89,6 +89,32 @@ describe.each(ENGINES)('a bench over HTTP, on %s', (kind) => {
     ]);
   });
 
+  test('a cell is corrected where it stands: it comes in as that, and what the file has can be put back', async () => {
+    const { here, id, see, decide, done } = await open('Mobile,First\n207-555-01,Jo\n207-555-0150,Dao\n');
+    const correct = (row: number, column: number, text: string) =>
+      here.json<Shown & Refused>('put', `/api/imports/${id}/cell`, { row, column, text });
+    const rejected = async () =>
+      (await here.json<{ rows: { row_no: number; was: string[] | null; cells: string[] }[] }>('get', `/api/imports/${id}/rows`))
+        .rows;
+    expect((await see()).counts).toMatchObject({ new: 1, rejected: 1 });
+    expect((await correct(1, 0, '207-555-0142')).counts).toMatchObject({ new: 2, rejected: 0 });
+    expect((await rejected())[0]).toMatchObject({ cells: ['207-555-0142', 'Jo'], was: ['207-555-01', 'Jo'] });
+    expect((await correct(1, 0, '207-555-01')).counts).toMatchObject({ new: 1, rejected: 1 });
+    expect((await rejected())[0]).toMatchObject({ cells: ['207-555-01', 'Jo'], was: null });
+    await correct(1, 0, '207 555 0142');
+    expect(await correct(0, 0, 'Phone')).toMatchObject({ status: 422, place: 'row 1' });
+    expect((await correct(9, 0, 'x')).status).toBe(404);
+    const { version } = await see();
+    expect((await here.json<Refused>('post', `/api/imports/${id}/decide`, { version: version - 1 })).status).toBe(409);
+    expect((await decide()).status).toBe(200);
+    await done();
+    expect((await here.app.db.query(`SELECT number FROM person ORDER BY id`)).rows).toEqual([
+      { number: '+12075550142' },
+      { number: '+12075550150' },
+    ]);
+    expect((await correct(1, 0, 'late')).status).toBe(409);
+  });
+
   test('what was said of a column goes when other headings are chosen', async () => {
     const { see, change } = await open('Mobile,Photo consent\nMobile,Consent to photos\n207-555-0142,yes\n');
     await change({ not_about_texts: [1] });

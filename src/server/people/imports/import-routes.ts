@@ -9,6 +9,7 @@ import { idOf, fileOf, route, type Asked, type Route } from '../../http/route';
 import { writeRecord } from '../../db/record';
 import { syncPath } from '../../db/store/on-disk';
 import { questionsOf, refuseStrangers, refuseUnanswered } from './bench-questions';
+import { correctCell } from './correct-cell';
 import { decide, useOnce } from './decide-import';
 import { indexField } from '../groups/field-index';
 import { readerOf } from './import-rules';
@@ -97,6 +98,12 @@ export const importRoutes: Route[] = [
   route(imports.settings, async (app, asked) => {
     const id = idOf(asked.params.id);
     await changeBench(app.db, id, asked.body);
+    await app.imports.checkFor(id);
+    return shown(app.db, id);
+  }),
+  route(imports.correct, async (app, asked) => {
+    const id = idOf(asked.params.id);
+    await app.db.transaction((tx) => correctCell(tx, id, asked.body));
     await app.imports.checkFor(id);
     return shown(app.db, id);
   }),

@@ -8,7 +8,10 @@ import { headingsOf } from './first-settings';
 
 /** Characters of a cell that count for anything; the whole of it stays with the file. */
 const SHOWN_CELL = 2000;
-export const CELLS_TO_SHOW = `ARRAY(SELECT left(cell, ${SHOWN_CELL}) FROM unnest(cells) WITH ORDINALITY AS c (cell, at) ORDER BY at)`;
+const toShow = (columnSql: 'cells' | 'was') =>
+  `ARRAY(SELECT left(cell, ${SHOWN_CELL}) FROM unnest(${columnSql}) WITH ORDINALITY AS c (cell, at) ORDER BY at)`;
+export const CELLS_TO_SHOW = toShow('cells');
+const WAS_TO_SHOW = toShow('was');
 
 /** @throws Refusal 404 */
 export async function importOf(db: Queryable, id: number): Promise<StagedImport> {
@@ -92,9 +95,9 @@ type JudgedRow = Omit<BenchRow, 'after' | 'stored'>;
  */
 export async function rowsOf(db: Queryable, id: number, wanted: RowsWanted): Promise<{ rows: JudgedRow[]; next: number | null }> {
   const { rows } = await db.query<JudgedRow & { there?: number }>(
-    `SELECT row_no, ${CELLS_TO_SHOW} AS cells, verdict, reason, fix, changes, blanks, other_name, person_id, there FROM (
+    `SELECT row_no, ${CELLS_TO_SHOW} AS cells, CASE WHEN was IS NOT NULL THEN ${WAS_TO_SHOW} END AS was, verdict, reason, fix, changes, blanks, other_name, person_id, there FROM (
        SELECT *, sum(size) OVER (ORDER BY row_no) - size AS before, count(*) OVER () AS there FROM (
-         SELECT r.row_no, r.cells, r.size, verdict, reason, fix, changes, blanks, v.other_name, v.person_id FROM import_row r JOIN import_verdict v USING (import_id, row_no)
+         SELECT r.row_no, r.cells, r.was, r.size, verdict, reason, fix, changes, blanks, v.other_name, v.person_id FROM import_row r JOIN import_verdict v USING (import_id, row_no)
          WHERE import_id = $1 AND row_no > $2 AND ($3::text IS NULL OR verdict = $3) AND ($4::text IS NULL OR fix = $4)
            AND (NOT $5::boolean OR reason LIKE 'waits for your fix%')
            AND (NOT $7::boolean OR v.other_name IS NOT NULL)

@@ -13,6 +13,7 @@ import { BenchOutcome } from './BenchOutcome';
 import { Questions } from './BenchQuestions';
 import { matched, targetsFor } from './matching';
 import { BenchRows } from './BenchRows';
+import type { Correct } from './CellEdit';
 import { FixList } from './FixList';
 import type { Change, RowFilter, Staged } from './staged';
 import { Bit, Column, Head, Pane, Panes } from '../../pieces/layout';
@@ -69,6 +70,8 @@ export default function Bench() {
     return work(() => ask(imports.settings, { params: { id }, body: next }));
   };
   const reread = (source: SourceChoice) => work(() => ask(imports.source, { params: { id }, body: source }));
+  const correct: Correct = (row, column, text) =>
+    void work(() => ask(imports.correct, { params: { id }, body: { row, column, text } }));
   const options = (column: number) => targetsFor(facts.headings[column], settings, sources);
   const match = (column: number, chosen: string) => void change(matched(column, chosen, facts.headings, settings));
   return (
@@ -89,6 +92,7 @@ export default function Bench() {
             match={match}
             open={open}
             change={change}
+            correct={correct}
             shown={shown?.no}
             show={setShown}
           />

@@ -5,6 +5,7 @@ import { styled } from '@mui/material/styles';
 import { imports, type BenchRow } from '../../../core/api/people/imports';
 import type { PreparedRow } from '../../../core/people/prepare';
 import { usePages } from '../../api/client';
+import { FoundChoice } from '../../pieces/form/FoundChoice';
 import { Choose } from '../../pieces/form/choices';
 import { DataTable, type Column } from '../../pieces/table/DataTable';
 import { count } from '../../pieces/format';
@@ -12,6 +13,7 @@ import { Bit, Row, Words } from '../../pieces/layout';
 import { Nothing } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
 import { COUNTRIES } from '../../pieces/form/countries';
+import { CellEdit, type Correct } from './CellEdit';
 import { NumberCell } from './NumberCell';
 import { OtherName } from './OtherNames';
 import type { Change, RowFilter, Staged } from './staged';
@@ -24,6 +26,9 @@ const FILTER_WORDS: Record<string, string> = {
   rejected: 'rejected',
   set_aside: 'left out by you',
 };
+
+/** Without any of these nor a number a row is nobody. */
+const NAMES = new Set(['given_name', 'family_name', 'full_name']);
 
 /** A heading's match control: what the column feeds. */
 const Matcher = styled('div', { shouldForwardProp: (name) => name !== 'unused' })<{ unused: boolean }>(({ theme, unused }) => ({
@@ -47,6 +52,7 @@ export function BenchRows({
   match,
   open,
   change,
+  correct,
   shown,
   show,
 }: {
@@ -57,6 +63,7 @@ export function BenchRows({
   match: (column: number, target: string) => void;
   open: boolean;
   change: Change;
+  correct: Correct;
   shown: number | undefined;
   show: (row: { no: number; stored: PreparedRow; known: boolean } | undefined) => void;
 }) {
@@ -99,7 +106,7 @@ export function BenchRows({
         : filter.fix
           ? 'one kind of fix'
           : filter.blank;
-  const columns = rowColumns({ staged, filter, options, match, open, change, fixOne, look });
+  const columns = rowColumns({ staged, filter, options, match, open, change, fixOne, correct, look });
   return (
     <>
       <Scrolls>
@@ -145,6 +152,7 @@ function rowColumns({
   open,
   change,
   fixOne,
+  correct,
   look,
 }: {
   staged: Staged;
@@ -154,6 +162,7 @@ function rowColumns({
   open: boolean;
   change: Change;
   fixOne: (row: BenchRow) => void;
+  correct: Correct;
   look: (row: BenchRow) => void;
 }): Column<BenchRow>[] {
   const number = settings.match.indexOf('number');
@@ -180,7 +189,7 @@ function rowColumns({
           </Words>
           <Matcher unused={fed(column) === 'skip'}>
             {open ? (
-              <Choose
+              <FoundChoice
                 label={`${heading} feeds`}
                 value={fed(column)}
                 options={options(column)}
@@ -195,13 +204,27 @@ function rowColumns({
       cell: (row) =>
         column === number ? (
           <>
-            <NumberCell row={row} column={column} open={open} filter={filter} fixOne={fixOne} />
+            <NumberCell
+              row={row}
+              column={column}
+              heading={heading}
+              correct={open ? correct : undefined}
+              open={open}
+              filter={filter}
+              fixOne={fixOne}
+            />
             {row.other_name !== null && <OtherName row={row} settings={settings} change={open ? change : undefined} />}
           </>
         ) : (
-          <Words cut most={220} soft={fed(column) === 'skip'} title={row.cells[column]}>
-            {row.cells[column] ?? ''}
-          </Words>
+          <CellEdit
+            row={row}
+            column={column}
+            heading={heading}
+            soft={fed(column) === 'skip'}
+            // of a row without a number it is the name that is missing
+            wrong={row.verdict === 'rejected' && number >= 0 && (row.cells[number] ?? '').trim() === '' && NAMES.has(fed(column))}
+            correct={open ? correct : undefined}
+          />
         ),
     })),
   ];

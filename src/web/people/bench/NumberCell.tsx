@@ -3,6 +3,7 @@ import type { BenchRow } from '../../../core/api/people/imports';
 import { Bit, Words } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { Way } from '../../pieces/ways';
+import { CellEdit, type Correct } from './CellEdit';
 import type { RowFilter } from './staged';
 
 /** A cell that was mended, or could not be: marked at its edge. */
@@ -17,12 +18,16 @@ const Marked = styled('div', { shouldForwardProp: (name) => name !== 'mark' })<{
 export function NumberCell({
   row,
   column,
+  heading,
+  correct,
   open,
   filter,
   fixOne,
 }: {
   row: BenchRow;
   column: number;
+  heading: string;
+  correct: Correct | undefined;
   open: boolean;
   filter: RowFilter;
   fixOne: (row: BenchRow) => void;
@@ -30,9 +35,7 @@ export function NumberCell({
   const rejected = row.verdict === 'rejected';
   return (
     <Marked mark={row.fix || row.reason ? (rejected ? 'brick' : 'lake') : undefined}>
-      <Words cut title={row.cells[column]}>
-        {row.cells[column] ?? ''}
-      </Words>
+      <CellEdit row={row} column={column} heading={heading} soft={false} wrong={rejected} correct={correct} />
       {row.reason && (
         <Words small brick={rejected} lake={!rejected}>
           {row.reason}

@@ -3,7 +3,7 @@ import { slugOf, TARGET_WORDS } from '../../../core/people/targets';
 import type { Sources } from '../sources';
 
 /** What several columns may feed. */
-const SEVERAL = new Set(['skip', 'tags', 'consent', 'refusal']);
+const SEVERAL = new Set(['skip', 'tags', 'consent', 'refusal', 'second_phone']);
 
 /** What a column of the file can feed, each with its words; a heading nothing here is called like may make a field of its own. */
 export function targetsFor(
@@ -13,7 +13,10 @@ export function targetsFor(
 ): (readonly [string, string])[] {
   const slug = slugOf(heading);
   const fields = (about: 'person' | 'dependant') =>
-    (sources?.fields ?? []).filter((field) => field.about === about).map((field) => [field.slug, field.label] as const);
+    (sources?.fields ?? [])
+      // it is a field like any other, and fed by what is called so already
+      .filter((field) => field.about === about && !(about === 'person' && field.slug === 'second_phone'))
+      .map((field) => [field.slug, field.label] as const);
   const person = fields('person');
   const dependant = fields('dependant');
   const added = Object.entries(settings.new_fields).map(([target, field]) => [target, `${field.label}, new`] as const);

@@ -20,6 +20,7 @@ export async function askFiles({ call }: Asking) {
   const staged = await checked(file);
   await call('get', '/api/imports/:id/rows', { params: { id: file } });
   await call('put', '/api/imports/:id/settings', { params: { id: file }, body: staged.settings });
+  await call('put', '/api/imports/:id/cell', { params: { id: file }, body: { row: 1, column: 1, text: 'Jo' } });
   await call('put', '/api/imports/:id/source', { params: { id: file }, body: { delimiter: ',' } });
   const again = await checked(file);
   for (const ending of ['csv', 'xlsx']) {

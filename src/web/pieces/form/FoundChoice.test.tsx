@@ -32,7 +32,7 @@ test('found by typing, whole words first; what it was already may be chosen agai
   await user.click(screen.getByRole('option', { name: 'text number' }));
   await shut();
   await open();
-  await user.keyboard('contacts{Enter}');
+  await user.keyboard('contact{Enter}');
   await shut();
   expect(onChange.mock.calls.at(-1)).toEqual(['second']);
 });

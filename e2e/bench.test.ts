@@ -141,8 +141,7 @@ describe('segments, many at once, and the ledger', () => {
     await signIn(visitor, demo.url);
     await page.goto(`${demo.url}/people`);
     await visitor.click('button', 'New segment');
-    await visitor.click('button', 'add a condition');
-    await visitor.choose('What the condition is about', 'pass ends');
+    await visitor.click('option', 'pass ends');
     await visitor.sees('is within the next');
     await visitor.sees(/\d+ now, \d+ can be texted/);
     await visitor.type('textbox', 'Name of the segment', 'Ending soon');
@@ -155,6 +154,36 @@ describe('segments, many at once, and the ledger', () => {
     await visitor.sees('Ending soon');
     await page.goto(`${demo.url}/people/23?segment=${segment}`);
     await visitor.sees(/Why (not )?in this/);
+    await visitor.close();
+  });
+
+  test('members over 60 at one landing, no text for 30 days, not crew: 12 clicks', async () => {
+    const visitor = await visit();
+    const { page } = visitor;
+    await signIn(visitor, demo.url);
+    await page.goto(`${demo.url}/people`);
+    await visitor.find('button', 'New segment');
+    visitor.clicks.length = 0;
+    // a new segment begins with its first condition; each is found by typing, and said as the sentence that it becomes
+    await visitor.click('button', 'New segment');
+    await visitor.click('option', 'is on Berth holders');
+    await visitor.click('button', 'and…');
+    await visitor.click('option', 'age');
+    await page.keyboard.type('60');
+    await visitor.click('button', 'and…');
+    await visitor.click('option', 'home landing is North Landing');
+    await visitor.click('button', 'and…');
+    await page.keyboard.type('no text');
+    await visitor.click('option', 'got no text in the last 30 days');
+    await visitor.click('button', 'and…');
+    await page.keyboard.type('not crew');
+    await visitor.click('option', 'is not on Crew and staff');
+    await visitor.sees(/\d+ now, \d+ can be texted/);
+    await visitor.click('textbox', 'Name of the segment');
+    await page.keyboard.type('North Landing, over 60');
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => /segment=\d+/.test(location.search));
+    expect(visitor.clicks.length, visitor.clicks.join('\n')).toBeLessThanOrEqual(12);
     await visitor.close();
   });
 

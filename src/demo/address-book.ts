@@ -97,7 +97,13 @@ function stored(p: DemoPerson): StoredPerson {
     zone: guess ?? null,
     zone_guessed: guess !== undefined && !told,
     // a few of the crew are juniors themselves
-    born: p.lists.includes('Crew and staff') && p.id % 7 === 0 ? `20${10 + (p.id % 3)}-0${1 + (p.id % 9)}-14` : null,
+    born:
+      p.lists.includes('Crew and staff') && p.id % 7 === 0
+        ? `20${10 + (p.id % 3)}-0${1 + (p.id % 9)}-14`
+        : // a berth is let to a person of age, whose age is known
+          p.lists.includes('Berth holders')
+          ? `19${44 + ((p.id * 7) % 52)}-0${1 + (p.id % 9)}-${10 + (p.id % 19)}`
+          : null,
     quiet: null,
     fields: Object.fromEntries(
       Object.entries({ home_landing: p.landing, pass_ends: p.passEnds, berth: p.berth }).flatMap(([slug, value]) =>

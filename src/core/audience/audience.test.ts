@@ -1,4 +1,6 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { yearsBetween } from '../people/day';
 import type { Condition } from './condition';
 import { dayBegan, decide, matchedDependants, type PersonFacts, type Today } from './decide';
 import { explain, sayRule, type Names } from './words';
@@ -109,4 +111,45 @@ describe('saying it', () => {
       { words: 'none of: answered in the last 7 days; is on Crew and staff', holds: false },
     ]);
   });
+});
+
+test('an age in years is that of the calendar, also around February 29', () => {
+  fc.assert(
+    fc.property(
+      fc.date({ min: new Date('1900-01-01T00:00:00Z'), max: new Date('2026-12-31T00:00:00Z'), noInvalidDate: true }),
+      fc.constantFrom('2024-02-29', '2025-02-28', '2025-03-01', '2026-12-02'),
+      fc.integer({ min: 0, max: 120 }),
+      (date, day, years) => {
+        const born = date.toISOString().slice(0, 10);
+        fc.pre(born <= day);
+        const rule = { on: 'field' as const, field: 'born', years };
+        const facts = someone({ folded: { born } });
+        const at = { day, zone: 'America/New_York' };
+        const old = yearsBetween(born, day);
+        expect(decide({ ...rule, test: 'years_at_least' }, facts, at)).toBe(old >= years);
+        expect(decide({ ...rule, test: 'years_less' }, facts, at)).toBe(old < years);
+      },
+    ),
+  );
+});
+
+test('what did not happen lately, or is not there, is one condition that reads aloud', () => {
+  const names = { field: (slug: string) => slug, list: (id: number) => `list ${id}`, tag: (id: number) => `tag ${id}` };
+  const rule: Condition = {
+    op: 'all',
+    of: [
+      { on: 'list', ids: [1] },
+      { on: 'field', field: 'born', test: 'years_at_least', years: 60 },
+      { on: 'activity', what: 'texted', when: 'not_days', days: 30 },
+      { on: 'tag', ids: [2], not: true },
+    ],
+  };
+  expect(sayRule(rule, names)).toBe('is on list 1, age is at least 60, got no text in the last 30 days and is not tagged tag 2');
+  const facts = someone({ lists: [1], folded: { born: '1950-05-05' } });
+  const today = { day: '2026-12-02', zone: 'America/New_York' };
+  expect(decide(rule, facts, today)).toBe(true);
+  const texted = (day: string) => ({ ...facts, activity: [{ what: 'texted' as const, at: Date.parse(`${day}T17:00:00Z`) }] });
+  expect(decide(rule, texted('2026-11-20'), today)).toBe(false);
+  expect(decide(rule, texted('2026-10-20'), today)).toBe(true);
+  expect(decide(rule, { ...facts, tags: [2] }, today)).toBe(false);
 });

@@ -63,7 +63,25 @@ const Around = Type.Object(
   },
   strict,
 );
-const Membership = Type.Object({ on: Type.Union([Type.Literal('list'), Type.Literal('tag')]), ids: Ids }, strict);
+const Years = Type.Object(
+  {
+    on: Type.Literal('field'),
+    field: Slug,
+    /** Whole years from a date to today: of a birth date, somebody's age. */
+    test: Type.Union([Type.Literal('years_at_least'), Type.Literal('years_less')]),
+    years: Type.Integer({ minimum: 0, maximum: 150 }),
+  },
+  strict,
+);
+const Membership = Type.Object(
+  {
+    on: Type.Union([Type.Literal('list'), Type.Literal('tag')]),
+    ids: Ids,
+    /** On none of them. */
+    not: Type.Optional(Type.Literal(true)),
+  },
+  strict,
+);
 const Consent = Type.Object(
   {
     on: Type.Literal('consent'),
@@ -98,7 +116,14 @@ const Activity = Type.Object(
       Type.Literal('clicked'),
       Type.Literal('opted_out'),
     ]),
-    when: Type.Union([Type.Literal('ever'), Type.Literal('last_days'), Type.Literal('longer_ago')]),
+    /** `not_days`: not in the last so many days, also where it never was. */
+    when: Type.Union([
+      Type.Literal('ever'),
+      Type.Literal('last_days'),
+      Type.Literal('longer_ago'),
+      Type.Literal('not_days'),
+      Type.Literal('never'),
+    ]),
     days: Days,
   },
   strict,
@@ -128,6 +153,7 @@ export const Condition = Type.Cyclic(
       Amount,
       OnDay,
       Around,
+      Years,
       Membership,
       Consent,
       Reach,
@@ -138,7 +164,12 @@ export const Condition = Type.Cyclic(
 );
 
 export type FieldCondition =
-  Static<typeof Words> | Static<typeof Presence> | Static<typeof Amount> | Static<typeof OnDay> | Static<typeof Around>;
+  | Static<typeof Words>
+  | Static<typeof Presence>
+  | Static<typeof Amount>
+  | Static<typeof OnDay>
+  | Static<typeof Around>
+  | Static<typeof Years>;
 export type MembershipCondition = Static<typeof Membership>;
 export type ConsentCondition = Static<typeof Consent>;
 export type ReachCondition = Static<typeof Reach>;

@@ -30,6 +30,11 @@ export function dayBegan(today: Today, daysAgo: number): number {
   return localInstant(addDays(today.day, -daysAgo), '00:00', today.zone).instant;
 }
 
+/** The latest day from which it is so many whole years to today; days as text, so that there may be a February 29 that is none. */
+export function yearsAgo(today: Today, years: number): string {
+  return `${String(Number(today.day.slice(0, 4)) - years).padStart(4, '0')}${today.day.slice(4)}`;
+}
+
 /** Whether the rule holds for one person. */
 export function decide(rule: Condition, facts: PersonFacts, today: Today): boolean {
   if ('op' in rule) {
@@ -41,18 +46,28 @@ export function decide(rule: Condition, facts: PersonFacts, today: Today): boole
     case 'field':
       return decideField(rule, facts.folded, today);
     case 'list':
-      return rule.ids.some((id) => facts.lists.includes(id));
+      return rule.ids.some((id) => facts.lists.includes(id)) !== (rule.not === true);
     case 'tag':
-      return rule.ids.some((id) => facts.tags.includes(id));
+      return rule.ids.some((id) => facts.tags.includes(id)) !== (rule.not === true);
     case 'consent':
       return (facts.consent[rule.purpose] ?? 'nothing') === rule.is;
     case 'reach':
       return rule.is === 'no' ? facts.reach !== 'yes' : facts.reach === rule.is;
     case 'activity': {
       const bound = dayBegan(today, rule.days);
-      return facts.activity.some(
-        ({ what, at }) => what === rule.what && (rule.when === 'ever' || (rule.when === 'last_days' ? at >= bound : at < bound)),
-      );
+      const at = facts.activity.flatMap((each) => (each.what === rule.what ? each.at : []));
+      switch (rule.when) {
+        case 'ever':
+          return at.length > 0;
+        case 'never':
+          return at.length === 0;
+        case 'last_days':
+          return at.some((each) => each >= bound);
+        case 'not_days':
+          return !at.some((each) => each >= bound);
+        case 'longer_ago':
+          return at.some((each) => each < bound);
+      }
     }
     case 'dependant':
       return matchedDependants(rule, facts, today).length > 0;
@@ -123,5 +138,9 @@ function decideField(rule: FieldCondition, folded: Folded, today: Today): boolea
       return typeof value === 'string' && value > addDays(today.day, rule.days);
     case 'longer_ago':
       return typeof value === 'string' && value < addDays(today.day, -rule.days);
+    case 'years_at_least':
+      return typeof value === 'string' && value <= yearsAgo(today, rule.years);
+    case 'years_less':
+      return typeof value === 'string' && value > yearsAgo(today, rule.years);
   }
 }

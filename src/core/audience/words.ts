@@ -27,6 +27,8 @@ export const TEST_WORDS: Record<FieldCondition['test'], string> = {
   last_days: 'was within the last',
   later_than: 'is later than',
   longer_ago: 'was longer ago than',
+  years_at_least: 'is at least',
+  years_less: 'is less than',
 };
 
 export const ACTIVITY_WORDS: Record<ActivityCondition['what'], string> = {
@@ -37,6 +39,27 @@ export const ACTIVITY_WORDS: Record<ActivityCondition['what'], string> = {
   clicked: 'clicked',
   opted_out: 'opted out',
 };
+
+/** The same that did not happen. */
+export const ACTIVITY_NOT_WORDS: Record<ActivityCondition['what'], string> = {
+  texted: 'got no text',
+  delivered: 'had no text delivered',
+  not_delivered: 'had no text that was not delivered',
+  answered: 'did not answer',
+  clicked: 'did not click',
+  opted_out: 'did not opt out',
+};
+
+export const WHEN_WORDS: Record<ActivityCondition['when'], (days: string) => string> = {
+  ever: () => '',
+  never: () => ' at any time',
+  last_days: (n) => ` in the last ${n}`,
+  not_days: (n) => ` in the last ${n}`,
+  longer_ago: (n) => ` more than ${n} ago`,
+};
+
+/** Whose years a condition counts: of a birth date, an age. */
+export const isAge = (rule: { field: string }): boolean => rule.field === 'born';
 
 const list = (parts: readonly string[], last: string): string =>
   parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} ${last} ${parts[parts.length - 1]}`;
@@ -55,18 +78,22 @@ export function sayRule(rule: Condition, names: Names, about: 'person' | 'depend
       const name = names.field(rule.field, about);
       const words = TEST_WORDS[rule.test];
       if ('values' in rule) return `${name} ${words} ${list(rule.values, 'or')}`;
+      if ('years' in rule)
+        return isAge(rule)
+          ? `age ${words} ${rule.years}`
+          : `${name} ${words} ${rule.years === 1 ? '1 year' : `${rule.years} years`} ago`;
       if ('number' in rule) return `${name} ${words} ${rule.number}`;
       if ('day' in rule) return `${name} ${words} ${rule.day}`;
       if ('days' in rule) return `${name} ${words} ${days(rule.days)}`;
       return `${name} ${words}`;
     }
     case 'list':
-      return `is on ${list(
+      return `is ${rule.not ? 'not ' : ''}on ${list(
         rule.ids.map((id) => names.list(id)),
         'or',
       )}`;
     case 'tag':
-      return `is tagged ${list(
+      return `is ${rule.not ? 'not ' : ''}tagged ${list(
         rule.ids.map((id) => names.tag(id)),
         'or',
       )}`;
@@ -77,13 +104,7 @@ export function sayRule(rule: Condition, names: Names, about: 'person' | 'depend
     case 'reach':
       return rule.is === 'yes' ? 'can be texted' : rule.is === 'no' ? 'cannot be texted' : `cannot be texted: ${rule.is}`;
     case 'activity':
-      return `${ACTIVITY_WORDS[rule.what]}${
-        rule.when === 'ever'
-          ? ''
-          : rule.when === 'last_days'
-            ? ` in the last ${days(rule.days)}`
-            : ` more than ${days(rule.days)} ago`
-      }`;
+      return `${(rule.when === 'never' || rule.when === 'not_days' ? ACTIVITY_NOT_WORDS : ACTIVITY_WORDS)[rule.what]}${WHEN_WORDS[rule.when](days(rule.days))}`;
     case 'dependant': {
       const inner = 'op' in rule.of && rule.of.of.length === 0 ? '' : ` of someone whose ${sayRule(rule.of, names, 'dependant')}`;
       return `is ${rule.contact === 'any' ? 'a' : `the ${rule.contact}`} contact${inner}`;

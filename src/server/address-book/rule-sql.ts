@@ -1,5 +1,5 @@
 import type { Condition, FieldCondition } from '../../core/audience/condition';
-import { dayBegan, type Today } from '../../core/audience/decide';
+import { dayBegan, yearsAgo, type Today } from '../../core/audience/decide';
 import { addDays } from '../../core/people/day';
 import { fold } from '../../core/text/fold';
 import { iso } from '../../core/clock';
@@ -39,9 +39,9 @@ export function ruleSql(rule: Condition, binder: Binder, today: Today): string {
     case 'field':
       return fieldSql(rule, 'person.folded', binder, today);
     case 'list':
-      return `EXISTS (SELECT 1 FROM list_member m WHERE m.person_id = person.id AND m.list_id = ANY (${binder.bind(rule.ids, 'bigint[]')}))`;
+      return `${rule.not ? 'NOT ' : ''}EXISTS (SELECT 1 FROM list_member m WHERE m.person_id = person.id AND m.list_id = ANY (${binder.bind(rule.ids, 'bigint[]')}))`;
     case 'tag':
-      return `EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = person.id AND t.tag_id = ANY (${binder.bind(rule.ids, 'bigint[]')}))`;
+      return `${rule.not ? 'NOT ' : ''}EXISTS (SELECT 1 FROM person_tag t WHERE t.person_id = person.id AND t.tag_id = ANY (${binder.bind(rule.ids, 'bigint[]')}))`;
     case 'consent': {
       const purpose = binder.bind(rule.purpose, 'text');
       if (rule.is === 'nothing') return `(${latest(purpose, `ANY ('{granted,withdrawn}')`)} IS NOT TRUE)`;
@@ -96,6 +96,8 @@ function reachSql(is: string): string {
 }
 
 function activitySql(rule: Extract<Condition, { on: 'activity' }>, binder: Binder, today: Today): string {
+  if (rule.when === 'never') return `NOT ${activitySql({ ...rule, when: 'ever' }, binder, today)}`;
+  if (rule.when === 'not_days') return `NOT ${activitySql({ ...rule, when: 'last_days' }, binder, today)}`;
   const when = (column: string) =>
     rule.when === 'ever'
       ? `${column} IS NOT NULL`
@@ -166,5 +168,9 @@ function fieldSql(rule: FieldCondition, folded: string, binder: Binder, today: T
       return day('>', addDays(today.day, rule.days));
     case 'longer_ago':
       return day('<', addDays(today.day, -rule.days));
+    case 'years_at_least':
+      return day('<=', yearsAgo(today, rule.years));
+    case 'years_less':
+      return day('>', yearsAgo(today, rule.years));
   }
 }

@@ -110,7 +110,20 @@ const leaf: fc.Arbitrary<Condition> = fc.oneof(
     test: fc.constantFrom('next_days' as const, 'last_days' as const, 'later_than' as const, 'longer_ago' as const),
     days,
   }),
-  fc.record({ on: fc.constantFrom('list' as const, 'tag' as const), ids: fc.subarray([1, 2, 3, 99]) }),
+  fc.record({
+    on: fc.constant('field' as const),
+    field: fc.constantFrom('ends', 'born', 'landing'),
+    test: fc.constantFrom('years_at_least' as const, 'years_less' as const),
+    years: fc.constantFrom(0, 1, 2, 60),
+  }),
+  fc.record(
+    {
+      on: fc.constantFrom('list' as const, 'tag' as const),
+      ids: fc.subarray([1, 2, 3, 99]),
+      not: fc.constant(true as const),
+    },
+    { requiredKeys: ['on', 'ids'] },
+  ),
   fc.record({
     on: fc.constant('consent' as const),
     purpose: fc.constantFrom('service' as const, 'marketing' as const),
@@ -138,7 +151,7 @@ const leaf: fc.Arbitrary<Condition> = fc.oneof(
       'clicked' as const,
       'opted_out' as const,
     ),
-    when: fc.constantFrom('ever' as const, 'last_days' as const, 'longer_ago' as const),
+    when: fc.constantFrom('ever' as const, 'last_days' as const, 'longer_ago' as const, 'not_days' as const, 'never' as const),
     days,
   }),
   fc.record({

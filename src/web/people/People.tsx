@@ -60,7 +60,15 @@ export default function People() {
         {!open && <PeopleCounts here={here} attempt={attempt} />}
         {rule && (
           <Rule>
-            <RuleEditor rule={rule} change={here.edit} sources={sources} about="person" lead="Everyone for whom" />
+            <RuleEditor
+              key={segment}
+              begins={segment === 'new' && rule.of.length === 0}
+              rule={rule}
+              change={here.edit}
+              sources={sources}
+              about="person"
+              lead="Everyone for whom"
+            />
             <SegmentBar
               key={place}
               segment={segment}

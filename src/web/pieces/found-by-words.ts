@@ -17,8 +17,15 @@ function rankOf(name: string, typed: string): number | undefined {
   return begins.some((start) => !/[\p{L}\p{N}]/u.test(name[start + typed.length] ?? ' ')) ? 0 : 1;
 }
 
+/** Words that stand apart in it, or in another order. */
+const apart = (name: string, typed: string): number | undefined => {
+  const words = typed.split(' ');
+  return words.length > 1 && words.every((word) => rankOf(name, word) !== undefined) ? 3 : undefined;
+};
+
 /**
- * What is named by what was typed: a whole word of a name first, then the beginning of one, then inside; in the order given among alike.
+ * What is named by what was typed: a whole word of a name first, then the beginning of one, then inside, then what has each of several
+ * words somewhere; in the order given among alike.
  * Everything where nothing was typed.
  */
 export function foundByWords<T>(all: readonly T[], namesOf: (one: T) => readonly string[], typed: string): readonly T[] {
@@ -26,7 +33,7 @@ export function foundByWords<T>(all: readonly T[], namesOf: (one: T) => readonly
   if (wanted === '') return all;
   return all
     .flatMap((one, at) => {
-      const ranks = namesOf(one).flatMap((name) => rankOf(plain(name), wanted) ?? []);
+      const ranks = namesOf(one).flatMap((name) => rankOf(plain(name), wanted) ?? apart(plain(name), wanted) ?? []);
       return ranks.length > 0 ? [{ one, rank: Math.min(...ranks), at }] : [];
     })
     .sort((a, b) => a.rank - b.rank || a.at - b.at)

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { ActivityCondition, Condition, FieldCondition, Group } from '../../../core/audience/condition';
-import { ACTIVITY_WORDS, TEST_WORDS } from '../../../core/audience/words';
+import { ACTIVITY_NOT_WORDS, ACTIVITY_WORDS, isAge, TEST_WORDS } from '../../../core/audience/words';
 import type { FieldType } from '../../../core/merge/compile';
 import { DEPENDANT_FIELDS, PERSON_FIELDS } from '../../../core/people/person-fields';
 import { fields as fieldsApi } from '../../../core/api/people/groups';
@@ -22,8 +22,21 @@ const TESTS: Record<FieldType, readonly Test[]> = {
   choice: ['is', 'is_not', 'filled', 'empty'],
   yes_no: ['is', 'filled', 'empty'],
   number: ['equals', 'less', 'more', 'at_least', 'at_most', 'filled', 'empty'],
-  date: ['next_days', 'last_days', 'later_than', 'longer_ago', 'on', 'before', 'after', 'filled', 'empty'],
+  date: [
+    'next_days',
+    'last_days',
+    'later_than',
+    'longer_ago',
+    'years_at_least',
+    'years_less',
+    'on',
+    'before',
+    'after',
+    'filled',
+    'empty',
+  ],
 };
+const AGES: readonly Test[] = ['years_at_least', 'years_less'];
 const REACH = [
   ['yes', 'can be texted'],
   ['no', 'cannot be texted'],
@@ -35,10 +48,10 @@ const REACH = [
 ] as const;
 
 /** Fields by slug with what they are, built-in ones first. */
-function fieldsOf(
+export function fieldsOf(
   sources: Sources | undefined,
   about: 'person' | 'dependant',
-): { slug: string; label: string; type: FieldType }[] {
+): { slug: string; label: string; type: FieldType; choices?: readonly string[] }[] {
   return [
     ...(sources?.fields ?? []).filter((field) => field.about === about),
     ...(about === 'person' ? PERSON_FIELDS : DEPENDANT_FIELDS),
@@ -51,20 +64,25 @@ export function LeafEditor({
   change,
   sources,
   about,
+  focus = false,
 }: {
   leaf: Leaf;
+  focus?: boolean;
   change: (leaf: Condition) => void;
   sources: Sources | undefined;
   about: 'person' | 'dependant';
 }) {
   const fields = fieldsOf(sources, about);
-  const subject = leaf.on === 'field' ? `field ${leaf.field}` : leaf.on === 'consent' ? `consent ${leaf.purpose}` : leaf.on;
+  const subject = subjectOf(leaf);
   const subjects: (readonly [string, string])[] = [
     ...fields.map((field) => [`field ${field.slug}`, field.label] as const),
+    ['age', 'age'],
     ...(about === 'person'
       ? ([
           ['list', 'is on'],
+          ['not list', 'is not on'],
           ['tag', 'is tagged'],
+          ['not tag', 'is not tagged'],
           ['activity', 'they'],
           ['reach', 'reach:'],
           ['consent service', 'consent to service notices'],
@@ -77,9 +95,13 @@ export function LeafEditor({
     if (next.startsWith('field ')) {
       const slug = next.slice(6);
       change(startOf(slug, fields.find((field) => field.slug === slug)?.type ?? 'text'));
-    } else if (next === 'list' || next === 'tag')
-      change({ on: next, ids: (next === 'list' ? sources?.lists : sources?.tags)?.slice(0, 1).map((each) => each.id) ?? [] });
-    else if (next === 'activity') change({ on: 'activity', what: 'answered', when: 'last_days', days: 30 });
+    } else if (next === 'age') change({ on: 'field', field: 'born', test: 'years_at_least', years: 60 });
+    else if (next === 'list' || next === 'tag' || next === 'not list' || next === 'not tag') {
+      const on = next.endsWith('list') ? 'list' : 'tag';
+      const first = (on === 'list' ? sources?.lists : sources?.tags)?.slice(0, 1).map((each) => each.id) ?? [];
+      // what was chosen of the same kind stays chosen when only its sense is turned
+      change({ on, ids: leaf.on === on ? leaf.ids : first, ...(next.startsWith('not ') ? { not: true as const } : {}) });
+    } else if (next === 'activity') change({ on: 'activity', what: 'answered', when: 'last_days', days: 30 });
     else if (next === 'reach') change({ on: 'reach', is: 'yes' });
     else if (next === 'dependant') change({ on: 'dependant', contact: 'first', of: { op: 'all', of: [] } });
     else change({ on: 'consent', purpose: next === 'consent service' ? 'service' : 'marketing', is: 'granted' });
@@ -93,6 +115,7 @@ export function LeafEditor({
           type={fields.find((field) => field.slug === leaf.field)?.type ?? 'text'}
           about={about}
           change={change}
+          focus={focus}
         />
       )}
       {(leaf.on === 'list' || leaf.on === 'tag') && (
@@ -121,32 +144,78 @@ export function LeafEditor({
         </>
       )}
       {leaf.on === 'reach' && <Choose label="Reach" value={leaf.is} options={REACH} onChange={(is) => change({ ...leaf, is })} />}
-      {leaf.on === 'activity' && (
-        <>
-          <Choose
-            label="What happened"
-            value={leaf.what}
-            options={Object.entries(ACTIVITY_WORDS) as [ActivityCondition['what'], string][]}
-            onChange={(what) => change({ ...leaf, what })}
-          />{' '}
-          <Choose
-            label="When it happened"
-            value={leaf.when}
-            options={[
-              ['ever', 'at any time'],
-              ['last_days', 'in the last'],
-              ['longer_ago', 'longer ago than'],
-            ]}
-            onChange={(when) => change({ ...leaf, when })}
-          />{' '}
-          {leaf.when !== 'ever' && <Days value={leaf.days} change={(days) => change({ ...leaf, days })} />}
-        </>
-      )}
+      {leaf.on === 'activity' && <Happened leaf={leaf} change={change} />}
     </Bit>
   );
 }
 
-function startOf(field: string, type: FieldType): FieldCondition {
+/** What they did or did not do, and when: "got no text in the last 30 days" is one choice and its days. */
+function Happened({ leaf, change }: { leaf: ActivityCondition; change: (leaf: Condition) => void }) {
+  const not = leaf.when === 'not_days' || leaf.when === 'never';
+  const whats = Object.keys(ACTIVITY_WORDS) as ActivityCondition['what'][];
+  // turned round, it is about the same time
+  const when = (turned: boolean): ActivityCondition['when'] =>
+    turned === not
+      ? leaf.when
+      : turned
+        ? leaf.when === 'ever'
+          ? 'never'
+          : 'not_days'
+        : leaf.when === 'never'
+          ? 'ever'
+          : 'last_days';
+  return (
+    <>
+      <Choose
+        label="What happened"
+        value={`${not ? 'not ' : ''}${leaf.what}`}
+        options={whats.flatMap((what) => [
+          [what, ACTIVITY_WORDS[what]] as const,
+          [`not ${what}`, ACTIVITY_NOT_WORDS[what]] as const,
+        ])}
+        onChange={(chosen) => {
+          const what = whats.find((each) => chosen.endsWith(each) && (chosen === each || chosen === `not ${each}`));
+          if (what) change({ ...leaf, what, when: when(chosen !== what) });
+        }}
+      />{' '}
+      <Choose
+        label="When it happened"
+        value={leaf.when}
+        options={
+          not
+            ? [
+                ['never', 'at any time'],
+                ['not_days', 'in the last'],
+              ]
+            : [
+                ['ever', 'at any time'],
+                ['last_days', 'in the last'],
+                ['longer_ago', 'longer ago than'],
+              ]
+        }
+        onChange={(chosen) => change({ ...leaf, when: chosen })}
+      />{' '}
+      {leaf.when !== 'ever' && leaf.when !== 'never' && <Days value={leaf.days} change={(days) => change({ ...leaf, days })} />}
+    </>
+  );
+}
+
+/** What a leaf is about, as it is chosen. */
+function subjectOf(leaf: Leaf): string {
+  switch (leaf.on) {
+    case 'field':
+      return 'years' in leaf && isAge(leaf) ? 'age' : `field ${leaf.field}`;
+    case 'consent':
+      return `consent ${leaf.purpose}`;
+    case 'list':
+    case 'tag':
+      return leaf.not ? `not ${leaf.on}` : leaf.on;
+    default:
+      return leaf.on;
+  }
+}
+
+export function startOf(field: string, type: FieldType): FieldCondition {
   if (type === 'date') return { on: 'field', field, test: 'next_days', days: 30 };
   if (type === 'number') return { on: 'field', field, test: 'at_least', number: 0 };
   if (type === 'yes_no') return { on: 'field', field, test: 'is', values: ['yes'] };
@@ -158,9 +227,12 @@ function FieldPart({
   type,
   about,
   change,
+  focus,
 }: {
   leaf: FieldCondition;
   type: FieldType;
+  /** It has just been added: its number can be typed at once. */
+  focus: boolean;
   about: 'person' | 'dependant';
   change: (leaf: Condition) => void;
 }) {
@@ -184,6 +256,9 @@ function FieldPart({
       case 'later_than':
       case 'longer_ago':
         return change({ on, field, test: next, days: 'days' in leaf ? leaf.days : 30 });
+      case 'years_at_least':
+      case 'years_less':
+        return change({ on, field, test: next, years: 'years' in leaf ? leaf.years : isAge(leaf) ? 60 : 1 });
       default:
         return change({ on, field, test: next, number: 'number' in leaf ? leaf.number : 0 });
     }
@@ -193,7 +268,8 @@ function FieldPart({
       <Choose
         label="Test"
         value={leaf.test}
-        options={TESTS[type].map((each) => [each, TEST_WORDS[each]] as const)}
+        // an age is counted in years; what else can be said of the day itself is said of the day
+        options={('years' in leaf && isAge(leaf) ? AGES : TESTS[type]).map((each) => [each, TEST_WORDS[each]] as const)}
         onChange={test}
       />{' '}
       {'values' in leaf && type === 'yes_no' && (
@@ -211,6 +287,21 @@ function FieldPart({
         <Values field={leaf.field} about={about} values={leaf.values} change={(values) => change({ ...leaf, values })} />
       )}
       {'days' in leaf && <Days value={leaf.days} change={(days) => change({ ...leaf, days })} />}
+      {'years' in leaf && (
+        <>
+          <TypedValue
+            strong
+            label="Years"
+            type="number"
+            autoFocus={focus}
+            input={{ min: 0, max: 150 }}
+            value={leaf.years}
+            onChange={(typed) => change({ ...leaf, years: Math.max(0, Math.min(150, Math.round(Number(typed) || 0))) })}
+          />{' '}
+          {leaf.years === 1 ? 'year' : 'years'}
+          {isAge(leaf) ? '' : ' ago'}
+        </>
+      )}
       {'number' in leaf && (
         <TypedValue
           strong

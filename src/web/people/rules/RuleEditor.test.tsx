@@ -31,6 +31,12 @@ function Held() {
   return <RuleEditor rule={held} change={setHeld} sources={sources} about="person" lead="Everyone for whom" />;
 }
 
+/** Opens the chooser and takes what it offers under these words. */
+const add = (way: string, words: string) => {
+  fireEvent.click(screen.getByText(way));
+  fireEvent.click(screen.getByRole('option', { name: words }));
+};
+
 describe('a rule as sentences', () => {
   beforeEach(() => {
     serve({ 'GET /api/fields/person/home_landing/values': { values: [{ value: 'Mill Quay', n: 9 }] } });
@@ -38,8 +44,7 @@ describe('a rule as sentences', () => {
   });
 
   test('a condition is added, its subject, test and value changed, and taken away', () => {
-    fireEvent.click(screen.getByText('add a condition'));
-    choose('What the condition is about', 'pass ends');
+    add('add a condition', 'pass ends');
     expect(rule.of).toEqual([{ on: 'field', field: 'pass_ends', test: 'next_days', days: 30 }]);
     fireEvent.change(screen.getByLabelText('Days'), { target: { value: '7' } });
     choose('Test', TEST_WORDS.longer_ago);
@@ -51,8 +56,7 @@ describe('a rule as sentences', () => {
   });
 
   test('words take several values; a value still blank is not asked', () => {
-    fireEvent.click(screen.getByText('add a condition'));
-    choose('What the condition is about', 'home landing');
+    add('add a condition', 'home landing');
     choose('Test', TEST_WORDS.is);
     fireEvent.change(screen.getByLabelText('Value'), { target: { value: 'Mill Quay' } });
     fireEvent.click(screen.getAllByText('or…')[0]);
@@ -62,16 +66,16 @@ describe('a rule as sentences', () => {
   });
 
   test('groups nest, lists are chosen by name, and contacts of dependants have conditions of their own', () => {
-    fireEvent.click(screen.getByText('none of…'));
-    choose('What the condition is about', 'is on');
+    add('none of…', 'is on Crew');
     choose('List', 'Members');
     expect(rule.of).toEqual([{ op: 'none', of: [{ on: 'list', ids: [2] }] }]);
     fireEvent.click(screen.getAllByText('and…')[0]);
-    choose('What the condition is about', 'contact of a dependant', 1);
+    fireEvent.click(screen.getByRole('option', { name: 'is a contact of a dependant' }));
     choose('Which contact', 'the second');
     const group = screen.getByRole('combobox', { name: 'Which contact' }).closest<HTMLElement>('[role=group]');
     if (group === null) throw new Error('the contact stands in no group');
     fireEvent.click(within(group).getByText('add a condition'));
+    fireEvent.click(screen.getByRole('option', { name: 'class' }));
     expect(rule.of[1]).toEqual({
       on: 'dependant',
       contact: 'second',
@@ -83,6 +87,25 @@ describe('a rule as sentences', () => {
       within(screen.getByRole('listbox'))
         .getAllByRole('option')
         .map((option) => option.textContent),
-    ).toEqual(['class', 'given name', 'family name', 'own reference', 'born']);
+    ).toEqual(['class', 'given name', 'family name', 'own reference', 'born', 'age']);
+  });
+
+  test('what did not happen, what they are not on, and an age are one condition each; a choice is added with its value', () => {
+    add('add a condition', 'is not tagged bicycle');
+    fireEvent.click(screen.getByText('and…'));
+    fireEvent.change(screen.getByRole('combobox', { name: 'A condition' }), { target: { value: 'got no' } });
+    expect(screen.getAllByRole('option').map((each) => each.textContent)).toEqual(['got no text in the last 30 days']);
+    fireEvent.click(screen.getByRole('option'));
+    add('and…', 'age');
+    expect(document.activeElement).toBe(screen.getByLabelText('Years'));
+    fireEvent.change(screen.getByLabelText('Years'), { target: { value: '65' } });
+    expect(rule.of).toEqual([
+      { on: 'tag', ids: [9], not: true },
+      { on: 'activity', what: 'texted', when: 'not_days', days: 30 },
+      { on: 'field', field: 'born', test: 'years_at_least', years: 65 },
+    ]);
+    // turned round, it is about the same tag
+    choose('What the condition is about', 'is tagged');
+    expect(rule.of[0]).toEqual({ on: 'tag', ids: [9] });
   });
 });

@@ -1,6 +1,7 @@
 import { styled } from '@mui/material/styles';
-import type { ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { Condition, Group } from '../../../core/audience/condition';
+import { ConditionChooser } from './ConditionChooser';
 import { LeafEditor } from './LeafEditor';
 
 import type { Sources } from '../sources';
@@ -26,6 +27,7 @@ export function RuleEditor({
   about,
   lead,
   depth = 0,
+  begins = false,
   remove: removeSelf,
 }: {
   rule: Group;
@@ -35,16 +37,16 @@ export function RuleEditor({
   /** The words before the operator. */
   lead: ReactNode;
   depth?: number;
+  /** Its first condition is chosen at once. */
+  begins?: boolean;
   /** Takes the whole group away. */
   remove?: () => void;
 }) {
   const set = (at: number, each: Condition) => change({ ...rule, of: rule.of.map((old, i) => (i === at ? each : old)) });
   const remove = (at: number) => change({ ...rule, of: rule.of.filter((_, i) => i !== at) });
   const add = (each: Condition) => change({ ...rule, of: [...rule.of, each] });
-  const blank: Condition =
-    about === 'person'
-      ? { on: 'field', field: sources?.fields.find((f) => f.about === 'person')?.slug ?? 'family_name', test: 'filled' }
-      : { on: 'field', field: sources?.fields.find((f) => f.about === 'dependant')?.slug ?? 'given_name', test: 'filled' };
+  // of what has just been added the number can be typed at once
+  const [fresh, setFresh] = useState(-1);
   return (
     <Nested inner={depth > 0} role="group" aria-label={depth === 0 ? 'Rule' : 'Group'}>
       <Row base gap={6} pad="3px 0">
@@ -101,7 +103,7 @@ export function RuleEditor({
             />
           ) : (
             <>
-              <LeafEditor leaf={each} change={(next) => set(at, next)} sources={sources} about={about} />
+              <LeafEditor leaf={each} change={(next) => set(at, next)} sources={sources} about={about} focus={fresh === at} />
               <Way small aria-label="Take this condition away" onClick={() => remove(at)}>
                 ×
               </Way>
@@ -109,15 +111,59 @@ export function RuleEditor({
           )}
         </Row>
       ))}
-      <Row base small gap={12} pad="3px 0">
-        <Way onClick={() => add(blank)}>{rule.of.length === 0 ? 'add a condition' : rule.op === 'all' ? 'and…' : 'or…'}</Way>
-        {depth < 3 && (
-          <>
-            <Way onClick={() => add({ op: 'any', of: [blank] })}>any of…</Way>
-            <Way onClick={() => add({ op: 'none', of: [blank] })}>none of…</Way>
-          </>
-        )}
-      </Row>
+      <Adding
+        words={rule.of.length === 0 ? 'add a condition' : rule.op === 'all' ? 'and…' : 'or…'}
+        groups={depth < 3}
+        begins={begins}
+        about={about}
+        sources={sources}
+        add={(each) => {
+          setFresh(rule.of.length);
+          add(each);
+        }}
+      />
     </Nested>
+  );
+}
+
+/** Ways to one more condition, each of which opens the chooser: of this group, or of one within it. */
+function Adding({
+  words,
+  groups,
+  begins,
+  add,
+  ...chooser
+}: {
+  words: string;
+  groups: boolean;
+  begins: boolean;
+  about: 'person' | 'dependant';
+  sources: Sources | undefined;
+  add: (condition: Condition) => void;
+}) {
+  const [adding, setAdding] = useState<{ anchor: HTMLElement; within?: 'any' | 'none' }>();
+  const opener = useRef<HTMLSpanElement>(null);
+  const opens = useRef(begins);
+  useEffect(() => {
+    if (opens.current && opener.current) setAdding({ anchor: opener.current });
+    opens.current = false;
+  }, []);
+  const way = (says: string, within?: 'any' | 'none') => (
+    <Way onClick={(event) => setAdding({ anchor: event.currentTarget, within })}>{says}</Way>
+  );
+  return (
+    <Row base small gap={12} pad="3px 0">
+      <span ref={opener}>{way(words)}</span>
+      {groups && way('any of…', 'any')}
+      {groups && way('none of…', 'none')}
+      {adding && (
+        <ConditionChooser
+          {...chooser}
+          anchor={adding.anchor}
+          add={(each) => add(adding.within ? { op: adding.within, of: [each] } : each)}
+          close={() => setAdding(undefined)}
+        />
+      )}
+    </Row>
   );
 }

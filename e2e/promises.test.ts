@@ -66,7 +66,7 @@ describe('whom the texts are about', () => {
 describe('when it goes', () => {
   test('each in their own time is not lost by looking at again and again; imports go with the list of To, and that is said', async () => {
     const visitor = await sheetTo(/^Parents, Otters/);
-    await visitor.click('link', 'opened');
+    await visitor.click('link', 'as a page, with dates');
     await visitor.click('button', 'once, at a time');
     await visitor.choose('Whose clock', 'each in their own time');
     for (const way of ['again and again', 'now', 'once, at a time']) await visitor.click('button', way);
@@ -91,7 +91,7 @@ describe('what is put in', () => {
     await keyboard.type('new link');
     await visitor.find('option', /^a new link/);
     await keyboard.press('Enter');
-    await visitor.sees('leads there for good');
+    await visitor.sees('never stops working');
     // nothing of what was looked for stays in the words
     await visitor.sees(/closed on Sunday\. ?\n/);
     await visitor.close();

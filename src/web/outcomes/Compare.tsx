@@ -7,7 +7,7 @@ import { shareInterval } from '../../core/outcome/proportions';
 import { wallClock } from '../../core/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { count, money, when } from '../pieces/format';
+import { count, money, parts, when } from '../pieces/format';
 import { Bit, Head, Pane, TextBox, Words } from '../pieces/layout';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
@@ -151,7 +151,7 @@ function Beside({
             <TableCell key={run.id}>
               <Bit fig>{money(run.spent_micro, workspace.currency)}</Bit>{' '}
               <Bit soft small>
-                {count(run.spent_parts)} parts
+                {parts(run.spent_parts)}
                 {run.people > 0 && `, ${money(Math.round(run.spent_micro / run.people), workspace.currency)} a person`}
               </Bit>
             </TableCell>

@@ -115,7 +115,7 @@ function whichColumns({ rows, picked, setPicked, zone, now }: At): Column<Outcom
     {
       key: 'not_delivered',
       folds: true,
-      heading: 'Not',
+      heading: 'Not delivered',
       num: true,
       nobreak: true,
       cell: (run) => <Missed sums={sumsOf(run.tally)} />,

@@ -51,6 +51,9 @@ export function count(n: number): string {
 export function people(n: number): string {
   return n === 1 ? '1 person' : `${count(n)} people`;
 }
+export function parts(n: number): string {
+  return n === 1 ? '1 part' : `${count(n)} parts`;
+}
 /** "A, B and C". */
 export function listed(words: readonly string[]): string {
   return new Intl.ListFormat('en-GB', { type: 'conjunction' }).format(words);

@@ -7,7 +7,7 @@ import { ask, useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { Editor, useEditorKnows } from '../broadcasts/for-others';
-import { money, when } from '../pieces/format';
+import { money, parts, when } from '../pieces/format';
 import { Bit, Row, Spoken, TextBox, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble, useSettled } from '../pieces/small';
@@ -103,7 +103,7 @@ export function AnswerBox({
         <Button onClick={() => insert.current?.('{')}>Put in a field or a ready answer</Button>
         <Bit soft small>
           {current && current.cost_micro !== null
-            ? `${current.parts === 1 ? '1 part' : `${current.parts} parts`}, ${money(current.cost_micro, workspace.currency)}`
+            ? `${parts(current.parts)}, ${money(current.cost_micro, workspace.currency)}`
             : ''}
           {thread.sender && `${current ? ', ' : ''}from ${thread.sender.address}`}
         </Bit>

@@ -7,6 +7,7 @@ import { people } from '../../core/api/people/people';
 import { setup } from '../../core/api/setup';
 import { besidePoster, missingIn, posterLine } from '../../core/outcome/poster';
 import { lookAlike } from '../../core/outcome/sign-up';
+import { parts as partsOf } from '../pieces/format';
 import { measure } from '../../core/text/measure';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
@@ -224,7 +225,7 @@ function InWords({ words, workspace }: { words: string; workspace: string }) {
   const lacks = missingIn(words, workspace);
   return (
     <>
-      {parts === 1 ? '1 part' : `${parts} parts`}, paid like any text.
+      {partsOf(parts)}, paid like any text.
       {lacks.includes('who') && ' It does not say who writes.'}
       {lacks.includes('stop') && ' It does not say how to stop.'}
     </>

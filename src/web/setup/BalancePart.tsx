@@ -14,6 +14,13 @@ import { useSay } from '../pieces/Said';
 import { Nothing, Trouble, useNow } from '../pieces/small';
 
 const PAGE = 50;
+/** What has been done with money, as it is said. */
+const ENTRIES: Readonly<Record<string, string>> = {
+  top_up: 'added',
+  hold: 'set aside for',
+  spend: 'paid for',
+  release: 'given back from',
+};
 type Entry = Static<typeof BalanceRow>;
 
 /** What is on the account, and what went on and off it. */
@@ -36,7 +43,7 @@ export default function BalancePart({ data, manage }: { data: SetupAnswer; manag
       heading: 'What',
       cell: (each) => (
         <>
-          {each.kind.replace('_', ' ')} <Bit soft>{each.what}</Bit>
+          {ENTRIES[each.kind] ?? each.kind.replace('_', ' ')} <Bit soft>{each.what}</Bit>
         </>
       ),
     },

@@ -37,7 +37,7 @@ export function KeepWords({
   return (
     <Column as="form" gap={10} line above={10} onSubmit={keep}>
       <Row small>
-        Keep the words on the sheet as
+        Save these words as
         <Choose
           label="Keep them as"
           value={kind}

@@ -135,7 +135,7 @@ export default function TakeUp({
         </Panes>
       </DialogContent>
       <DialogActions>
-        {draft.words.trim() !== '' && !keeping && <Button onClick={() => setKeeping(true)}>Keep the words on the sheet…</Button>}
+        {draft.words.trim() !== '' && !keeping && <Button onClick={() => setKeeping(true)}>Save these words…</Button>}
         <Button onClick={close}>Leave it</Button>
       </DialogActions>
     </Dialog>

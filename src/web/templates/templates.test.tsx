@@ -118,7 +118,7 @@ test('the words on the sheet are kept as a template; a name that is taken is sai
   made.mockReturnValue({ id: 8 });
   const { asked } = serve({ ...LISTS, 'POST /api/prepared-texts': made });
   open({ words: 'New words', translations: { fr: ' ' } });
-  await user.click(await button('Keep the words on the sheet…'));
+  await user.click(await button('Save these words…'));
   await user.type(screen.getByLabelText('Name'), 'Late');
   await user.type(screen.getByLabelText('Folder'), 'Ferry');
   await user.click(await button('Keep them'));

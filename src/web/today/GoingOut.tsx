@@ -7,7 +7,7 @@ import { mayDo } from '../../core/api/roles';
 import { useAct } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { ago, clockTime, count, dayOf, money, people, when } from '../pieces/format';
+import { ago, clockTime, count, dayOf, money, parts, people, when } from '../pieces/format';
 import { Bit, Pane, Row, Words } from '../pieces/layout';
 import { Nothing, Trouble, useNow } from '../pieces/small';
 import { Way } from '../pieces/ways';
@@ -68,7 +68,7 @@ export function GoingOut({
           </Row>
           <Words strong>{run.name || 'no name'}</Words>
           <Words soft>
-            <Way to={`/runs/${run.id}`}>{people(run.people)}</Way> · {count(run.parts)} parts ·{' '}
+            <Way to={`/runs/${run.id}`}>{people(run.people)}</Way> · {parts(run.parts)} ·{' '}
             {money(run.cost_micro, workspace.currency)} · until {clockTime(run.last_due_at, zone)}
           </Words>
         </Words>

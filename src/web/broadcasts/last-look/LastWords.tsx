@@ -5,7 +5,7 @@ import { useAboutWords } from '../audience/AboutLine';
 import { leftOutWords } from '../audience/audience-words';
 import { repeatWords } from '../../../core/plan/times/repeat-words';
 import { useDesk } from '../../api/session';
-import { count, listed, money, people, when } from '../../pieces/format';
+import { count, listed, money, parts, people, when } from '../../pieces/format';
 import { Bit, Column, Row, TextBox, Words } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { linkRemarks, useLinkCheck } from '../words/link-check';
@@ -17,7 +17,6 @@ interface Looked {
   broadcast: BroadcastAnswer;
   plan: PlanSummary;
 }
-const parts = (n: number) => (n === 1 ? '1 part' : `${count(n)} parts`);
 
 /** What goes, in words: from whom, to whom, when, which words, and who will not get it. @param goes when the first goes */
 export function LastWords({ broadcast, plan, now, goes }: Looked & { now: number; goes: string }) {
@@ -106,8 +105,7 @@ function Sample({ sample }: { sample: PlanSummary['samples'][number] }) {
     <TextBox pad="8px 12px">
       <Row between small soft>
         <span>
-          {sample.kind === 'fallback' ? 'other words' : sample.kind}, {people(sample.people)}, {sample.parts}{' '}
-          {sample.parts === 1 ? 'part' : 'parts'}
+          {sample.kind === 'fallback' ? 'with the fallback' : sample.kind}, {people(sample.people)}, {parts(sample.parts)}
           {sample.after ? ` and ${sample.after.parts} for opting out` : ''}
         </span>
         <span>{sample.name || showPhone(sample.number)}</span>

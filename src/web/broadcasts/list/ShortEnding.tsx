@@ -11,7 +11,7 @@ import type { Draft } from '../../../core/plan/draft/draft';
 import { ask, Refused, useAct } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useWork } from '../../api/work';
-import { count, money, people, when } from '../../pieces/format';
+import { count, money, parts, people, when } from '../../pieces/format';
 import { Bit, Column, Row, TextBox, Words } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { Trouble, useNow } from '../../pieces/small';
@@ -98,9 +98,8 @@ export function ShortEnding({ id, state, draft }: { id: number; state: ReturnTyp
               {planning ? '…' : count(plan.people)}
             </Bit>
             <span>
-              {plan.people === 1 ? 'person' : 'people'}, {count(plan.parts)} {plan.parts === 1 ? 'part' : 'parts'},{' '}
-              {money(plan.cost_micro, plan.currency)} · from {plan.sender?.name ?? 'no sender'} ·{' '}
-              {draft.purpose === 'service' ? 'service notice' : 'marketing'}
+              {plan.people === 1 ? 'person' : 'people'}, {parts(plan.parts)}, {money(plan.cost_micro, plan.currency)} · from{' '}
+              {plan.sender?.name ?? 'no sender'} · {draft.purpose === 'service' ? 'service notice' : 'marketing'}
             </span>
           </Row>
           {whole ? (
@@ -165,8 +164,7 @@ function Texts({ texts, now }: { texts: readonly ProofText[] | undefined; now: n
               {text.name || 'no name'}, {showPhone(text.number)}
             </span>
             <span>
-              {text.parts + (text.after?.parts ?? 0)} {text.parts === 1 && !text.after ? 'part' : 'parts'},{' '}
-              {when(text.due, workspace.zone, now)}
+              {parts(text.parts + (text.after?.parts ?? 0))}, {when(text.due, workspace.zone, now)}
             </span>
           </Row>
           <TextBox pad="6px 10px">

@@ -1,7 +1,7 @@
 import { recipients, type PartStory, type Recipient } from '../../../core/api/sending/recipients';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
-import { clockTime } from '../../pieces/format';
+import { clockTime, parts } from '../../pieces/format';
 import { Bit, Column, Row, TextBox, Words } from '../../pieces/layout';
 import { State } from '../../pieces/chart/Ring';
 import { Trouble } from '../../pieces/small';
@@ -18,7 +18,7 @@ export function RecipientStory({ run, each }: { run: number; each: Recipient }) 
         <Column gap={2} above={8}>
           <Row soft small>
             <State state={each.after.state} />
-            <span>followed it, {each.after.parts === 1 ? '1 part' : `${each.after.parts} parts`}</span>
+            <span>followed it, {parts(each.after.parts)}</span>
             {each.after.reason && <span>({each.after.reason})</span>}
           </Row>
           {each.after.body || 'erased'}

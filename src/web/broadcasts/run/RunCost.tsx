@@ -1,4 +1,4 @@
-import { count, money } from '../../pieces/format';
+import { money, parts } from '../../pieces/format';
 import { Bit, Row } from '../../pieces/layout';
 
 /** What a run has cost, beside what was shown before it was sent. */
@@ -13,13 +13,13 @@ export function RunCost({
   ended: boolean;
   currency: string;
 }) {
-  const before = `${money(shown.cost_micro, currency)} and ${count(shown.parts)} parts were shown before`;
+  const before = `${money(shown.cost_micro, currency)} and ${parts(shown.parts)} were shown before`;
   const same = spent.spent === shown.cost_micro && spent.parts === shown.parts;
   const words = !ended
-    ? `so far, ${count(spent.parts)} parts; ${before}`
+    ? `so far, ${parts(spent.parts)}; ${before}`
     : same
-      ? `for ${count(spent.parts)} parts, as shown before`
-      : `for ${count(spent.parts)} parts; ${before}, and what was not taken is given back`;
+      ? `for ${parts(spent.parts)}, as shown before`
+      : `for ${parts(spent.parts)}; ${before}, and what was not taken is given back`;
   return (
     <div>
       <h2>Cost</h2>

@@ -5,7 +5,7 @@ import { runStateWords } from '../../../core/outcome/run-words';
 import { runs } from '../../../core/api/sending/runs';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
-import { clockTime, count, dayOf, languageName, money, people } from '../../pieces/format';
+import { clockTime, count, dayOf, languageName, money, parts, people } from '../../pieces/format';
 import { Bit, Column, Pane, Row, TextBox, Words } from '../../pieces/layout';
 import { Paper } from '../../pieces/chart/Paper';
 import { State } from '../../pieces/chart/Ring';
@@ -133,8 +133,7 @@ export default function RunSummary() {
                 {money(answer.money.spent, currency)}
               </Bit>{' '}
               <Bit soft small>
-                {count(answer.money.parts)} parts; {money(run.cost_micro, currency)} and {count(run.parts)} parts were shown
-                before
+                {parts(answer.money.parts)}; {money(run.cost_micro, currency)} and {parts(run.parts)} were shown before
               </Bit>
             </section>
           </Column>

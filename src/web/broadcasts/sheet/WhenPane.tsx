@@ -56,7 +56,7 @@ export function WhenPane({
       <Row between base>
         <h2>When</h2>
         <Way small to={`/broadcasts/${id}/when`}>
-          opened
+          as a page, with dates
         </Way>
       </Row>
       <OneOfThese

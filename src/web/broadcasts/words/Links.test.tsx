@@ -38,14 +38,14 @@ test('the single link of an older draft becomes one of several; names do not rep
   expect(linksOf(kept).map(({ name }) => name)).toEqual(['link3']);
 });
 
-test('how long it leads there', async () => {
+test('how long it works', async () => {
   const user = userEvent.setup();
   show(<Pane from={{ links: [{ name: 'a', address: 'https://example.org/a' }] }} />);
-  await user.click(screen.getByRole('button', { name: '“a” leads there for good' }));
-  const days = screen.getByLabelText('Days for which “a” leads there');
+  await user.click(screen.getByRole('button', { name: '“a” never stops working' }));
+  const days = screen.getByLabelText('Days for which “a” works');
   fireEvent.change(days, { target: { value: '7' } });
   fireEvent.change(days, { target: { value: '0' } });
   expect(linksOf(kept)[0].days).toBe(7);
-  await user.click(screen.getByRole('button', { name: 'for good' }));
+  await user.click(screen.getByRole('button', { name: 'without an end' }));
   expect(linksOf(kept)[0].days).toBeUndefined();
 });

@@ -64,14 +64,14 @@ export function Links({
           <LinkAnswers state={states.get(link.address)} />
           <Row small gap={6} base>
             {link.days === undefined ? (
-              <Value soft aria-label={`“${link.name}” leads there for good`} onClick={() => set(at, { days: 45 })}>
-                leads there for good
+              <Value soft aria-label={`“${link.name}” never stops working`} onClick={() => set(at, { days: 45 })}>
+                never stops working
               </Value>
             ) : (
               <>
-                <Bit soft>leads there for</Bit>
+                <Bit soft>works for</Bit>
                 <TypedValue
-                  label={`Days for which “${link.name}” leads there`}
+                  label={`Days for which “${link.name}” works`}
                   type="number"
                   value={link.days}
                   input={{ min: 1, max: 400 }}
@@ -82,7 +82,7 @@ export function Links({
                 />
                 <Bit soft>days after the text went</Bit>
                 <Way small onClick={() => set(at, { days: undefined })}>
-                  for good
+                  without an end
                 </Way>
               </>
             )}

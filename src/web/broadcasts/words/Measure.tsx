@@ -6,7 +6,7 @@ import type { Draft } from '../../../core/plan/draft/draft';
 import { fixFor } from '../../../core/plan/ready/fixes';
 import { LIMITS, measure } from '../../../core/text/measure';
 import { Choose, TypedValue } from '../../pieces/form/choices';
-import { count, languageName, listed, money, people } from '../../pieces/format';
+import { count, languageName, listed, money, parts, people } from '../../pieces/format';
 import { Bit, Column, Row, Words } from '../../pieces/layout';
 import { Value, Way } from '../../pieces/ways';
 
@@ -114,7 +114,7 @@ export function Measure({
           {known ? (
             <>
               usual length {known.units.usual}, longest {known.units.longest}
-              {known.fallback > 0 ? ` · other words for ${people(known.fallback)}` : ''}
+              {known.fallback > 0 ? ` · ${people(known.fallback)} get the fallback` : ''}
             </>
           ) : (
             `${own.units} used, ${own.left} left`
@@ -129,9 +129,7 @@ export function Measure({
           draft={draft}
           language={language}
           ending={row?.opt_out}
-          costs={
-            known?.after ? `${count(known.after.parts)} parts more, ${money(known.after.cost_micro, known.currency)}` : undefined
-          }
+          costs={known?.after ? `${parts(known.after.parts)} more, ${money(known.after.cost_micro, known.currency)}` : undefined}
           takesReplies={plan?.sender?.kind !== 'name'}
           change={change}
         />
@@ -140,9 +138,9 @@ export function Measure({
         <Spread nowrap gap={6} fixed role="group" aria-label="Texts by number of parts">
           {known.distribution.slice(0, 5).map((each) => (
             <Share small nobreak key={each.parts}>
-              {each.parts} {each.parts === 1 ? 'part' : 'parts'}{' '}
+              {parts(each.parts)}{' '}
               <Way
-                aria-label={`${count(each.people)} with ${each.parts} ${each.parts === 1 ? 'part' : 'parts'}: see their texts`}
+                aria-label={`${count(each.people)} with ${parts(each.parts)}: see their texts`}
                 onClick={() => seeProofs(`parts_${each.parts}`)}
               >
                 <b>{count(each.people)}</b>

@@ -9,7 +9,7 @@ import type { Draft } from '../../../core/plan/draft/draft';
 import { ask } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { Shown } from '../../pieces/form/choices';
-import { clockTime, count, languageName, money, zoneName } from '../../pieces/format';
+import { clockTime, count, languageName, money, parts, zoneName } from '../../pieces/format';
 import { Bit, Column, Row, TextBox, Words } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { useNow, useSettled } from '../../pieces/small';
@@ -67,10 +67,10 @@ export function Proof({
   const views: (readonly [string, string])[] = [
     ['usual', 'usual'],
     ['longest', 'longest'],
-    ...((plan?.fallback ?? 0) > 0 ? ([['fallback', 'other words']] as const) : []),
+    ...((plan?.fallback ?? 0) > 0 ? ([['fallback', 'fallback']] as const) : []),
     ...(answer && answer.languages.length > 1 ? answer.languages.map((each) => [each, languageName(each)] as const) : []),
     ...((plan?.zones.length ?? 0) > 1 ? ([['other_zone', 'other zone']] as const) : []),
-    ...(which.startsWith('parts_') ? ([[which, partsWords(Number(which.slice(6)))]] as const) : []),
+    ...(which.startsWith('parts_') ? ([[which, parts(Number(which.slice(6)))]] as const) : []),
     ...(which.startsWith('to_')
       ? ([[which, plan?.destinations.find(({ prefix }) => `to_${prefix}` === which)?.name ?? which.slice(3)]] as const)
       : []),
@@ -153,8 +153,7 @@ function OneProof({
         <b>{proof.name || 'no name'}</b>
         <Bit soft>{showPhone(proof.number)}</Bit>
         <span>
-          {proof.parts + (proof.after?.parts ?? 0)} {proof.parts === 1 && !proof.after ? 'part' : 'parts'},{' '}
-          {money(proof.cost_micro, plan?.currency)}
+          {parts(proof.parts + (proof.after?.parts ?? 0))},{money(proof.cost_micro, plan?.currency)}
         </span>
         <span>
           at {clockTime(proof.due, proof.zone)} {zoneName(proof.zone)}
@@ -165,5 +164,3 @@ function OneProof({
     </Row>
   );
 }
-
-const partsWords = (n: number) => (n === 1 ? '1 part' : `${n} parts`);

@@ -5,7 +5,7 @@ import type { Answer } from '../../../core/api/endpoint';
 import type { Draft } from '../../../core/plan/draft/draft';
 import { ask } from '../../api/client';
 import { useDesk } from '../../api/session';
-import { count, money } from '../../pieces/format';
+import { money, parts } from '../../pieces/format';
 import { Bit, Column, Row, Words } from '../../pieces/layout';
 import { useSay } from '../../pieces/Said';
 import { Trouble, useSettled } from '../../pieces/small';
@@ -79,7 +79,7 @@ export function Shorter({
           </Words>
           <Bit fixed>
             {each.saves_parts > 0
-              ? `${count(each.saves_parts)} ${each.saves_parts === 1 ? 'part' : 'parts'}, ${money(each.saves_micro, workspace.currency)} less`
+              ? `${parts(each.saves_parts)}, ${money(each.saves_micro, workspace.currency)} less`
               : 'no part less'}
           </Bit>
           <Button

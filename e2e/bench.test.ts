@@ -58,11 +58,11 @@ describe('the damaged demo files through the bench', () => {
     await visitor.page.keyboard.type('tag');
     await visitor.page.keyboard.press('Enter');
     await visitor.sees('every column comes in');
-    await visitor.click('button', 'Correct Mobile, row 2');
+    await visitor.click('button', 'correct it: Mobile, row 2');
     await visitor.page.keyboard.type('42');
     await visitor.page.keyboard.press('Enter');
     await counts(visitor, { 'new people': 2, rejected: 0 });
-    await visitor.click('button', 'Put back Mobile, row 2');
+    await visitor.click('button', 'put back: Mobile, row 2');
     await counts(visitor, { 'new people': 1, rejected: 1 });
     await visitor.close();
   });

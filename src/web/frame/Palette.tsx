@@ -16,6 +16,7 @@ import { showPhone } from '../pieces/phone';
 import { useSettled } from '../pieces/small';
 import { foundByWords } from '../pieces/found-by-words';
 import { ACTS, forRole, SETTINGS, VIEWS, type Command } from './commands';
+import { optionGroup } from '../pieces/form/option-group';
 
 const Place = styled(Box)({ padding: 14, minHeight: 120 });
 
@@ -107,6 +108,7 @@ export default function Palette({ close }: { close: () => void }): ReactNode {
           disablePortal
           options={options}
           groupBy={(option) => option.group}
+          renderGroup={optionGroup}
           getOptionLabel={(option) => option.words}
           getOptionKey={(option) => `${option.group} ${option.words} ${typeof option.to === 'string' ? option.to : ''}`}
           // what fits is decided above, and by the server

@@ -187,7 +187,6 @@ function fields(t: Tokens): ThemeOptions['components'] {
       styleOverrides: {
         inputRoot: { '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '3px 8px 3px 8px' } },
         listbox: { fontSize: 15, maxHeight: 340 },
-        groupLabel: { lineHeight: '28px', color: t.soft, backgroundColor: t.card, fontSize: 13 },
         option: { minHeight: 34 },
       },
     },

@@ -7,6 +7,7 @@ import { people } from '../../pieces/format';
 import { InFlow } from '../../pieces/InFlow';
 import { Bit, Column, Row, Words } from '../../pieces/layout';
 import { Trouble, Waiting } from '../../pieces/small';
+import { optionGroup } from '../../pieces/form/option-group';
 
 interface Choice {
   field: string;
@@ -83,6 +84,7 @@ export function AboutPicker({
             options={choices}
             value={choices.filter((each) => isOf(each, draft.about))}
             groupBy={({ label }) => label}
+            renderGroup={optionGroup}
             getOptionLabel={({ value }) => value}
             getOptionKey={({ field, value }) => JSON.stringify([field, value])}
             isOptionEqualToValue={(a, b) => a.field === b.field && a.value === b.value}

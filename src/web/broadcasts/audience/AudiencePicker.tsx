@@ -13,6 +13,7 @@ import { InFlow } from '../../pieces/InFlow';
 import { Bit, Column, Row } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { useSettled } from '../../pieces/small';
+import { optionGroup } from '../../pieces/form/option-group';
 
 interface Choosable {
   group: string;
@@ -137,6 +138,7 @@ export function AudiencePicker({
           options={options}
           value={options.filter(is)}
           groupBy={(option) => option.group}
+          renderGroup={optionGroup}
           getOptionLabel={(option) => option.words}
           getOptionKey={(option) => JSON.stringify(option.source)}
           isOptionEqualToValue={(a, b) => same(a.source, b.source)}

@@ -62,7 +62,7 @@ export function CellEdit({
         {cell}
       </Words>
       {correct && (wrong || isBlank(row, cell)) && (
-        <Way small aria-label={`Correct ${at}`} onClick={() => setTyped(cell)}>
+        <Way small aria-label={`correct it: ${at}`} onClick={() => setTyped(cell)}>
           correct it
         </Way>
       )}
@@ -70,7 +70,7 @@ export function CellEdit({
         <Words small lake>
           corrected, was {was === '' ? 'empty' : <Bit as="s">{was}</Bit>}{' '}
           {correct && (
-            <Way small aria-label={`Put back ${at}`} onClick={() => correct(row.row_no, column, was)}>
+            <Way small aria-label={`put back: ${at}`} onClick={() => correct(row.row_no, column, was)}>
               put back
             </Way>
           )}

@@ -7,6 +7,7 @@ import { InFlow } from '../../pieces/InFlow';
 import { Bit, Column } from '../../pieces/layout';
 import type { Sources } from '../sources';
 import { fieldsOf, startOf } from './LeafEditor';
+import { optionGroup } from '../../pieces/form/option-group';
 
 interface Offered {
   group: string;
@@ -92,6 +93,7 @@ export function ConditionChooser({
           inputValue={typed}
           onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
           groupBy={({ group }) => group}
+          renderGroup={optionGroup}
           getOptionLabel={({ words }) => words}
           getOptionKey={({ words, group }) => `${group} ${words}`}
           filterOptions={(each) => each}

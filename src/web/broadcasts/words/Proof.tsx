@@ -153,7 +153,7 @@ function OneProof({
         <b>{proof.name || 'no name'}</b>
         <Bit soft>{showPhone(proof.number)}</Bit>
         <span>
-          {parts(proof.parts + (proof.after?.parts ?? 0))},{money(proof.cost_micro, plan?.currency)}
+          {parts(proof.parts + (proof.after?.parts ?? 0))}, {money(proof.cost_micro, plan?.currency)}
         </span>
         <span>
           at {clockTime(proof.due, proof.zone)} {zoneName(proof.zone)}

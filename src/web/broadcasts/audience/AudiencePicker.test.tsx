@@ -115,3 +115,16 @@ test('Escape ends it', async () => {
   await user.keyboard('{Escape}');
   expect(close).toHaveBeenCalled();
 });
+
+test('the outcomes of what went last are there to be seen, others are found by typing', async () => {
+  const run = (id: number, name: string) => ({ id, name, due_at: '2026-12-01T15:00:00.000Z' });
+  const runs = [run(9, 'Fog'), run(8, 'Winter timetable'), run(7, 'Berth renewals')];
+  serve({ 'GET /api/outcomes': { runs, total: 3 }, 'GET /api/people': { people: [] } });
+  const user = userEvent.setup();
+  show(<Picking side="to" from={[]} />);
+  await user.click(await screen.findByRole('option', { name: 'Winter timetable, Tue, Dec 1: not clicked' }));
+  expect(changed).toHaveBeenCalledWith([{ kind: 'run', id: 8, outcome: 'not_clicked', name: 'Winter timetable, Tue, Dec 1' }]);
+  expect(screen.queryByRole('option', { name: /^Berth renewals/ })).toBeNull();
+  await user.keyboard('berth r');
+  await screen.findByRole('option', { name: 'Berth renewals, Tue, Dec 1: answered' });
+});

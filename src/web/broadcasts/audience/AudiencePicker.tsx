@@ -30,6 +30,7 @@ const same = (a: Source, b: Source) =>
 /** What is asked most often of a run that went. */
 const ASKED: readonly RunOutcome[] = ['not_delivered', 'not_answered', 'answered', 'clicked', 'not_clicked', 'delivered'];
 const RUNS = 6;
+const LATEST = 2;
 
 /** What can be chosen and fits what is typed; people and earlier broadcasts are found by the server. */
 function useChoosable(
@@ -66,12 +67,14 @@ function useChoosable(
       source: { kind: 'tag', id: each.id } as const,
     })),
   ].filter((each) => fits(each.words));
-  const sent = useGet(outcomes.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.runs ?? [];
-  if (search.length >= 2)
+  // the latest are there to be seen; any other is found by typing
+  const asked = search.length >= 2 ? { query: { search } } : typed === '' ? { query: {} } : undefined;
+  const sent = useGet(outcomes.list, asked, { keep: true }).data?.runs ?? [];
+  if (asked)
     options.push(
       ...sent
         .filter((run) => fits(run.name))
-        .slice(0, RUNS)
+        .slice(0, typed === '' ? LATEST : RUNS)
         .flatMap((run) => {
           const name = `${run.name}, ${dayOf(run.due_at, workspace.zone)}`;
           return ASKED.map((outcome) => ({

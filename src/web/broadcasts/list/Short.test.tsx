@@ -130,3 +130,16 @@ test('a plan that could not be made is said, not waited for, and is asked for ag
   await user.click(await screen.findByRole('button', { name: 'Load it again' }));
   await screen.findByRole('button', { name: 'Send to 2 people now' });
 });
+
+test('typed numbers go to it as to any other', async () => {
+  const user = userEvent.setup();
+  open({ to: [] });
+  answers['GET /api/outcomes'] = { runs: [], total: 0 };
+  answers['PUT /api/broadcasts/32'] = { version: 8, updated_at: NOW };
+  answers['POST /api/numbers/read'] = { numbers: ['+12075550188'], wrong: [], twice: 0, left: 0 };
+  await user.click(await screen.findByRole('button', { name: 'Add' }));
+  await user.click(await screen.findByRole('button', { name: 'Typed or pasted numbers…' }));
+  await user.type(await screen.findByRole('textbox', { name: 'Numbers' }), '207 555 0188');
+  await user.click(await screen.findByRole('button', { name: /^Add 1|^Reading/ }));
+  await screen.findByText('+12075550188');
+});

@@ -10,6 +10,7 @@ import { useDesk } from '../../api/session';
 import { Bit, Column, End, Head, Pane, Row, Words } from '../../pieces/layout';
 import { Trouble, useTitle, Waiting } from '../../pieces/small';
 import { AudiencePicker } from '../audience/AudiencePicker';
+import { PasteNumbers } from '../audience/PasteNumbers';
 import { useDraft } from '../sheet/draft-state';
 import { Editor } from '../words/Editor';
 import { useEditorKnows } from '../words/editor-knows';
@@ -62,6 +63,7 @@ export default function Short() {
 function WhoPart({ draft, change }: { draft: Draft; change: (part: Partial<Draft>) => void }) {
   const sources = useGet(peopleApi.sources, {}, { keep: true }).data;
   const [anchor, setAnchor] = useState<HTMLElement>();
+  const [pasting, setPasting] = useState(false);
   return (
     <section aria-label="To">
       <Row between base>
@@ -95,7 +97,21 @@ function WhoPart({ draft, change }: { draft: Draft; change: (part: Partial<Draft
           sources={sources}
           counted={undefined}
           change={(to) => change({ to })}
+          paste={() => {
+            setAnchor(undefined);
+            setPasting(true);
+          }}
           close={() => setAnchor(undefined)}
+        />
+      )}
+      {pasting && (
+        <PasteNumbers
+          leaving={false}
+          add={(numbers) => {
+            change({ to: [...draft.to, { kind: 'numbers', numbers }] });
+            setPasting(false);
+          }}
+          close={() => setPasting(false)}
         />
       )}
     </section>

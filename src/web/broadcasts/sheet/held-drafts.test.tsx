@@ -15,6 +15,7 @@ function View() {
         value={state.draft?.words ?? '…'}
         onChange={(event) => state.change({ words: event.target.value })}
       />
+      <output>{state.saved}</output>
       {state.clashes.length > 0 && <button onClick={() => state.settle('mine')}>Keep mine</button>}
     </>
   );
@@ -90,4 +91,32 @@ test('what is typed while it is asked whose words stand is in those that are kep
   await user.click(screen.getByRole('button', { name: 'Keep mine' }));
   expect((await words()).value).toBe('Old, says Ana.');
   await waitFor(() => expect(saves(server).at(-1)).toEqual(['PUT /api/broadcasts/32', 'Old, says Ana.']));
+});
+
+test('what no server answered is saved once the line is back, without another letter', async () => {
+  const user = userEvent.setup();
+  const server = open({ 'PUT /api/broadcasts/32': new TypeError('broken line') });
+  await waitFor(async () => expect((await words()).value).toBe('Old'));
+  await user.type(await words(), '!');
+  await waitFor(() => expect(saves(server).length).toBeGreaterThan(0));
+  const before = saves(server).length;
+  server.answers['PUT /api/broadcasts/32'] = { version: 8, updated_at: '2026-12-02T20:50:00.000Z' };
+  await screen.findByText('not saved');
+  act(() => void window.dispatchEvent(new Event('online')));
+  await waitFor(() => expect(saves(server).length).toBeGreaterThan(before));
+  await screen.findByText('2026-12-02T20:50:00.000Z');
+});
+
+test('so is what somebody else has changed, too, where what they have could not be asked for', async () => {
+  const user = userEvent.setup();
+  const server = open({
+    'PUT /api/broadcasts/32': refusal(409, 'Somebody has changed it.', { type: 'urn:yellow-bell:changed' }),
+  });
+  await waitFor(async () => expect((await words()).value).toBe('Old'));
+  server.answers['GET /api/broadcasts/32'] = new TypeError('broken line');
+  await user.type(await words(), ', says Ana');
+  await screen.findByText('not saved');
+  server.answers['GET /api/broadcasts/32'] = broadcastOf({ id: 32, version: 8, draft: draftOf({ words: 'Old, says Ben' }) });
+  act(() => void window.dispatchEvent(new Event('online')));
+  await screen.findByRole('button', { name: 'Keep mine' });
 });

@@ -36,9 +36,15 @@ export function useSaving(
           })
           .catch(async (refused: unknown) => {
             keeper.failed();
-            if (isOutdated(refused) && (await takeIn())) return;
-            tell({ saved: 'not saved', error: refused });
-            throw refused;
+            let why = refused;
+            try {
+              if (isOutdated(refused) && (await takeIn())) return;
+            } catch (unheard) {
+              // what somebody else has saved could not be asked for: that is what is in the way now
+              why = unheard;
+            }
+            tell({ saved: 'not saved', error: why });
+            throw why;
           })
           .finally(() => (held.saving = undefined));
         await held.saving;
@@ -46,6 +52,19 @@ export function useSaving(
     },
     [held, id, keeper, takeIn, tell],
   );
+
+  // what failed for want of a server is tried again by itself: once the line is back, and every few seconds
+  const wanting = told.id === id && told.saved === 'not saved' && !isAnswer(told.error) ? told : undefined;
+  useEffect(() => {
+    if (!wanting) return undefined;
+    const again = () => void save().catch(() => undefined);
+    const timer = setTimeout(again, AGAIN_MS);
+    window.addEventListener('online', again);
+    return () => {
+      clearTimeout(timer);
+      window.removeEventListener('online', again);
+    };
+  }, [wanting, save]);
 
   const latest = useRef(save);
   useEffect(() => {
@@ -70,6 +89,12 @@ export function useSaving(
   // what became of another broadcast says nothing of this one
   return told.id === id ? { saved: told.saved, error: told.error, save } : { saved: '', error: undefined, save };
 }
+
+/** How long until a saving that no server answered is tried again, ms. */
+const AGAIN_MS = 4000;
+
+/** The server has answered: asking again would be answered alike. */
+const isAnswer = (error: unknown) => error instanceof Refused && error.status >= 400 && error.status < 500;
 
 const isOutdated = (refused: unknown) =>
   refused instanceof Refused && refused.status === 409 && (refused.body.type?.endsWith(':changed') ?? false);

@@ -105,7 +105,8 @@ export class Rounds {
       twice,
       tally,
       undone,
-      spent: before - (await this.balance()),
+      // of its own run: the clock that is moved lets others be missed, and what was set aside for them comes back meanwhile
+      spent: says ? says.money.spent : before - (await this.balance()),
       taken: taken * 7500,
       accounted: undone || (Object.values(tally).reduce((a, b) => a + b, 0) === made.people && (tally.not_sent ?? 0) === unsent),
     };

@@ -2,6 +2,7 @@ import { controlApp } from './control';
 import { Mailbox } from './mailbox';
 import { MessageCenter } from './message-center';
 import { DEMO_PROFILE, type Profile } from './profile';
+import { keepIdleLines } from '../core/idle-lines';
 
 /**
  * The practice carrier as a process of its own. Settings by environment:
@@ -39,7 +40,7 @@ const server = control.listen(Number(process.env.CARRIER_CONTROL_PORT ?? 0), '12
   );
 });
 // the server asks on a line that it kept, also after a while in which it was busy: it must not be shut on it
-server.keepAliveTimeout = 75_000;
+keepIdleLines(server);
 // the server that started us closes our input when it ends, however it ends
 process.stdin.resume();
 process.stdin.on('end', () => process.exit(0));

@@ -18,7 +18,7 @@ import { HandedIn } from './handed-in/handed-in';
 import { runById } from './broadcasts/run/run-queries';
 import { accountOf } from './accounts/session-begin';
 import { httpApp } from './http/app';
-import { keepIdleLines } from './http/idle-lines';
+import { keepIdleLines } from '../core/idle-lines';
 import { allRoutes } from './routes';
 import { devicesOf } from './http/devices';
 import type { App } from './app-context';

@@ -14,9 +14,9 @@ import { InFlow } from '../pieces/InFlow';
 import { Bit, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { useSettled } from '../pieces/small';
-import { foundByWords } from '../pieces/found-by-words';
+import { foundByWords, inGroups } from '../pieces/found-by-words';
 import { ACTS, forRole, SETTINGS, VIEWS, type Command } from './commands';
-import { optionGroup } from '../pieces/form/option-group';
+import { optionGroup } from '../pieces/form/offered';
 
 const Place = styled(Box)({ padding: 14, minHeight: 120 });
 
@@ -173,11 +173,4 @@ function usePrepared(search: string): Command[] {
           to: `/broadcasts/templates?kind=${kind}&open=${text.id}`,
         })),
       );
-}
-
-/** Those of one group beside each other, the group of the best first: the list is told by groups, and a group stands in it once. */
-function inGroups(found: readonly Command[]): Command[] {
-  const groups = new Map<string, Command[]>();
-  for (const each of found) groups.set(each.group, [...(groups.get(each.group) ?? []), each]);
-  return [...groups.values()].flat();
 }

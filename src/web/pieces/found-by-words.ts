@@ -39,3 +39,10 @@ export function foundByWords<T>(all: readonly T[], namesOf: (one: T) => readonly
     .sort((a, b) => a.rank - b.rank || a.at - b.at)
     .map(({ one }) => one);
 }
+
+/** Those of one group beside each other, the group of the best first: the list is told by groups, and a group stands in it once. */
+export function inGroups<T extends { group: string }>(found: readonly T[]): T[] {
+  const groups = new Map<string, T[]>();
+  for (const each of found) groups.set(each.group, [...(groups.get(each.group) ?? []), each]);
+  return [...groups.values()].flat();
+}

@@ -229,6 +229,11 @@ describe.each(ENGINES)('audiences on %s', (engine) => {
     // Leo's, Dao's and Rosa's are all in Pike: they are written to, and nobody is named
     expect(said.Rosa).toBe('All');
     expect(about.summary.hints.map(({ check }) => check)).not.toContain('dependants named');
+    // without the field nobody would be named: that is said, and is to be put right
+    const gone = await planOf(db, { ...part, about: { field: 'house', values: ['Otters'] } });
+    expect(gone.summary.must_fix.map(({ message }) => message)).toEqual([
+      'The field of dependants that says whom the texts are about has been deleted. Take it away, or choose another.',
+    ]);
     // Ana must not hear about Sami: about Otters there is nothing that she may be told
     await db.query(`UPDATE guardianship SET must_not_receive = true WHERE person_id = 1 AND dependant_id = 2`);
     const barred = await planOf(db, { ...part, about: { field: 'class', values: ['Otters'] } });

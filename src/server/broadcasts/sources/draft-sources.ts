@@ -5,8 +5,8 @@ import type { Queryable } from '../../db/db';
 const SIDES = ['to', 'leave_out'] as const;
 
 /**
- * Lists, tags and segments that a draft names and that have been deleted since. Without a word, fewer people would get it,
- * or those to be left out would.
+ * Lists, tags, segments and the field that a draft names and that have been deleted since. Without a word, fewer people would get it,
+ * those to be left out would, or nobody would be named.
  */
 export async function goneSources(db: Queryable, draft: Draft): Promise<string[]> {
   const said: string[] = [];
@@ -20,6 +20,11 @@ export async function goneSources(db: Queryable, draft: Draft): Promise<string[]
           `A ${kind} that ${side === 'to' ? 'it goes to' : 'it leaves out'} has been deleted. Take it away, or choose another.`,
         );
     }
+  if (draft.about) {
+    const { rowCount } = await db.query(`SELECT 1 FROM field_def WHERE about = 'dependant' AND slug = $1`, [draft.about.field]);
+    if (rowCount === 0)
+      said.push('The field of dependants that says whom the texts are about has been deleted. Take it away, or choose another.');
+  }
   if (draft.when.kind === 'import') {
     const { rowCount } = await db.query(`SELECT id FROM list WHERE id = $1`, [draft.when.list_id]);
     if (rowCount === 0)

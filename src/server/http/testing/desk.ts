@@ -18,7 +18,7 @@ import { ImportDesk } from '../../people/imports/import-desk';
 import { rowsReadHere } from '../../people/imports/row-thread';
 import { accountOf } from '../../accounts/session-begin';
 import { httpApp } from '../app';
-import { keepIdleLines } from '../idle-lines';
+import { keepIdleLines } from '../../../core/idle-lines';
 import { allRoutes } from '../../routes';
 import type { App } from '../../app-context';
 import { Devices } from '../devices';

@@ -1,4 +1,4 @@
-import { keepIdleLines } from '../idle-lines';
+import { keepIdleLines } from '../../../core/idle-lines';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 

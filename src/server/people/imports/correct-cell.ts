@@ -1,6 +1,6 @@
 import { isBroken } from '../../../core/text/tidy';
 import { nothingHere, Refusal } from '../../../core/api/refusal';
-import type { Tx } from '../../db/db';
+import type { Queryable, Tx } from '../../db/db';
 import { sizeOf } from './file-rows';
 import { busy, importOf, openImport } from './import-store';
 
@@ -40,4 +40,13 @@ export async function correctCell(
     same ? null : was,
     sizeOf(kept),
   ]);
+}
+
+/** In how many rows of a file somebody has corrected something. */
+export async function correctedRows(db: Queryable, id: number): Promise<number> {
+  const { rows } = await db.query<{ n: number }>(
+    `SELECT count(*)::int AS n FROM import_row WHERE import_id = $1 AND was IS NOT NULL`,
+    [id],
+  );
+  return rows[0].n;
 }

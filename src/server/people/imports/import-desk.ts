@@ -13,6 +13,7 @@ import { rollForward, unfinishedImports } from './bring-in';
 import { Checks } from './checks';
 import { firstSettings } from './first-settings';
 import { WORTH_COUNTING } from './dry-run';
+import { correctedRows } from './correct-cell';
 import { clearRows, keepRows } from './file-rows';
 import { RowThread, type RowReading } from './row-thread';
 import { UNDO_DAYS, undoForward, unfinishedUndos } from './undo-import';
@@ -241,6 +242,7 @@ export class ImportDesk {
     this.readings.set(id, reading);
     try {
       const table = await reading.facts();
+      const corrected = await correctedRows(bulk, id);
       await clearRows(db, id, ['import_row']);
       const head: NumberedRow[] = [];
       let width = 0;
@@ -259,6 +261,10 @@ export class ImportDesk {
       if (count > WORTH_COUNTING) await bulk.exec('ANALYZE import_row');
       const facts: ImportFacts = { headings: [], ...table, last, ...(before.pasted ? { pasted: true } : {}) };
       if (options.delimiter !== undefined) facts.chosen_delimiter = options.delimiter;
+      if (corrected > 0)
+        facts.notes.push(
+          `The file was read again as it is: what you had corrected in ${corrected === 1 ? 'one row' : `${corrected} rows`} is as the file has it.`,
+        );
       const settings = await firstSettings(db, head, width, facts, this.app.clock.now());
       // a reading that came to its end does not count: the next one is not the second that failed
       const read = await db.query(

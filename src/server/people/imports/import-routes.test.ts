@@ -102,6 +102,13 @@ describe.each(ENGINES)('a bench over HTTP, on %s', (kind) => {
     expect((await correct(1, 0, '207-555-01')).counts).toMatchObject({ new: 1, rejected: 1 });
     expect((await rejected())[0]).toMatchObject({ cells: ['207-555-01', 'Jo'], was: null });
     await correct(1, 0, '207 555 0142');
+    // read again, the file is as it is, and that is said
+    await here.json('put', `/api/imports/${id}/source`, { encoding: 'utf-8' });
+    expect((await see()).facts.notes).toContain(
+      'The file was read again as it is: what you had corrected in one row is as the file has it.',
+    );
+    expect((await see()).counts).toMatchObject({ new: 1, rejected: 1 });
+    await correct(1, 0, '207 555 0142');
     expect(await correct(0, 0, 'Phone')).toMatchObject({ status: 422, place: 'row 1' });
     expect((await correct(9, 0, 'x')).status).toBe(404);
     const { version } = await see();

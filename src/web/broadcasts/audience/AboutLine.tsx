@@ -4,7 +4,8 @@ import type { About, Draft } from '../../../core/plan/draft/draft';
 import { useGet } from '../../api/client';
 import { Bit, Row } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
-import { AboutPicker, under, type At } from './AboutPicker';
+import { AboutPicker } from './AboutPicker';
+import { under, type At } from '../../pieces/SmallWindow';
 
 /** Whom the texts are about, said: "class Otters or Pike". */
 export function useAboutWords(about: About | undefined): string {

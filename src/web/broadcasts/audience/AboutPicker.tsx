@@ -1,13 +1,15 @@
-import { Autocomplete, Button, Checkbox, Popover, TextField } from '@mui/material';
+import { Autocomplete, Button, TextField } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import type { About, Draft } from '../../../core/plan/draft/draft';
+import { fold } from '../../../core/text/fold';
 import { ask } from '../../api/client';
 import { people } from '../../pieces/format';
 import { InFlow } from '../../pieces/InFlow';
-import { Bit, Column, Row, Words } from '../../pieces/layout';
+import { Row, Words } from '../../pieces/layout';
 import { Trouble, Waiting } from '../../pieces/small';
-import { optionGroup } from '../../pieces/form/option-group';
+import { keepsChosen, optionGroup, tickedOption } from '../../pieces/form/offered';
+import { SmallWindow, type At } from '../../pieces/SmallWindow';
 
 interface Choice {
   field: string;
@@ -15,17 +17,8 @@ interface Choice {
   value: string;
   people: number;
 }
-/** A place on the screen, px. */
-export interface At {
-  top: number;
-  left: number;
-}
-export function under(element: HTMLElement): At {
-  const { bottom, left } = element.getBoundingClientRect();
-  return { top: bottom, left };
-}
 const isOf = ({ field, value }: Choice, about: About | undefined) =>
-  about?.field === field && about.values.some((each) => each.toLowerCase() === value.toLowerCase());
+  about?.field === field && about.values.some((each) => fold(each) === fold(value));
 
 /**
  * Whom the texts are about, where nobody knows for whom people were chosen: values of one field of their dependants, several at once.
@@ -55,71 +48,55 @@ export function AboutPicker({
   const press = (choice: Choice) => {
     const { field, value } = choice;
     const about = draft.about?.field === field ? draft.about.values : [];
-    const values = isOf(choice, draft.about)
-      ? about.filter((each) => each.toLowerCase() !== value.toLowerCase())
-      : [...about, value];
+    const values = isOf(choice, draft.about) ? about.filter((each) => fold(each) !== fold(value)) : [...about, value];
     change({ about: values.length > 0 ? { field, values } : undefined });
   };
   return (
-    <Popover
-      open
-      anchorReference="anchorPosition"
-      anchorPosition={at}
-      onClose={close}
-      slotProps={{ paper: { 'aria-label': 'Which dependants the texts are about', role: 'dialog' } }}
-    >
-      <Column pad="12px 12px 8px" width={360} most="90vw" gap={6}>
-        {error !== undefined && <Trouble error={error} />}
-        {!choices && error === undefined && <Waiting what="Looking at their dependants…" />}
-        {choices?.length === 0 && (
-          <Words soft>Nothing is known of these dependants that makes groups of them: give them a class or another field.</Words>
-        )}
-        {choices && choices.length > 0 && (
-          <Autocomplete<Choice, true, true>
-            open
-            multiple
-            disablePortal
-            disableCloseOnSelect
-            disableClearable
-            options={choices}
-            value={choices.filter((each) => isOf(each, draft.about))}
-            groupBy={({ label }) => label}
-            renderGroup={optionGroup}
-            getOptionLabel={({ value }) => value}
-            getOptionKey={({ field, value }) => JSON.stringify([field, value])}
-            isOptionEqualToValue={(a, b) => a.field === b.field && a.value === b.value}
-            onChange={(_event, _all, _reason, detail) => detail && press(detail.option)}
-            onKeyDown={(event: React.KeyboardEvent & { defaultMuiPrevented?: boolean }) => {
-              if (event.key === 'Backspace') event.defaultMuiPrevented = true;
-              if (event.key === 'Escape') close();
-            }}
-            renderValue={() => null}
-            autoHighlight
-            noOptionsText="None of them has that."
-            renderInput={(params) => (
-              <TextField {...params} autoFocus label="The texts are about" placeholder="class, boat, place…" />
-            )}
-            renderOption={({ key, ...props }, option, { selected }) => (
-              <li key={key} {...props} aria-label={`${option.label} ${option.value}, of ${people(option.people)}`}>
-                <Checkbox checked={selected} tabIndex={-1} slotProps={{ input: { 'aria-hidden': true } }} />
-                <Row between nowrap grow pad="0 0 0 8px">
-                  <Bit cut>{option.value}</Bit>
-                  <Bit soft small nobreak>
-                    of {people(option.people)}
-                  </Bit>
-                </Row>
-              </li>
-            )}
-            slots={{ popper: InFlow }}
-          />
-        )}
-        <Row between above={4}>
-          {draft.about ? <Button onClick={() => change({ about: undefined })}>Name all again</Button> : <span />}
-          <Button variant="contained" onClick={close}>
-            Done
-          </Button>
-        </Row>
-      </Column>
-    </Popover>
+    <SmallWindow label="Which dependants the texts are about" at={at} close={close} width={360}>
+      {error !== undefined && <Trouble error={error} />}
+      {!choices && error === undefined && <Waiting what="Looking at their dependants…" />}
+      {choices?.length === 0 && (
+        <Words soft>Nothing is known of these dependants that makes groups of them: give them a class or another field.</Words>
+      )}
+      {choices && choices.length > 0 && (
+        <Autocomplete<Choice, true, true>
+          open
+          multiple
+          disablePortal
+          disableCloseOnSelect
+          disableClearable
+          options={choices}
+          value={choices.filter((each) => isOf(each, draft.about))}
+          groupBy={({ label }) => label}
+          renderGroup={optionGroup}
+          getOptionLabel={({ value }) => value}
+          getOptionKey={({ field, value }) => JSON.stringify([field, value])}
+          isOptionEqualToValue={(a, b) => a.field === b.field && a.value === b.value}
+          onChange={(_event, _all, _reason, detail) => detail && press(detail.option)}
+          onKeyDown={keepsChosen(close)}
+          renderValue={() => null}
+          autoHighlight
+          noOptionsText="None of them has that."
+          renderInput={(params) => (
+            <TextField {...params} autoFocus label="The texts are about" placeholder="class, boat, place…" />
+          )}
+          renderOption={(props, option, { selected }) =>
+            tickedOption(props, {
+              words: option.value,
+              more: `of ${people(option.people)}`,
+              said: `${option.label} ${option.value}, of ${people(option.people)}`,
+              ticked: selected,
+            })
+          }
+          slots={{ popper: InFlow }}
+        />
+      )}
+      <Row between above={4}>
+        {draft.about ? <Button onClick={() => change({ about: undefined })}>Name all again</Button> : <span />}
+        <Button variant="contained" onClick={close}>
+          Done
+        </Button>
+      </Row>
+    </SmallWindow>
   );
 }

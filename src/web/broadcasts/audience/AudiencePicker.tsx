@@ -1,4 +1,4 @@
-import { Autocomplete, Button, Checkbox, Popover, TextField } from '@mui/material';
+import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { people } from '../../../core/api/people/people';
 import { outcomes } from '../../../core/api/sending/outcomes';
@@ -10,10 +10,11 @@ import { useDesk } from '../../api/session';
 import { type Sources, nameOf } from '../../people/for-others';
 import { count, dayOf } from '../../pieces/format';
 import { InFlow } from '../../pieces/InFlow';
-import { Bit, Column, Row } from '../../pieces/layout';
+import { Row } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { useSettled } from '../../pieces/small';
-import { optionGroup } from '../../pieces/form/option-group';
+import { keepsChosen, optionGroup, tickedOption } from '../../pieces/form/offered';
+import { SmallWindow } from '../../pieces/SmallWindow';
 
 interface Choosable {
   group: string;
@@ -122,74 +123,62 @@ export function AudiencePicker({
   const options = useChoosable(side, typed.trim(), sources, counted);
   const is = (option: Choosable) => chosen.some((each) => same(each, option.source));
   return (
-    <Popover
-      open
-      anchorEl={anchor}
-      onClose={close}
-      anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-      slotProps={{
-        paper: { 'aria-label': side === 'to' ? 'Add to this broadcast' : 'Leave out of this broadcast', role: 'dialog' },
-      }}
+    <SmallWindow
+      label={side === 'to' ? 'Add to this broadcast' : 'Leave out of this broadcast'}
+      at={anchor}
+      close={close}
+      width={360}
     >
-      <Column pad="12px 12px 8px" width={360} most="90vw" gap={6}>
-        <Autocomplete<Choosable, true, true, false>
-          open
-          multiple
-          disablePortal
-          disableCloseOnSelect
-          disableClearable
-          options={options}
-          value={options.filter(is)}
-          groupBy={(option) => option.group}
-          renderGroup={optionGroup}
-          getOptionLabel={(option) => option.words}
-          getOptionKey={(option) => JSON.stringify(option.source)}
-          isOptionEqualToValue={(a, b) => same(a.source, b.source)}
-          // what fits is decided above, and by the server for people
-          filterOptions={(all) => all}
-          inputValue={typed}
-          onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
-          onChange={(_event, _all, _reason, detail) => {
-            const option = detail?.option;
-            if (!option) return;
-            change(is(option) ? chosen.filter((each) => !same(each, option.source)) : [...chosen, option.source]);
-          }}
-          onKeyDown={(event: React.KeyboardEvent & { defaultMuiPrevented?: boolean }) => {
-            // what is chosen stands in the list behind: erasing what is typed takes nothing of it away
-            if (event.key === 'Backspace') event.defaultMuiPrevented = true;
-            if (event.key === 'Escape') close();
-          }}
-          renderValue={() => null}
-          autoHighlight
-          noOptionsText="Nothing of that name."
-          renderInput={(params) => (
-            <TextField
-              {...params}
-              autoFocus
-              label={side === 'to' ? 'Add' : 'Leave out'}
-              placeholder="list, segment, tag, person…"
-            />
-          )}
-          renderOption={({ key, ...props }, option, { selected }) => (
-            <li key={key} {...props} aria-label={`${option.words}${option.more ? `, ${option.more}` : ''}`}>
-              <Checkbox checked={selected} tabIndex={-1} slotProps={{ input: { 'aria-hidden': true } }} />
-              <Row between nowrap grow pad="0 0 0 8px">
-                <Bit cut>{option.words}</Bit>
-                <Bit soft small nobreak>
-                  {option.more}
-                </Bit>
-              </Row>
-            </li>
-          )}
-          slots={{ popper: InFlow }}
-        />
-        <Row between above={4}>
-          {paste && <Button onClick={paste}>Typed or pasted numbers…</Button>}
-          <Button variant="contained" onClick={close}>
-            Done
-          </Button>
-        </Row>
-      </Column>
-    </Popover>
+      <Autocomplete<Choosable, true, true, false>
+        open
+        multiple
+        disablePortal
+        disableCloseOnSelect
+        disableClearable
+        options={options}
+        value={options.filter(is)}
+        groupBy={(option) => option.group}
+        renderGroup={optionGroup}
+        getOptionLabel={(option) => option.words}
+        getOptionKey={(option) => JSON.stringify(option.source)}
+        isOptionEqualToValue={(a, b) => same(a.source, b.source)}
+        // what fits is decided above, and by the server for people
+        filterOptions={(all) => all}
+        inputValue={typed}
+        onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
+        onChange={(_event, _all, _reason, detail) => {
+          const option = detail?.option;
+          if (!option) return;
+          change(is(option) ? chosen.filter((each) => !same(each, option.source)) : [...chosen, option.source]);
+        }}
+        onKeyDown={keepsChosen(close)}
+        renderValue={() => null}
+        autoHighlight
+        noOptionsText="Nothing of that name."
+        renderInput={(params) => (
+          <TextField
+            {...params}
+            autoFocus
+            label={side === 'to' ? 'Add' : 'Leave out'}
+            placeholder="list, segment, tag, person…"
+          />
+        )}
+        renderOption={(props, option, { selected }) =>
+          tickedOption(props, {
+            words: option.words,
+            more: option.more,
+            said: `${option.words}${option.more ? `, ${option.more}` : ''}`,
+            ticked: selected,
+          })
+        }
+        slots={{ popper: InFlow }}
+      />
+      <Row between above={4}>
+        {paste && <Button onClick={paste}>Typed or pasted numbers…</Button>}
+        <Button variant="contained" onClick={close}>
+          Done
+        </Button>
+      </Row>
+    </SmallWindow>
   );
 }

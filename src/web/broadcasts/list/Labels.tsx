@@ -1,9 +1,10 @@
-import { Autocomplete, Button, Popover, TextField } from '@mui/material';
+import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { useAct, useGet } from '../../api/client';
 import { InFlow } from '../../pieces/InFlow';
-import { Column, Row, Words } from '../../pieces/layout';
+import { Row, Words } from '../../pieces/layout';
+import { SmallWindow } from '../../pieces/SmallWindow';
 import { Trouble } from '../../pieces/small';
 import { Value } from '../../pieces/ways';
 import { useWork } from '../../api/work';
@@ -56,39 +57,31 @@ function LabelPicker({
     close();
   };
   return (
-    <Popover
-      open
-      anchorEl={anchor}
-      onClose={done}
-      anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-      slotProps={{ paper: { role: 'dialog', 'aria-label': 'Labels' } }}
-    >
-      <Column pad="12px 12px 8px" width={300} most="90vw" gap={6}>
-        <Autocomplete
-          open
-          freeSolo
-          multiple
-          disablePortal
-          disableClearable
-          filterSelectedOptions
-          options={used.map((each) => each.label)}
-          value={chosen}
-          inputValue={typed}
-          onInputChange={(_event, words) => setTyped(words.slice(0, 40))}
-          onChange={(_event, next) => keep(next.map((each) => each.trim()).filter((each) => each !== ''))}
-          renderInput={(params) => <TextField {...params} autoFocus label="Labels" placeholder="a label" />}
-          slots={{ popper: InFlow }}
-        />
-        <Trouble error={error} />
-        <Row between>
-          <Words soft small>
-            To find it by later; nobody else sees them.
-          </Words>
-          <Button variant="contained" disabled={busy} onClick={done}>
-            Done
-          </Button>
-        </Row>
-      </Column>
-    </Popover>
+    <SmallWindow label="Labels" at={anchor} close={done} width={300}>
+      <Autocomplete
+        open
+        freeSolo
+        multiple
+        disablePortal
+        disableClearable
+        filterSelectedOptions
+        options={used.map((each) => each.label)}
+        value={chosen}
+        inputValue={typed}
+        onInputChange={(_event, words) => setTyped(words.slice(0, 40))}
+        onChange={(_event, next) => keep(next.map((each) => each.trim()).filter((each) => each !== ''))}
+        renderInput={(params) => <TextField {...params} autoFocus label="Labels" placeholder="a label" />}
+        slots={{ popper: InFlow }}
+      />
+      <Trouble error={error} />
+      <Row between>
+        <Words soft small>
+          To find it by later; nobody else sees them.
+        </Words>
+        <Button variant="contained" disabled={busy} onClick={done}>
+          Done
+        </Button>
+      </Row>
+    </SmallWindow>
   );
 }

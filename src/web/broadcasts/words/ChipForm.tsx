@@ -1,11 +1,12 @@
-import { Button, Popover, TextField } from '@mui/material';
+import { Button, TextField } from '@mui/material';
 import type { ReactNode } from 'react';
 import { REPLY_UNTIL, type FieldType } from '../../../core/merge/compile';
 import { DEFAULT_PATTERN, formatDay } from '../../../core/merge/date-pattern';
 import { movedDay, WEEKDAYS, type Move, type Unit } from '../../../core/merge/moved-day';
 import type { FieldNode } from '../../../core/merge/syntax';
 import { Choose, TypedValue } from '../../pieces/form/choices';
-import { Column, Row, Words } from '../../pieces/layout';
+import { Row, Words } from '../../pieces/layout';
+import { SmallWindow } from '../../pieces/SmallWindow';
 
 /** How dates are written most: each is offered as it reads. */
 const PATTERNS = [
@@ -63,43 +64,35 @@ export function ChipForm({
             : { unit: by.unit, by: (way === 'before' ? -1 : 1) * Math.abs(by.by) },
     });
   return (
-    <Popover
-      open
-      onClose={close}
-      anchorReference="anchorPosition"
-      anchorPosition={place}
-      slotProps={{ paper: { role: 'dialog', 'aria-label': `Change ${label}` } }}
-    >
-      <Column pad="12px 14px" width={320} most="90vw" gap={10}>
-        <Words strong>{label}</Words>
-        {type === 'date' && (
-          <DateWays pattern={pattern} day={day} language={language} change={change} node={node} move={move} setWay={setWay} />
-        )}
-        {!NEVER_MISSING.has(node.name) && (
-          <TextField
-            label="Words for those who have none"
-            value={node.fallback ?? ''}
-            onChange={(event) => change({ ...node, fallback: event.target.value === '' ? undefined : event.target.value })}
-            onKeyDown={(event) => event.key === 'Enter' && close()}
-            helperText="Left empty, everyone has to have one."
-          />
-        )}
-        <Row between>
-          <Button
-            variant="quiet"
-            onClick={() => {
-              change(undefined);
-              close();
-            }}
-          >
-            Take it out
-          </Button>
-          <Button variant="contained" onClick={close}>
-            Done
-          </Button>
-        </Row>
-      </Column>
-    </Popover>
+    <SmallWindow label={`Change ${label}`} at={place} close={close} width={320} pad="12px 14px" gap={10}>
+      <Words strong>{label}</Words>
+      {type === 'date' && (
+        <DateWays pattern={pattern} day={day} language={language} change={change} node={node} move={move} setWay={setWay} />
+      )}
+      {!NEVER_MISSING.has(node.name) && (
+        <TextField
+          label="Words for those who have none"
+          value={node.fallback ?? ''}
+          onChange={(event) => change({ ...node, fallback: event.target.value === '' ? undefined : event.target.value })}
+          onKeyDown={(event) => event.key === 'Enter' && close()}
+          helperText="Left empty, everyone has to have one."
+        />
+      )}
+      <Row between>
+        <Button
+          variant="quiet"
+          onClick={() => {
+            change(undefined);
+            close();
+          }}
+        >
+          Take it out
+        </Button>
+        <Button variant="contained" onClick={close}>
+          Done
+        </Button>
+      </Row>
+    </SmallWindow>
   );
 }
 

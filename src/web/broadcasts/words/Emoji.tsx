@@ -1,10 +1,11 @@
-import { ButtonBase, Popover } from '@mui/material';
+import { ButtonBase } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import emojis from 'emojibase-data/en/compact.json';
 import { useMemo, useState, type ReactNode } from 'react';
 import { fold } from '../../../core/text/fold';
 import { Field } from '../../pieces/form/Field';
-import { Column, Words } from '../../pieces/layout';
+import { Words } from '../../pieces/layout';
+import { SmallWindow } from '../../pieces/SmallWindow';
 
 const SHOWN = 120;
 const Grid = styled('div')({
@@ -43,43 +44,33 @@ export default function Emoji({
     [wanted],
   );
   return (
-    <Popover
-      open
-      anchorEl={anchor}
-      onClose={close}
-      anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-      slotProps={{ paper: { role: 'dialog', 'aria-label': 'Emoji' } }}
-    >
-      <Column pad="12px" gap={6} width={304}>
-        <Field
-          type="search"
-          autoFocus
-          label="Find an emoji by its name"
-          placeholder="boat, snow, thumbs"
-          value={typed}
-          onChange={setTyped}
-        />
-        <Grid role="group" aria-label="Emoji">
-          {found.map(({ hexcode, unicode, label }) => (
-            <One
-              key={hexcode}
-              aria-label={label}
-              title={label}
-              onClick={() => {
-                put(unicode);
-                close();
-              }}
-            >
-              {unicode}
-            </One>
-          ))}
-        </Grid>
-        <Words soft small>
-          {found.length === 0
-            ? 'None is called that.'
-            : 'One emoji turns the whole text into extended characters: 70 in one part.'}
-        </Words>
-      </Column>
-    </Popover>
+    <SmallWindow label="Emoji" at={anchor} close={close} width={304} pad={12}>
+      <Field
+        type="search"
+        autoFocus
+        label="Find an emoji by its name"
+        placeholder="boat, snow, thumbs"
+        value={typed}
+        onChange={setTyped}
+      />
+      <Grid role="group" aria-label="Emoji">
+        {found.map(({ hexcode, unicode, label }) => (
+          <One
+            key={hexcode}
+            aria-label={label}
+            title={label}
+            onClick={() => {
+              put(unicode);
+              close();
+            }}
+          >
+            {unicode}
+          </One>
+        ))}
+      </Grid>
+      <Words soft small>
+        {found.length === 0 ? 'None is called that.' : 'One emoji turns the whole text into extended characters: 70 in one part.'}
+      </Words>
+    </SmallWindow>
   );
 }

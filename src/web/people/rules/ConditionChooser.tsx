@@ -1,13 +1,14 @@
-import { Autocomplete, Popover, TextField } from '@mui/material';
+import { Autocomplete, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { ActivityCondition, Condition } from '../../../core/audience/condition';
 import { ACTIVITY_NOT_WORDS, ACTIVITY_WORDS } from '../../../core/audience/words';
-import { foundByWords } from '../../pieces/found-by-words';
+import { foundByWords, inGroups } from '../../pieces/found-by-words';
 import { InFlow } from '../../pieces/InFlow';
-import { Bit, Column } from '../../pieces/layout';
+import { Bit } from '../../pieces/layout';
 import type { Sources } from '../sources';
-import { fieldsOf, startOf } from './LeafEditor';
-import { optionGroup } from '../../pieces/form/option-group';
+import { fieldsOf, startOf } from './fields-of';
+import { optionGroup } from '../../pieces/form/offered';
+import { SmallWindow } from '../../pieces/SmallWindow';
 
 interface Offered {
   group: string;
@@ -71,49 +72,39 @@ export function ConditionChooser({
 }) {
   const [typed, setTyped] = useState('');
   const all = foundByWords(offers(sources, about), ({ words }) => [words], typed);
-  // groups stand in the order of the best that they have
-  const groups = [...new Set(all.map(({ group }) => group))];
-  const options = groups.flatMap((group) => all.filter((each) => each.group === group)).slice(0, MOST_SHOWN);
+  const options = inGroups(all).slice(0, MOST_SHOWN);
   return (
-    <Popover
-      open
-      anchorEl={anchor}
-      onClose={close}
-      anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-      slotProps={{ paper: { 'aria-label': 'Add a condition', role: 'dialog' } }}
-    >
-      <Column pad={10} width={380} most="90vw" gap={6}>
-        <Autocomplete<Offered, false, true>
-          open
-          disablePortal
-          disableClearable
-          autoHighlight
-          clearOnBlur={false}
-          options={options}
-          inputValue={typed}
-          onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
-          groupBy={({ group }) => group}
-          renderGroup={optionGroup}
-          getOptionLabel={({ words }) => words}
-          getOptionKey={({ words, group }) => `${group} ${words}`}
-          filterOptions={(each) => each}
-          onChange={(_event, { condition }) => {
-            close();
-            add(condition);
-          }}
-          onKeyDown={(event) => event.key === 'Escape' && close()}
-          noOptionsText="Nothing of that name."
-          renderInput={(params) => (
-            <TextField {...params} autoFocus label="A condition" placeholder="landing, list, tag, age, answered…" />
-          )}
-          slots={{ popper: InFlow }}
-        />
-        {all.length > MOST_SHOWN && (
-          <Bit soft small>
-            {all.length - MOST_SHOWN} more; type to find them
-          </Bit>
+    <SmallWindow label="Add a condition" at={anchor} close={close} width={380} pad={10}>
+      <Autocomplete<Offered, false, true>
+        open
+        disablePortal
+        disableClearable
+        autoHighlight
+        clearOnBlur={false}
+        options={options}
+        inputValue={typed}
+        onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
+        groupBy={({ group }) => group}
+        renderGroup={optionGroup}
+        getOptionLabel={({ words }) => words}
+        getOptionKey={({ words, group }) => `${group} ${words}`}
+        filterOptions={(each) => each}
+        onChange={(_event, { condition }) => {
+          close();
+          add(condition);
+        }}
+        onKeyDown={(event) => event.key === 'Escape' && close()}
+        noOptionsText="Nothing of that name."
+        renderInput={(params) => (
+          <TextField {...params} autoFocus label="A condition" placeholder="landing, list, tag, age, answered…" />
         )}
-      </Column>
-    </Popover>
+        slots={{ popper: InFlow }}
+      />
+      {all.length > MOST_SHOWN && (
+        <Bit soft small>
+          {all.length - MOST_SHOWN} more; type to find them
+        </Bit>
+      )}
+    </SmallWindow>
   );
 }

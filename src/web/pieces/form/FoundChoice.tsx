@@ -1,8 +1,8 @@
-import { Autocomplete, Popover, TextField } from '@mui/material';
+import { Autocomplete, TextField } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { foundByWords } from '../found-by-words';
 import { InFlow } from '../InFlow';
-import { Column } from '../layout';
+import { SmallWindow } from '../SmallWindow';
 import { Value } from '../ways';
 
 type Option = readonly [key: string, words: string];
@@ -39,38 +39,30 @@ export function FoundChoice({
         {chosen?.[1] ?? value}
       </Value>
       {anchor && (
-        <Popover
-          open
-          anchorEl={anchor}
-          onClose={close}
-          anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-          slotProps={{ paper: { 'aria-label': label, role: 'dialog' } }}
-        >
-          <Column pad={10} width={300} most="90vw">
-            <Autocomplete<Option, false, true>
-              open
-              disablePortal
-              disableClearable
-              autoHighlight
-              clearOnBlur={false}
-              options={[...options]}
-              value={chosen}
-              inputValue={typed}
-              onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
-              getOptionLabel={([, words]) => words}
-              getOptionKey={([key]) => key}
-              isOptionEqualToValue={([a], [b]) => a === b}
-              filterOptions={(all) => [...foundByWords(all, ([, words]) => [words], typed)]}
-              onChange={(_event, [key]) => onChange(key)}
-              // also where what is chosen is what it was
-              onClose={(_event, reason) => reason === 'selectOption' && close()}
-              onKeyDown={(event) => event.key === 'Escape' && close()}
-              noOptionsText="Nothing of that name."
-              renderInput={(params) => <TextField {...params} autoFocus label="Find" />}
-              slots={{ popper: InFlow }}
-            />
-          </Column>
-        </Popover>
+        <SmallWindow label={label} at={anchor} close={close} width={300} pad={10}>
+          <Autocomplete<Option, false, true>
+            open
+            disablePortal
+            disableClearable
+            autoHighlight
+            clearOnBlur={false}
+            options={[...options]}
+            value={chosen}
+            inputValue={typed}
+            onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
+            getOptionLabel={([, words]) => words}
+            getOptionKey={([key]) => key}
+            isOptionEqualToValue={([a], [b]) => a === b}
+            filterOptions={(all) => [...foundByWords(all, ([, words]) => [words], typed)]}
+            onChange={(_event, [key]) => onChange(key)}
+            // also where what is chosen is what it was
+            onClose={(_event, reason) => reason === 'selectOption' && close()}
+            onKeyDown={(event) => event.key === 'Escape' && close()}
+            noOptionsText="Nothing of that name."
+            renderInput={(params) => <TextField {...params} autoFocus label="Find" />}
+            slots={{ popper: InFlow }}
+          />
+        </SmallWindow>
       )}
     </>
   );

@@ -70,15 +70,19 @@ export function show(
   return { ...shown, router, changed: (...topics) => act(() => askAgain(client, topics)) };
 }
 
+const NO_SOURCES = { lists: [], tags: [], segments: [], fields: [] };
+
 /**
  * A server of a few answers, by method and path, or made when they are asked for; what was asked of it is remembered. A test in which it is
  * asked for something else fails at its end.
  */
-export function serve(answers: Record<string, unknown>): {
+export function serve(prepared: Record<string, unknown>): {
   asked: { call: string; body: unknown }[];
   /** Of what was asked, what does something: each with what it was given. */
   acts(): [call: string, body: unknown][];
 } {
+  // what words are said by stands wherever words do
+  const answers = Object.assign(prepared, { 'GET /api/people/sources': prepared['GET /api/people/sources'] ?? NO_SOURCES });
   const asked: { call: string; body: unknown }[] = [];
   const unprepared = new Set<string>();
   onTestFinished(() => expect([...unprepared], 'asked of the server, which had no answer prepared').toEqual([]));

@@ -3,4 +3,3 @@ export { Editor } from './words/Editor';
 export { InWords } from './words/InWords';
 export { Links } from './words/Links';
 export { useEditorKnows } from './words/editor-knows';
-export { inPlainWords } from './words/plain-words';

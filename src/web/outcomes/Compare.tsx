@@ -7,6 +7,7 @@ import { shareInterval } from '../../core/outcome/proportions';
 import { wallClock } from '../../core/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
+import { InWords } from '../broadcasts/for-others';
 import { count, money, parts, when } from '../pieces/format';
 import { Bit, Head, Pane, TextBox, Words } from '../pieces/layout';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
@@ -177,7 +178,7 @@ function Beside({
           </TableCell>
           {runs.map((run) => (
             <TableCell key={run.id}>
-              <TextBox small>{run.words || 'not kept'}</TextBox>
+              <TextBox small>{run.words ? <InWords words={run.words} /> : 'not kept'}</TextBox>
             </TableCell>
           ))}
         </TableRow>

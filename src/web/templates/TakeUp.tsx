@@ -32,7 +32,6 @@ export default function TakeUp({
   change,
   putIn,
   language,
-  known,
   close,
 }: {
   draft: Draft;
@@ -42,7 +41,6 @@ export default function TakeUp({
   /** Of the words that are shown on the sheet. */
   language: string;
   /** What can be put in, by its name in words. */
-  known: ReadonlyMap<string, string>;
   close: () => void;
 }): ReactNode {
   const { workspace } = useDesk();
@@ -111,7 +109,6 @@ export default function TakeUp({
                 kind={kind}
                 shown={shown}
                 setShownIn={setShownIn}
-                known={known}
                 replaces={draft.words.trim() !== ''}
                 use={kind === 'piece' ? put : take}
               />
@@ -176,7 +173,6 @@ function Chosen({
   kind,
   shown,
   setShownIn,
-  known,
   replaces,
   use,
 }: {
@@ -184,7 +180,6 @@ function Chosen({
   kind: Kind;
   shown: string;
   setShownIn: (language: string) => void;
-  known: ReadonlyMap<string, string>;
   /** There are words on the sheet already. */
   replaces: boolean;
   use: (ready: Ready) => void;
@@ -207,7 +202,7 @@ function Chosen({
         />
       )}
       <TextBox scrolls>
-        <InWords words={ready.words[shown] ?? ''} known={known} />
+        <InWords words={ready.words[shown] ?? ''} />
       </TextBox>
       {ready.links.map((link) => (
         <Words soft small key={link.name}>

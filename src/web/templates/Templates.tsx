@@ -5,7 +5,7 @@ import { mayDo } from '../../core/api/roles';
 import { templates, type PreparedKind, type PreparedText } from '../../core/api/sending/templates';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { inPlainWords } from '../broadcasts/for-others';
+import { InWords } from '../broadcasts/for-others';
 import { Shown } from '../pieces/form/choices';
 import { DataTable, type Column } from '../pieces/table/DataTable';
 import { Field } from '../pieces/form/Field';
@@ -129,7 +129,7 @@ function useColumns(
               {text.name}
             </Way>
             <Bit soft small cut>
-              {inPlainWords(text.words[first] ?? Object.values(text.words)[0] ?? '').slice(0, 80)}
+              <InWords line words={text.words[first] ?? Object.values(text.words)[0] ?? ''} />
             </Bit>
           </Row>
         ),

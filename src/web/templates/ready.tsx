@@ -5,7 +5,7 @@ import type { LinkSpec } from '../../core/plan/draft/links';
 import type { Draft } from '../../core/plan/draft/draft';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { inPlainWords } from '../broadcasts/for-others';
+import { InWords } from '../broadcasts/for-others';
 import { dayOf, people } from '../pieces/format';
 import { Column, Words } from '../pieces/layout';
 import { Pressed } from '../pieces/ways';
@@ -98,7 +98,7 @@ export function ReadyList({
               {each.name}
             </Words>
             <Words soft small cut>
-              {inPlainWords(each.words[workspace.languages[0]] ?? Object.values(each.words)[0] ?? '')}
+              <InWords line words={each.words[workspace.languages[0]] ?? Object.values(each.words)[0] ?? ''} />
             </Words>
           </Line>
         </Fragment>

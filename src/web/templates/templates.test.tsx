@@ -51,16 +51,7 @@ function open(draft: Partial<Draft> = {}) {
   function Sheet() {
     const [taking, setTaking] = useState(true);
     if (!taking) return <p>the sheet</p>;
-    return (
-      <TakeUp
-        draft={draftOf(draft)}
-        change={change}
-        putIn={putIn}
-        language="en"
-        known={new Map([['writer_name', 'who writes']])}
-        close={() => setTaking(false)}
-      />
-    );
+    return <TakeUp draft={draftOf(draft)} change={change} putIn={putIn} language="en" close={() => setTaking(false)} />;
   }
   show(<Sheet />);
   return { change, putIn };

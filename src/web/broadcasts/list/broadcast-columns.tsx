@@ -4,7 +4,7 @@ import { count, money, when } from '../../pieces/format';
 import { Bit, Row } from '../../pieces/layout';
 import type { Column } from '../../pieces/table/DataTable';
 import { Way } from '../../pieces/ways';
-import { inPlainWords } from '../words/plain-words';
+import { InWords } from '../words/InWords';
 import { Labels } from './Labels';
 
 const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';
@@ -33,7 +33,7 @@ export function broadcastColumns(at: {
             {row.called || 'nothing written yet'}
           </Way>
           <Bit soft small cut>
-            {row.name === '' ? '' : inPlainWords(row.words).slice(0, 90)}
+            {row.name !== '' && <InWords line words={row.words} />}
           </Bit>
         </Row>
       ),

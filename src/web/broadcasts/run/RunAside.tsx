@@ -11,6 +11,7 @@ import { RunLeft } from './RunLeft';
 import { RunLedger } from './RunLedger';
 import { RunTally } from './RunTally';
 import { RunReasons } from './RunReasons';
+import { RunWords } from './RunWords';
 import type { RunFilter } from './run-words';
 
 /** Why not everyone got it, what was answered, what it cost, and its course. */
@@ -96,6 +97,7 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
             ))}
           </Words>
         </div>
+        <RunWords words={answer.words} />
         <RunLeft answer={answer} />
         <RunLedger answer={answer} />
         <RunCost spent={spent} shown={run} ended={over} currency={workspace.currency} />

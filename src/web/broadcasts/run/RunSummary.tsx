@@ -5,15 +5,15 @@ import { runStateWords } from '../../../core/outcome/run-words';
 import { runs } from '../../../core/api/sending/runs';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
-import { clockTime, count, dayOf, languageName, money, parts, people } from '../../pieces/format';
-import { Bit, Column, Pane, Row, TextBox, Words } from '../../pieces/layout';
+import { clockTime, count, dayOf, money, parts, people } from '../../pieces/format';
+import { Bit, Column, Pane, Row, Words } from '../../pieces/layout';
 import { Paper } from '../../pieces/chart/Paper';
 import { State } from '../../pieces/chart/Ring';
 import { Trouble, useTitle, Waiting } from '../../pieces/small';
-import { inPlainWords } from '../words/plain-words';
 import { RunBar } from './RunBar';
 import { RunCourse } from './RunCourse';
 import { RunLedger } from './RunLedger';
+import { RunWords } from './RunWords';
 import { STATES } from './run-words';
 
 const Two = styled('div')(({ theme }) => ({
@@ -41,7 +41,6 @@ export default function RunSummary() {
   const { zone, currency } = workspace;
   const { delivered, notDelivered: failed, notSent } = sumsOf(tally);
   const began = run.started_at ?? run.due_at;
-  const said = Object.entries(words).filter(([, text]) => text !== '');
   return (
     <Paper label="The summary" back={run.name || 'No name'} backTo={`/runs/${id}`}>
       <Row between base>
@@ -75,22 +74,7 @@ export default function RunSummary() {
       <Words above={18}>
         <Two>
           <Column gap={14}>
-            <section aria-label="Words">
-              <Words as="h2" under below={8}>
-                What it said
-              </Words>
-              {said.map(([language, text]) => (
-                <Column gap={3} key={language} below={8}>
-                  {said.length > 1 && (
-                    <Bit soft small>
-                      {languageName(language)}
-                    </Bit>
-                  )}
-                  <TextBox small>{inPlainWords(text)}</TextBox>
-                </Column>
-              ))}
-              {said.length === 0 && <Bit soft>not kept</Bit>}
-            </section>
+            <RunWords words={words} />
             <section aria-label="Why not">
               <Words as="h2" under below={4}>
                 Why not everyone

@@ -119,7 +119,7 @@ function ReadWords({ draft }: { draft: Draft }) {
         <Column gap={4} key={language}>
           {worded.length > 1 && <h3>{languageName(language)}</h3>}
           <TextBox pad="8px 12px">
-            <InWords words={words} known={NO_NAMES} />
+            <InWords words={words} />
           </TextBox>
         </Column>
       ))}
@@ -132,7 +132,6 @@ function ReadWords({ draft }: { draft: Draft }) {
     </>
   );
 }
-const NO_NAMES: ReadonlyMap<string, string> = new Map();
 
 /** What it comes to, and what can be done with it now. */
 function Acts({ broadcast }: { broadcast: BroadcastAnswer }) {

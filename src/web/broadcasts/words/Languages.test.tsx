@@ -9,21 +9,11 @@ import { draftOf, planOf } from '../testing';
 
 const write = vi.fn();
 const flush = () => Promise.resolve();
-const known = new Map([['given_name', 'given name']]);
 
 function Words({ draft }: { draft: Draft }) {
   const [language, setLanguage] = useState('en');
   return (
-    <Languages
-      id={32}
-      flush={flush}
-      draft={draft}
-      plan={planOf()}
-      known={known}
-      language={language}
-      setLanguage={setLanguage}
-      write={write}
-    />
+    <Languages id={32} flush={flush} draft={draft} plan={planOf()} language={language} setLanguage={setLanguage} write={write} />
   );
 }
 const tab = (name: RegExp) => screen.getByRole('button', { name });
@@ -34,7 +24,7 @@ test('who gets which stands beside the languages; a missing one says what those 
   expect(tab(/^English 38/).textContent).toBe('English 38');
   expect(tab(/^French/).textContent).toBe('French 3, no words');
   await user.click(tab(/^French/));
-  expect(screen.getByText('given name').parentElement?.textContent).toBe('given name: off');
+  expect(screen.getByText('given name').parentElement?.textContent).toBe('given name or you: off');
   await user.click(screen.getByRole('button', { name: 'begin with them' }));
   expect(write).toHaveBeenCalledWith('{given_name or "you"}: off');
 });

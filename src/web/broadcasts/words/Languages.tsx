@@ -20,7 +20,6 @@ export function Languages({
   flush,
   draft,
   plan,
-  known,
   language,
   setLanguage,
   write,
@@ -31,7 +30,6 @@ export function Languages({
   draft: Draft;
   plan: PlanSummary | undefined;
   /** What can be put in, by its name in words. */
-  known: ReadonlyMap<string, string>;
   language: string;
   setLanguage: (language: string) => void;
   /** Writes the words of the language that is shown. */
@@ -63,11 +61,7 @@ export function Languages({
       {language !== first && (
         <Column gap={4}>
           <TextBox small pad="6px 10px">
-            {draft.words.trim() === '' ? (
-              `There are no ${languageName(first)} words yet.`
-            ) : (
-              <InWords words={draft.words} known={known} />
-            )}
+            {draft.words.trim() === '' ? `There are no ${languageName(first)} words yet.` : <InWords words={draft.words} />}
           </TextBox>
           {draft.words.trim() !== '' && (
             <Translator id={id} language={language} begun={own(language)} write={write} flush={flush} />

@@ -10,7 +10,7 @@ import { Bit, Column, Row, TextBox, Words } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
 import { InWords } from './InWords';
 import { Editor, type Offer } from './Editor';
-import { useEditorKnows, type EditorKnows } from './editor-knows';
+import { useEditorKnows } from './editor-knows';
 import { Languages } from './Languages';
 import { Links } from './Links';
 import { Forcing, Measure } from './Measure';
@@ -86,21 +86,12 @@ export function WordsPane({
   return (
     <Column gap={10}>
       <WordsHead insert={insert} opened={opened} hasLinks={links.length > 0} />
-      <Sheets insert={insert} opened={opened} draft={draft} plan={plan} change={change} language={language} known={knows.known} />
+      <Sheets insert={insert} opened={opened} draft={draft} plan={plan} change={change} language={language} />
       {opened.linking && <Links draft={draft} change={change} putIn={(source) => insert.current?.(source)} />}
-      {draft.corrects && <Before says="It puts right" way="what they got" earlier={draft.corrects} known={knows.known} />}
-      {draft.thanks_for && <Before says="It thanks for answers to" way="this" earlier={draft.thanks_for} known={knows.known} />}
+      {draft.corrects && <Before says="It puts right" way="what they got" earlier={draft.corrects} />}
+      {draft.thanks_for && <Before says="It thanks for answers to" way="this" earlier={draft.thanks_for} />}
       {workspace.languages.length > 1 && (
-        <Languages
-          id={id}
-          flush={flush}
-          draft={draft}
-          plan={plan}
-          known={knows.known}
-          language={language}
-          setLanguage={setLanguage}
-          write={write}
-        />
+        <Languages id={id} flush={flush} draft={draft} plan={plan} language={language} setLanguage={setLanguage} write={write} />
       )}
       <Editor
         // a language has its own words and its own undoing
@@ -182,7 +173,6 @@ function Sheets({
   plan,
   change,
   language,
-  known,
 }: {
   insert: Insert;
   opened: Opened;
@@ -190,7 +180,6 @@ function Sheets({
   plan: PlanSummary | undefined;
   change: (part: Partial<Draft>) => void;
   language: string;
-  known: ReadonlyMap<string, string>;
 }) {
   return (
     <>
@@ -206,7 +195,6 @@ function Sheets({
             change={change}
             putIn={(source) => insert.current?.(source)}
             language={language}
-            known={known}
             close={() => setTaking(false)}
           />
         </Suspense>
@@ -221,17 +209,7 @@ function Sheets({
 }
 
 /** What an earlier run said, to be looked at beside these words. */
-function Before({
-  says,
-  way,
-  earlier,
-  known,
-}: {
-  says: string;
-  way: string;
-  earlier: { run_id: number; words: string };
-  known: EditorKnows['known'];
-}) {
+function Before({ says, way, earlier }: { says: string; way: string; earlier: { run_id: number; words: string } }) {
   return (
     <Column gap={2}>
       <Row small base gap={6}>
@@ -241,7 +219,7 @@ function Before({
         </Way>
       </Row>
       <TextBox small pad="6px 10px">
-        <InWords words={earlier.words} known={known} />
+        <InWords words={earlier.words} />
       </TextBox>
     </Column>
   );

@@ -1,7 +1,6 @@
 import { RangeSetBuilder, StateEffect, StateField, type EditorState } from '@codemirror/state';
 import { Decoration, EditorView, ViewPlugin, WidgetType, type DecorationSet, type ViewUpdate } from '@codemirror/view';
-import { formatDay, patternProblem } from '../../../core/merge/date-pattern';
-import { movedDay, moveWords } from '../../../core/merge/moved-day';
+import { chipWords } from '../../../core/merge/chip-words';
 import { parseText, type FieldNode } from '../../../core/merge/syntax';
 import { forcing } from '../../../core/text/plain-replacements';
 
@@ -10,12 +9,6 @@ export interface Known {
   known: ReadonlyMap<string, string>;
   today: string;
   language: string;
-}
-
-/** A date as it will read: a pattern says nothing to anyone. */
-function read(node: FieldNode, today: string, language: string): string {
-  if (node.pattern === undefined || patternProblem(node.pattern) !== undefined) return node.pattern ?? '';
-  return formatDay(node.move ? movedDay(today, node.move) : today, node.pattern, language);
 }
 
 export const setKnown = StateEffect.define<Known>();
@@ -71,19 +64,8 @@ function decorate(state: EditorState): { chips: DecorationSet; atoms: Decoration
   const marks: { from: number; to: number; decoration: Decoration; atom: boolean }[] = [];
   for (const node of parseText(source).nodes) {
     if (node.kind === 'words') continue;
-    const name = node.kind === 'link' ? `link ${node.name}` : node.name;
-    const words =
-      (known.get(name) ?? name.replaceAll('_', ' ')) +
-      (node.kind === 'field' && node.move ? `${'by' in node.move && node.move.by > 0 ? ' ' : ', '}${moveWords(node.move)}` : '');
-    const extra =
-      node.kind !== 'field'
-        ? ''
-        : node.fallback
-          ? ` or ${node.fallback}`
-          : node.pattern
-            ? `: ${read(node, today, language)}`
-            : '';
-    const widget = new Chip(words, extra, !known.has(name));
+    const { name, extra, known: isKnown } = chipWords(node, known, { today, language });
+    const widget = new Chip(name, extra, !isKnown);
     marks.push({ from: node.from, to: node.to, decoration: Decoration.replace({ widget }), atom: true });
   }
   for (const each of forcing(source)) {

@@ -3,13 +3,13 @@ import { people as peopleApi, type Sources } from '../../../core/api/people/peop
 import type { ProofText } from '../../../core/api/sending/plan';
 import { templates } from '../../../core/api/sending/templates';
 import { BUILT_IN, type FieldType } from '../../../core/merge/compile';
-import { WRITER_FIELDS } from '../../../core/merge/writer-fields';
 import type { LinkSpec } from '../../../core/plan/draft/links';
 import { wallClock } from '../../../core/zones';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useNow } from '../../pieces/small';
 import type { Offer } from './Editor';
+import { useFieldNames } from './field-names';
 import { mergeFields, offersFor } from './put-in';
 
 /** What an editor of words needs to know: what can be put in, by which name it is said, and of which kind it is. */
@@ -67,17 +67,10 @@ export function useEditorKnows({
     .map(({ name }) => name)
     .join(' ');
   const allLinks = links.map(({ name }) => name).join(' ');
+  const names = useFieldNames();
   const known = useMemo(
-    () =>
-      new Map<string, string>([
-        ...BUILT_IN.map((f) => [f.slug, f.label] as const),
-        ...WRITER_FIELDS.map((f) => [f.slug, f.label] as const),
-        ['ready_text', 'ready-made text'] as const,
-        ['dependants.family_name', 'dependants’ family names'] as const,
-        ...fields.map((f) => [f.slug, f.label] as const),
-        ...allLinks.split(' ').map((name) => [`link ${name}`, `link ${name}`] as const),
-      ]),
-    [fields, allLinks],
+    () => new Map<string, string>([...names, ...allLinks.split(' ').map((name) => [`link ${name}`, `link ${name}`] as const)]),
+    [names, allLinks],
   );
   const types = useMemo(
     () => new Map<string, FieldType>([...BUILT_IN, ...fields].map((each) => [each.slug, each.type] as const)),

@@ -4,8 +4,10 @@ import type { PlanTexts } from '../words/texts';
 import { wallClock } from '../../zones';
 
 /** Steps that a course may have, seconds; and how many of them are drawn at most. */
-const STEPS = [60, 300, 600, 1800, 3600, 10_800, 43_200, 86_400];
+const STEPS = [1, 2, 5, 10, 30, 60, 300, 600, 1800, 3600, 10_800, 43_200, 86_400];
 const MOST_STEPS = 240;
+/** What goes is counted by whole minutes where it is many: finer steps are for runs that are soon over. */
+const MOST_TEXTS_FINELY = 5000;
 const MOST_ZONES = 8;
 
 /**
@@ -22,7 +24,8 @@ export function courseOf(texts: PlanTexts, zones: PlanSummary['zones'], workspac
   }
   const from = Math.floor(first / 60_000) * 60_000;
   const span = (last - from) / 1000;
-  const step = STEPS.find((seconds) => span / seconds < MOST_STEPS) ?? 86_400;
+  const finely = texts.count <= MOST_TEXTS_FINELY;
+  const step = STEPS.find((seconds) => (finely || seconds >= 60) && span / seconds < MOST_STEPS) ?? 86_400;
   const shown = zones.slice(0, MOST_ZONES);
   const clockOf = (zone: string) => {
     const { date, time } = wallClock(texts.due[0], zone);

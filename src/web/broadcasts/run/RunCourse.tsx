@@ -5,6 +5,13 @@ import { drawNotes, notesAlong } from '../../pieces/chart/chart-notes';
 import { eventsToNote, NotesOf } from './NotesOf';
 import { clockTime, count } from '../../pieces/format';
 
+/** A step as one would say it. @param seconds */
+function everyStep(seconds: number): string {
+  if (seconds < 60) return seconds === 1 ? 'second' : `${seconds} s`;
+  if (seconds === 60) return 'minute';
+  return seconds < 3600 ? `${seconds / 60} min` : `${seconds / 3600} h`;
+}
+
 /** The plan as it was shown, and as it happens: texts that were to go in each step, and those that have. */
 export function RunCourse({
   course,
@@ -20,7 +27,8 @@ export function RunCourse({
   // one bar says nothing that the figures above do not
   if (steps < 3) return null;
   const at = (i: number) => Date.parse(course.from) + i * course.step_seconds * 1000;
-  const every = course.step_seconds < 3600 ? `${course.step_seconds / 60} min` : `${course.step_seconds / 3600} h`;
+  const finely = course.step_seconds < 60;
+  const every = everyStep(course.step_seconds);
   const starts = Array.from({ length: steps }, (_, i) => at(i));
   const notes = notesAlong(eventsToNote(events), starts, course.step_seconds * 1000);
   const sum = (counts: readonly number[]) => counts.reduce((total, n) => total + n, 0);
@@ -36,9 +44,9 @@ export function RunCourse({
       }
     >
       <Bar
-        aria-label={`${count(sum(course.planned))} planned from ${clockTime(at(0), zone)} to ${clockTime(at(steps - 1), zone)}, ${count(sum(course.went))} gone`}
+        aria-label={`${count(sum(course.planned))} planned from ${clockTime(at(0), zone, finely)} to ${clockTime(at(steps - 1), zone, finely)}, ${count(sum(course.went))} gone`}
         data={{
-          labels: Array.from({ length: steps }, (_, i) => clockTime(at(i), zone)),
+          labels: Array.from({ length: steps }, (_, i) => clockTime(at(i), zone, finely)),
           datasets: [
             {
               label: 'planned',

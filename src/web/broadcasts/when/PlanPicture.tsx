@@ -15,7 +15,10 @@ const LOW = 22;
 const TOP = 24;
 const LEFT = 150;
 const RIGHT = 150;
-const STEP = 5 * 60_000;
+const MINUTE = 60_000;
+/** Keys move by so much, and what is dragged jumps by it; where all that is shown is less than two hours, by minutes. */
+const STEP = 5 * MINUTE;
+const stepOf = ({ from, to }: { from: number; to: number }) => (to - from < 2 * HOUR ? MINUTE : STEP);
 
 const Drawing = styled(Box)(({ theme }) => ({
   position: 'relative',
@@ -82,7 +85,7 @@ export function PlanPicture({
   const x = scaleLinear([from, to], [left, width - right]);
   const at: Place = { x, from, to, width, right, small, high };
   const rows = course.zones.length;
-  const shownAlso = also.slice(0, 3);
+  const shownAlso = also.filter((each) => Date.parse(each.last) >= from && Date.parse(each.first) <= to).slice(0, 3);
   const height = TOP + rows * high + (shownAlso.length > 0 ? 10 + shownAlso.length * 20 : 4);
   return (
     <Drawing ref={box}>
@@ -99,7 +102,15 @@ export function PlanPicture({
         <Rows at={at} plan={plan} course={course} pattern={pattern} compact={compact} />
         <Also at={at} also={shownAlso} rows={rows} />
         <Edge at={at} which="start" instant={first} rows={rows} now={now} move={moveStart} drag={setDragged} />
-        <Edge at={at} which="end" instant={Math.max(last, first + STEP)} rows={rows} now={now} move={moveEnd} drag={setDragged} />
+        <Edge
+          at={at}
+          which="end"
+          instant={Math.max(last, first + STEP)}
+          rows={rows}
+          now={now}
+          move={moveEnd}
+          drag={setDragged}
+        />
       </svg>
       {plan.zones.length > rows && (
         <Words soft small>
@@ -145,12 +156,13 @@ function Edge({
 }) {
   const { workspace } = useDesk();
   if (!move) return null;
+  const step = stepOf({ from, to });
   const grab = (event: React.PointerEvent<SVGRectElement>) => {
     const svg = event.currentTarget.ownerSVGElement;
     if (!svg) return;
     event.preventDefault();
     const left = svg.getBoundingClientRect().left;
-    const under = (moved: PointerEvent) => Math.round(x.invert(moved.clientX - left) / STEP) * STEP;
+    const under = (moved: PointerEvent) => Math.round(x.invert(moved.clientX - left) / step) * step;
     const follow = (moved: PointerEvent) => drag({ edge: which, to: under(moved) });
     const done = (moved: PointerEvent) => {
       window.removeEventListener('pointermove', follow);
@@ -171,7 +183,8 @@ function Edge({
       aria-valuemin={Math.round(from / 60_000)}
       aria-valuemax={Math.round(to / 60_000)}
       aria-valuetext={when(new Date(instant).toISOString(), workspace.zone, now)}
-      x={x(instant) + (which === 'start' ? -7 : 0)}
+      // where it would be evenly until, it may be beyond what is drawn: its edge is there to be taken all the same
+      x={x(Math.min(instant, to)) + (which === 'start' ? -7 : 0)}
       y={TOP}
       width={7}
       height={rows * high}
@@ -195,7 +208,7 @@ function Hours({ at: { x, from, to, width, right, small }, zone }: { at: Place; 
         .filter((tick) => x(tick) < width - right - 24)
         .map((tick) => (
           <text key={tick} data-soft x={x(tick)} y={14} textAnchor="middle">
-            {days ? dayOf(tick, zone) : clockTime(tick, zone).replace(':00', '')}
+            {days ? dayOf(tick, zone) : to - from < 6 * HOUR ? clockTime(tick, zone) : clockTime(tick, zone).replace(':00', '')}
           </text>
         ))}
       {!small && (
@@ -328,20 +341,28 @@ function Heading({
   );
 }
 
-/** What is drawn: some hours around it all, whole hours; over a night and longer, whole days. */
-function rangeOf(first: number, last: number): [number, number] {
-  const around = Math.max(2 * HOUR, (8 * HOUR - (last - first)) / 2);
-  return [Math.floor((first - around) / HOUR) * HOUR, Math.ceil((last + around) / HOUR) * HOUR];
+/** What is drawn is what goes, and a third of that around it: two minutes are seen as two minutes, a day as a day. */
+export function rangeOf(first: number, last: number): [number, number] {
+  const around = Math.max(2 * MINUTE, (last - first) / 3);
+  const whole = last - first > 2 * HOUR ? HOUR : MINUTE;
+  return [Math.floor((first - around) / whole) * whole, Math.ceil((last + around) / whole) * whole];
 }
 
-function ticksOf(from: number, to: number, zone: string, most: number): number[] {
-  const hours = (to - from) / HOUR;
-  const every = [1, 2, 3, 6, 12, 24, 48, 96, 168].find((each) => hours / each <= most) ?? 24 * 30;
+/** Minutes between marks. */
+const EVERY = [1, 2, 5, 10, 15, 30, ...[1, 2, 3, 6, 12, 24, 48, 96, 168].map((hours) => hours * 60)];
+const DAYS_OF_A_MONTH = 30 * 24 * 60;
+
+/** Where marks stand, instants: at most so many. */
+export function ticksOf(from: number, to: number, zone: string, most: number): number[] {
+  const minutesIn = (to - from) / MINUTE;
+  const every = EVERY.find((each) => minutesIn / each <= most) ?? DAYS_OF_A_MONTH;
   const ticks: number[] = [];
-  for (let at = from; at <= to; at += HOUR) {
+  const apart = every < 60 ? MINUTE : HOUR;
+  for (let at = Math.ceil(from / apart) * apart; at <= to; at += apart) {
     const { minutes } = wallClock(at, zone);
-    const hour = Math.floor(minutes / 60);
-    if (every < 24 ? hour % every === 0 : hour === 0 && Math.round((at - from) / DAY) % (every / 24) === 0) ticks.push(at);
+    // of an hour, of a day, of days: each mark is where a clock or a calendar has one
+    const [of, n] = every < 60 ? [minutes % 60, every] : [Math.floor(minutes / 60), every / 60];
+    if (n < 24 ? of % n === 0 : of === 0 && Math.round((at - from) / DAY) % (n / 24) === 0) ticks.push(at);
   }
   return ticks;
 }

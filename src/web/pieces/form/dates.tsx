@@ -49,6 +49,8 @@ const drawnAs = ({ label, error, helperText, inLine }: Omit<Common, 'onChange'>)
     helperText: inLine ? undefined : helperText,
     ...(inLine ? { 'aria-label': label } : {}),
   },
+  // as every other day and time on the screen: Dec 2 and 4:30, not Dec 02 and 04:30
+  field: { shouldRespectLeadingZeros: true },
   openPickerButton: { 'aria-label': `Pick: ${label}` },
 });
 
@@ -72,7 +74,7 @@ export function DateField({
         value={dayOf(value)}
         minDate={least ? (dayOf(least) ?? undefined) : undefined}
         disabled={disabled}
-        format={inLine && withDay ? 'ccc, LLL d, yyyy' : inLine ? 'LLL d, yyyy' : undefined}
+        format={withDay ? 'ccc, LLL d, yyyy' : 'LLL d, yyyy'}
         label={inLine ? undefined : label}
         onChange={(next) => {
           if (next === null) onChange('');
@@ -100,6 +102,7 @@ export function TimeField({
         timezone="UTC"
         desktopModeMediaQuery="@media all"
         ampm={hoursOfClock() === '12'}
+        format={hoursOfClock() === '12' ? 'h:mm a' : 'HH:mm'}
         timeSteps={{ minutes: 5 }}
         value={value === '' ? null : DateTime.fromISO(`2026-01-01T${value}`, { zone: 'utc' })}
         disabled={disabled}

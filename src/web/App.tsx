@@ -21,7 +21,7 @@ const Today = lazy(() => import('./today/Today'));
 const People = lazy(() => import('./people/People'));
 const Bench = lazy(() => import('./people/bench/Bench'));
 const BringIn = lazy(() => import('./people/bench/BringIn'));
-const Dependants = lazy(() => import('./people/person/Dependants'));
+const Dependants = lazy(() => import('./people/dependants/Dependants'));
 const Reach = lazy(() => import('./broadcasts/audience/Reach'));
 const Broadcasts = lazy(() => import('./broadcasts/list/Broadcasts'));
 const Templates = lazy(() => import('./templates/Templates'));

@@ -63,7 +63,8 @@ const SENDER_PARTS = {
 export const SenderBody = Shape({
   ...SENDER_PARTS,
   kind: SenderKind,
-  address: Type.String({ minLength: 1, maxLength: 21 }),
+  /** A number however it is written: kept in E.164. */
+  address: Type.String({ minLength: 1, maxLength: 32 }),
 });
 export type SenderBody = Static<typeof SenderBody>;
 

@@ -1,6 +1,7 @@
-import { Ajv, type ValidateFunction } from 'ajv';
+import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
 import addFormats from 'ajv-formats';
 import { Type, type TSchema } from 'typebox';
+import { notFitting, placeInWords } from '../../core/api/not-fitting';
 import { brokenPlace } from '../../core/text/tidy';
 import { ownKey } from './bounded';
 import { closed } from './closed';
@@ -86,7 +87,9 @@ export function checkQuery(
       const value = read[key];
       // what else JavaScript reads as a number (0x1, 1e3, Infinity) is none in an address
       if (typeof value === 'string' && !/^-?\d{1,16}(?:\.\d{1,9})?$/.test(value))
-        throw new Problem(400, 'request', `The request does not fit: ${key} must be a number in digits.`, { place: key });
+        throw new Problem(400, 'request', `The request does not fit: ${placeInWords(`/${key}`)} must be a number in digits.`, {
+          place: key,
+        });
     }
     fits(validate, read, 'address');
     refuseBroken(read);
@@ -100,11 +103,27 @@ function numbersOf(schema: TSchema | undefined): string[] {
   return Object.keys(properties).filter((key) => ['integer', 'number'].includes(properties[key].type ?? ''));
 }
 
+/** @throws Problem 400: what does not fit and why, as one would say it; where it is, for programs, beside it */
 function fits(validate: ValidateFunction, asked: unknown, whole: string): void {
   if (validate(asked)) return;
   const first = validate.errors?.[0];
-  const place = first?.instancePath.slice(1).replaceAll('/', '.') ?? '';
-  throw new Problem(400, 'request', `The request does not fit: ${place || whole} ${first?.message ?? 'is wrong'}.`, { place });
+  const path = first?.instancePath ?? '';
+  const place = path.slice(1).replaceAll('/', '.');
+  throw new Problem(400, 'request', first ? sentence(first, path, asked, whole) : 'The request does not fit.', { place });
+}
+
+function sentence(error: ErrorObject, path: string, asked: unknown, whole: string): string {
+  const { missingProperty, additionalProperty } = error.params as { missingProperty?: string; additionalProperty?: string };
+  if (missingProperty !== undefined) return `The request does not fit: ${placeInWords(`/${missingProperty}`)} is missing.`;
+  if (additionalProperty !== undefined) return `The request does not fit: “${additionalProperty}” is no key that there is.`;
+  return `The request does not fit: ${placeInWords(path) || `the ${whole}`}. ${notFitting(error, valueAt(asked, path))}`;
+}
+
+function valueAt(asked: unknown, path: string): unknown {
+  return path
+    .split('/')
+    .slice(1)
+    .reduce<unknown>((value, key) => (typeof value === 'object' && value !== null ? Reflect.get(value, key) : undefined), asked);
 }
 
 /** What no database keeps is refused with its place, whatever it is a part of. */

@@ -1,3 +1,4 @@
+import { PHONE_PROBLEM_WORDS, readPhone } from '../../core/phone/read';
 import { setup } from '../../core/api/setup';
 import { links } from '../../core/api/sending/links';
 import { originOf } from '../../core/plan/draft/web-address';
@@ -48,10 +49,15 @@ function senderNameProblem(name: string): string | undefined {
   }
 }
 
-function addressProblem(kind: 'long' | 'short' | 'name', address: string): string | undefined {
-  if (kind === 'name') return senderNameProblem(address);
-  if (kind === 'short') return /^\d{3,8}$/.test(address) ? undefined : 'A short code has 3 to 8 digits.';
-  return /^\+[1-9]\d{6,14}$/.test(address) ? undefined : 'A long number is written with + and its country code.';
+/** A sender's address as it is kept: a number is read as everywhere else, a short code without what stands between its digits. */
+function readAddress(kind: 'long' | 'short' | 'name', typed: string, country: string): { address: string; wrong?: string } {
+  if (kind === 'name') return { address: typed, wrong: senderNameProblem(typed) };
+  if (kind === 'short') {
+    const address = typed.replace(/[\s.-]/g, '');
+    return { address, wrong: /^\d{3,8}$/.test(address) ? undefined : 'A short code has 3 to 8 digits.' };
+  }
+  const read = readPhone(typed, { country });
+  return read.ok ? { address: read.number } : { address: typed, wrong: `“${typed}” is ${PHONE_PROBLEM_WORDS[read.problem]}.` };
 }
 
 export const setupRoutes: Route[] = [
@@ -131,13 +137,13 @@ export const setupRoutes: Route[] = [
     return {};
   }),
   route(setup.addSender, async (app, asked) => {
-    const { name, kind, address } = asked.body;
-    const wrong = addressProblem(kind, address);
+    const { name, kind } = asked.body;
+    const { address, wrong } = readAddress(kind, asked.body.address, (await workspaceOf(app.db)).country);
     if (wrong) throw new Refusal('wrong', 'sender', wrong, { place: 'address', kept: 'What you typed is still here.' });
     await refuseAlike(app.db, 'sender', name, { place: 'name' });
     if (kind === 'name') await refuseAlike(app.db, 'sender', address, { place: 'address' });
     try {
-      const id = await insertSender(app.db, asked.body, asked.at);
+      const id = await insertSender(app.db, { ...asked.body, address }, asked.at);
       await writeRecord(app.db, asked, 'added a sender', name);
       return { id };
     } catch (error) {

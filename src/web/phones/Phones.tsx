@@ -130,7 +130,8 @@ function One({ phone }: { phone: Phone }) {
           <Bubble key={i} to={each.direction === 'out'}>
             {each.text}
             <Words soft small>
-              {each.direction === 'in' ? `from ${each.address}` : `to ${each.address}`}, {when(each.at, workspace.zone, now)}
+              {each.direction === 'in' ? `from ${showPhone(each.address)}` : `to ${showPhone(each.address)}`},{' '}
+              {when(each.at, workspace.zone, now)}
               {each.arrived < each.total ? `, ${each.arrived} of ${each.total} parts` : ''}
             </Words>
           </Bubble>

@@ -7,6 +7,7 @@ export function Sure({
   title,
   children,
   act,
+  stay = 'Leave it',
   leave,
   confirm,
 }: {
@@ -14,6 +15,8 @@ export function Sure({
   children: ReactNode;
   /** What is done, as its button says it. */
   act: string;
+  /** What leaves everything as it is, as its button says it. */
+  stay?: string;
   leave: () => void;
   confirm: () => void;
 }): ReactNode {
@@ -26,13 +29,13 @@ export function Sure({
       </DialogContent>
       <DialogActions>
         <Button onClick={leave} autoFocus>
-          Leave it
+          {stay}
         </Button>
         <Button
           variant="contained"
           onClick={() => {
-            leave();
             confirm();
+            leave();
           }}
         >
           {act}

@@ -1,3 +1,4 @@
+import { showPhone } from '../pieces/phone';
 import { Button } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useRef } from 'react';
@@ -105,7 +106,7 @@ export function AnswerBox({
           {current && current.cost_micro !== null
             ? `${parts(current.parts)}, ${money(current.cost_micro, workspace.currency)}`
             : ''}
-          {thread.sender && `${current ? ', ' : ''}from ${thread.sender.address}`}
+          {thread.sender && `${current ? ', ' : ''}from ${showPhone(thread.sender.address)}`}
         </Bit>
       </Row>
     </Words>

@@ -1,3 +1,4 @@
+import { showPhone } from '../pieces/phone';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { Controller, useWatch, type Control } from 'react-hook-form';
@@ -178,7 +179,7 @@ function Where({
         name="sender_id"
         label="Texted to"
         disabled={disabled}
-        options={senders.map(({ id, name, address }) => [String(id), `${name} (${address})`] as const)}
+        options={senders.map(({ id, name, address }) => [String(id), `${name} (${showPhone(address)})`] as const)}
       />
       <FormChoice control={control} name="list_id" label="Puts them on the list" disabled={disabled} options={named(lists)} />
       <FormChoice control={control} name="tag_id" label="And under the tag" disabled={disabled} options={named(tags)} />

@@ -1,3 +1,4 @@
+import { showPhone } from '../pieces/phone';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { keywords as api, type Keyword } from '../../core/api/desk/keywords';
@@ -36,7 +37,7 @@ export default function Keywords() {
           <Way onClick={() => setOpen(each.id)} aria-current={each.id === open ? 'true' : undefined}>
             {each.word}
           </Way>{' '}
-          <Bit soft>to {each.address}</Bit>
+          <Bit soft>to {showPhone(each.address)}</Bit>
         </>
       ),
     },

@@ -1,3 +1,4 @@
+import { showPhone } from '../pieces/phone';
 import { Button } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { useWatch, type UseFormReturn } from 'react-hook-form';
@@ -30,7 +31,7 @@ export default function SendersPart({ data, manage }: { data: SetupAnswer; manag
   const columns: Column<Sender>[] = [
     { key: 'name', heading: 'Name', cell: (each) => each.name },
     { key: 'kind', folds: true, heading: 'Kind', cell: (each) => KINDS.find(([key]) => key === each.kind)?.[1] },
-    { key: 'address', heading: 'Address', cell: (each) => each.address },
+    { key: 'address', heading: 'Address', nobreak: true, cell: (each) => showPhone(each.address) },
     {
       key: 'replies',
       folds: true,
@@ -136,7 +137,7 @@ function SenderChange({ sender, done }: { sender: Sender; done: () => void }) {
   return (
     <Form noValidate gap={12} aria-label={`Change ${name}`} onSubmit={(event) => void submit(event)}>
       <Words as="h3" above={16}>
-        Change {address}
+        Change {showPhone(address)}
       </Words>
       <FormGrid>
         <FormText control={form.control} name="name" label="Name of the sender" />
@@ -217,7 +218,7 @@ export function SenderForm({ first, added }: { first?: string; added?: () => voi
           control={control}
           name="address"
           label="Address of the sender"
-          placeholder={kind === 'long' ? '+1…' : kind === 'short' ? '72345' : 'up to 11 characters'}
+          placeholder={kind === 'long' ? '+1 207 555 0188' : kind === 'short' ? '72345' : 'up to 11 characters'}
         />
         <SenderFields form={form} kind={kind} />
       </FormGrid>

@@ -1,3 +1,4 @@
+import { showPhone } from '../pieces/phone';
 import { opensOnlyHere } from '../../core/plan/draft/web-address';
 import { PublicAddress } from './PublicAddress';
 import { Button } from '@mui/material';
@@ -78,7 +79,7 @@ export default function Start() {
             title="A sender"
             open={missing('senders')}
             why="A text comes from a number, a short code or a name. Numbers take replies."
-            done={data.senders.map((each) => `${each.name}, ${each.address}`).join(' · ')}
+            done={data.senders.map((each) => `${each.name}, ${showPhone(each.address)}`).join(' · ')}
           >
             <SenderForm first={firstSender(data)} />
           </Section>

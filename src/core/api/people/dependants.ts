@@ -34,19 +34,46 @@ export const DependantListed = Shape({
 });
 export type DependantListed = Static<typeof DependantListed>;
 
+const Which = {
+  search: Type.Optional(Type.String({ maxLength: 200 })),
+  field: Type.Optional(Type.String({ pattern: '^[a-z][a-z0-9_]{0,40}$' })),
+  value: Type.Optional(Type.String({ maxLength: 200 })),
+};
+export interface WhichDependants {
+  search?: string;
+  field?: string;
+  value?: string;
+}
+
 export const dependants = {
   list: endpoint({
     method: 'get',
     path: '/api/dependants',
     role: 'look',
-    says: 'Dependants by name (?search=), with their contacts; a page after ?after_sort= and ?after_id=',
+    says: 'Dependants by name (?search=) and a value of a field (?field=, ?value=), with their contacts; a page after ?after_sort= and ?after_id=',
     query: Type.Object({
-      search: Type.Optional(Type.String({ maxLength: 200 })),
+      ...Which,
       after_sort: Type.Optional(Type.String({ maxLength: 500 })),
       after_id: After,
     }),
     answer: Shape({ dependants: Type.Array(DependantListed), total: Count }),
     live: ['people'],
+  }),
+  get: endpoint({
+    method: 'get',
+    path: '/api/dependants/:id',
+    role: 'look',
+    says: 'One dependant, with their contacts in order',
+    answer: DependantListed,
+    live: ['people'],
+  }),
+  ids: endpoint({
+    method: 'get',
+    path: '/api/dependants/ids',
+    role: 'look',
+    says: 'Which dependants these are, to be written about all of them at once; refused where they are too many',
+    query: Type.Object(Which),
+    answer: Shape({ ids: Type.Array(Id) }),
   }),
   make: endpoint({
     method: 'post',

@@ -1,5 +1,5 @@
 import { Type, type Static } from 'typebox';
-import { Draft } from '../../plan/draft/draft';
+import { Draft, MOST_DEPENDANTS } from '../../plan/draft/draft';
 import type { Tested } from '../../plan/ready/since-test';
 import { RUN_OUTCOMES } from '../../outcome/outcomes';
 import { endpoint, fileEndpoint } from '../endpoint';
@@ -114,12 +114,14 @@ export const broadcasts = {
     method: 'post',
     path: '/api/broadcasts',
     role: 'write',
-    says: 'A new draft, to a list, a segment or chosen people where one is given, a copy of another, or a follow-up of a run',
+    says: 'A new draft, to a list, a segment, chosen people or the contacts of chosen dependants where one is given, a copy of another, or a follow-up of a run',
     body: Shape({
       name: Type.String({ maxLength: 120 }),
       list_id: Type.Optional(Type.Integer()),
       segment_id: Type.Optional(Type.Integer()),
       people: Type.Optional(Type.Array(Type.Integer(), { maxItems: 200 })),
+      /** To the contacts of these. */
+      dependants: Type.Optional(Type.Array(Type.Integer(), { minItems: 1, maxItems: MOST_DEPENDANTS })),
       copy: Type.Optional(Type.Integer()),
       /** To those of a run by what became of their text, or to put right what it said. */
       follow: Type.Optional(

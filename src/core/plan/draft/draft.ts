@@ -3,6 +3,9 @@ import { RUN_OUTCOMES, type RunOutcome } from '../../outcome/outcomes';
 import { Repeats } from '../times/repeats';
 import { LocalClock, LocalDate } from './wall-schemas';
 
+/** Chosen one by one; more is what segments are for. */
+export const MOST_DEPENDANTS = 2000;
+
 /** The draft of a broadcast: one JSON document, saved by itself, validated by this one schema. */
 const Source = Type.Union([
   Type.Object({ kind: Type.Literal('everyone') }, { additionalProperties: false }),
@@ -10,6 +13,11 @@ const Source = Type.Union([
   Type.Object({ kind: Type.Literal('tag'), id: Type.Integer() }, { additionalProperties: false }),
   Type.Object({ kind: Type.Literal('person'), id: Type.Integer() }, { additionalProperties: false }),
   Type.Object({ kind: Type.Literal('segment'), id: Type.Integer() }, { additionalProperties: false }),
+  /** The contacts of these dependants: of each the first who may hear about them. */
+  Type.Object(
+    { kind: Type.Literal('dependants'), ids: Type.Array(Type.Integer(), { minItems: 1, maxItems: MOST_DEPENDANTS }) },
+    { additionalProperties: false },
+  ),
   /** Typed or pasted, in E.164. */
   Type.Object(
     {

@@ -64,7 +64,7 @@ export const broadcastRoutes: Route[] = [
     return { labels };
   }),
   route(broadcasts.make, async (app, asked) => {
-    const { list_id, segment_id, people, copy, follow } = asked.body;
+    const { list_id, segment_id, people, dependants, copy, follow } = asked.body;
     let draft: Draft = { ...EMPTY_DRAFT, sender_id: await firstSender(app.db) };
     let name = asked.body.name;
     let labels: readonly string[] = [];
@@ -93,6 +93,8 @@ export const broadcastRoutes: Route[] = [
     }
     if (list_id !== undefined) draft = { ...draft, to: [{ kind: 'list', id: list_id }] };
     if (segment_id !== undefined) draft = { ...draft, to: [{ kind: 'segment', id: segment_id }] };
+    // where the first contact of one cannot be texted, the next gets it: it is about them, not about whom one writes to
+    if (dependants) draft = { ...draft, to: [{ kind: 'dependants', ids: dependants }], second_contacts: true };
     if (people && people.length > 0) draft = { ...draft, to: people.map((id) => ({ kind: 'person', id })) };
     const blank = copy === undefined && !follow && name === '';
     return { id: await insertDraft(app.db, { name, draft, account: who(asked).id, at: asked.at, labels, blank }) };

@@ -243,6 +243,22 @@ describe.each(ENGINES)('audiences on %s', (engine) => {
     ).toMatch(/Lou and Noor\./);
   });
 
+  test('dependants chosen one by one: of each the first contact who may hear about them, and the texts name those and nobody else', async () => {
+    const db = await world(engine);
+    const ids = async (...names: string[]) =>
+      (await db.query<{ id: number }>(`SELECT id FROM dependant WHERE given_name = ANY ($1::text[])`, [names])).rows.map(
+        ({ id }) => id,
+      );
+    expect(await words(db, { to: [{ kind: 'dependants', ids: await ids('Lou') }] })).toEqual({ Ana: 'Lou' });
+    await db.query(`UPDATE guardianship SET must_not_receive = true WHERE person_id = 1 AND dependant_id = ANY ($1::bigint[])`, [
+      await ids('Lou'),
+    ]);
+    const others = await words(db, { to: [{ kind: 'dependants', ids: await ids('Lou') }] });
+    expect(others).not.toHaveProperty('Ana');
+    // one who is gone names nobody
+    expect(await words(db, { to: [{ kind: 'dependants', ids: [99_999] }] })).toEqual({});
+  });
+
   test('the second contact steps in for one who cannot be texted, not for one who is reached', async () => {
     const db = await world(engine);
     const to = [await segment(db, pike('first'))];

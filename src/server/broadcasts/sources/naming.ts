@@ -35,6 +35,18 @@ async function namedByList(db: Queryable, list: number): Promise<Naming[]> {
   });
 }
 
+/** Of each of these dependants the first contact who may hear about them, with those for whom they are named. */
+async function namedByDependants(db: Queryable, dependants: readonly number[]): Promise<Naming[]> {
+  const { rows } = await db.query<{ person_id: number; dependant_id: number }>(
+    `SELECT DISTINCT ON (dependant_id) person_id, dependant_id FROM guardianship
+     WHERE dependant_id = ANY ($1::bigint[]) AND NOT must_not_receive ORDER BY dependant_id, contact, person_id`,
+    [dependants],
+  );
+  const of = new Map<number, number[]>();
+  for (const row of rows) of.set(row.person_id, [...(of.get(row.person_id) ?? []), row.dependant_id]);
+  return [...of].sort(([a], [b]) => a - b).map(([id, those]) => ({ id, dependants: those }));
+}
+
 /** Everyone the sources name, in the order of sources and then of people; someone named by two stands in twice. */
 export async function namedBy(
   db: Queryable,
@@ -65,6 +77,9 @@ export async function namedBy(
         if (rule) add(await namedBySegment(db, rule, today));
         break;
       }
+      case 'dependants':
+        add(await namedByDependants(db, source.ids));
+        break;
       case 'numbers':
         for (const number of source.numbers) named.push({ number });
         break;

@@ -1,28 +1,52 @@
-import type { DependantBody, DependantListed, Guard } from '../../../core/api/people/dependants';
+import type { DependantBody, DependantListed, Guard, WhichDependants } from '../../../core/api/people/dependants';
 import { sortName } from '../../../core/people/found-by';
 import { fold } from '../../../core/text/fold';
 import { foldedOf } from '../../../core/people/person-fields';
 import { oneLine } from '../../../core/text/tidy';
-import type { Queryable, Tx } from '../../db/db';
+import type { Param, Queryable, Tx } from '../../db/db';
 import { Refusal } from '../../../core/api/refusal';
 import { readBorn, readFields } from './person-body';
 import { fieldTypes } from '../../address-book/for-others';
 
 const PAGE = 100;
 
-/** A page of dependants by name, with those who are written to about them. */
+const LISTED_SQL = `d.id, d.given_name, d.family_name, d.reference, d.born, d.fields, d.sort_name,
+       coalesce((SELECT json_agg(json_build_object('id', p.id, 'name', trim(p.given_name || ' ' || p.family_name), 'number', p.number, 'contact', g.contact, 'must_not_receive', g.must_not_receive) ORDER BY g.contact, p.id)
+         FROM guardianship g JOIN person p ON p.id = g.person_id WHERE g.dependant_id = d.id), '[]'::json) AS contacts`;
+const WHICH_SQL = `d.sort_name LIKE $1 AND ($2::text IS NULL OR d.folded->>$2::text = $3)`;
+
+const whichParams = ({ search, field, value }: WhichDependants): Param[] => [
+  `%${fold(search ?? '').replace(/[\\%_]/g, '\\$&')}%`,
+  field && value ? field : null,
+  fold(value ?? ''),
+];
+
+/** A page of dependants by name, with those who are written to about them; and how many there are of them in all. */
 export async function listDependants(
   db: Queryable,
-  wanted: { search?: string; after_sort?: string; after_id?: number },
+  wanted: WhichDependants & { after_sort?: string; after_id?: number },
 ): Promise<{ dependants: DependantListed[]; total: number }> {
+  const which = whichParams(wanted);
   const { rows } = await db.query<DependantListed>(
-    `SELECT d.id, d.given_name, d.family_name, d.reference, d.born, d.fields, d.sort_name,
-       coalesce((SELECT json_agg(json_build_object('id', p.id, 'name', trim(p.given_name || ' ' || p.family_name), 'number', p.number, 'contact', g.contact, 'must_not_receive', g.must_not_receive) ORDER BY g.contact, p.id)
-         FROM guardianship g JOIN person p ON p.id = g.person_id WHERE g.dependant_id = d.id), '[]'::json) AS contacts
-     FROM dependant d WHERE d.sort_name LIKE $1 AND ($2::text IS NULL OR (d.sort_name, d.id) > ($2::text COLLATE "C", $3::bigint)) ORDER BY d.sort_name, d.id LIMIT ${PAGE}`,
-    [`%${fold(wanted.search ?? '').replace(/[\\%_]/g, '\\$&')}%`, wanted.after_sort ?? null, wanted.after_id ?? 0],
+    `SELECT ${LISTED_SQL} FROM dependant d WHERE ${WHICH_SQL} AND ($4::text IS NULL OR (d.sort_name, d.id) > ($4::text COLLATE "C", $5::bigint)) ORDER BY d.sort_name, d.id LIMIT ${PAGE}`,
+    [...which, wanted.after_sort ?? null, wanted.after_id ?? 0],
   );
-  return { dependants: rows, total: (await db.query<{ n: number }>(`SELECT count(*) AS n FROM dependant`)).rows[0].n };
+  const counted = await db.query<{ n: number }>(`SELECT count(*) AS n FROM dependant d WHERE ${WHICH_SQL}`, which);
+  return { dependants: rows, total: counted.rows[0].n };
+}
+
+/** One of them; undefined where there is none of that id. */
+export async function dependantOf(db: Queryable, id: number): Promise<DependantListed | undefined> {
+  return (await db.query<DependantListed>(`SELECT ${LISTED_SQL} FROM dependant d WHERE d.id = $1`, [id])).rows.at(0);
+}
+
+/** All of them by their ids, or that they are more than `most`. */
+export async function dependantIds(db: Queryable, wanted: WhichDependants, most: number): Promise<number[] | 'too many'> {
+  const { rows } = await db.query<{ id: number }>(`SELECT d.id FROM dependant d WHERE ${WHICH_SQL} ORDER BY d.id LIMIT $4::int`, [
+    ...whichParams(wanted),
+    most + 1,
+  ]);
+  return rows.length > most ? 'too many' : rows.map(({ id }) => id);
 }
 
 /**

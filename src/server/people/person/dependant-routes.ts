@@ -1,11 +1,39 @@
 import { dependants } from '../../../core/api/people/dependants';
+import { MOST_DEPENDANTS } from '../../../core/plan/draft/draft';
 import { writeRecord } from '../../db/record';
-import { nothingHere } from '../../../core/api/refusal';
+import { nothingHere, Refusal } from '../../../core/api/refusal';
 import { idOf, route, type Route } from '../../http/route';
-import { deleteDependant, listDependants, putContact, saveDependant, takeContact } from './dependant-queries';
+import {
+  deleteDependant,
+  dependantIds,
+  dependantOf,
+  listDependants,
+  putContact,
+  saveDependant,
+  takeContact,
+} from './dependant-queries';
 
 export const dependantRoutes: Route[] = [
   route(dependants.list, (app, asked) => listDependants(app.db, asked.query)),
+  // before the one of an id: the first that fits answers
+  route(dependants.ids, async (app, asked) => {
+    const ids = await dependantIds(app.db, asked.query, MOST_DEPENDANTS);
+    if (ids === 'too many')
+      throw new Refusal(
+        'wrong',
+        'many',
+        `More than ${MOST_DEPENDANTS.toLocaleString('en-US')} are too many to be chosen one by one.`,
+        {
+          act: 'Make a segment of their contacts.',
+        },
+      );
+    return { ids };
+  }),
+  route(dependants.get, async (app, asked) => {
+    const found = await dependantOf(app.db, idOf(asked.params.id));
+    if (!found) throw nothingHere();
+    return found;
+  }),
   route(dependants.make, async (app, asked) => {
     const person = idOf(asked.params.id);
     const id = await app.db.transaction(async (tx) => {

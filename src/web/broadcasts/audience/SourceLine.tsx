@@ -35,7 +35,11 @@ export function SourceLine({
           ? `/runs/${source.id}`
           : source.kind === 'person'
             ? `/people/${source.id}`
-            : undefined;
+            : source.kind === 'dependants'
+              ? source.ids.length === 1
+                ? `/people/dependants?open=${source.ids[0]}`
+                : '/people/dependants'
+              : undefined;
   return (
     <Row as="li" nowrap under pad="6px 0" base>
       <Bit small brick={leaving} soft={!leaving} width={56} fixed>

@@ -20,6 +20,12 @@ export function sourceWords(
       return { kind: 'all', name: 'Everyone', people: sources?.everyone };
     case 'person':
       return { kind: 'person', name: `Person ${source.id}`, people: 1 };
+    case 'dependants':
+      return {
+        kind: 'contacts',
+        name: source.ids.length === 1 ? 'Of one dependant' : `Of ${count(source.ids.length)} dependants`,
+        people: undefined,
+      };
     case 'numbers':
       return {
         kind: 'typed',

@@ -30,8 +30,10 @@ export function LastWords({ broadcast, plan, now, goes }: Looked & { now: number
       <h1>{calledOf({ name: broadcast.name, words: broadcast.draft.words }) || 'No words yet'}</h1>
       <p>
         From <b>{plan.sender?.name}</b>,{' '}
-        {plan.sender?.kind === 'name' ? 'a name that cannot take replies' : `${plan.sender?.address}, which takes replies`}, to{' '}
-        <b>{people(plan.people)}</b>,{' '}
+        {plan.sender?.kind === 'name'
+          ? 'a name that cannot take replies'
+          : `${showPhone(plan.sender?.address ?? null)}, which takes replies`}
+        , to <b>{people(plan.people)}</b>,{' '}
         {start.kind === 'import' ? (
           <b>
             whenever people have been brought into <ListName id={start.list_id} />

@@ -1,3 +1,4 @@
+import { showPhone } from '../../pieces/phone';
 import { sumsOf } from '../../../core/outcome/sums-of';
 import { styled } from '@mui/material/styles';
 import { useParams } from 'react-router';
@@ -49,7 +50,8 @@ export default function RunSummary() {
       </Row>
       <Words soft below={14}>
         {dayOf(began, zone)}, {clockTime(began, zone)} to {clockTime(run.ended_at ?? run.last_due_at, zone)}
-        {run.by ? `, sent by ${run.by}` : ''} from {run.sender} ({run.sender_address}), {runStateWords(run.state, tally)}
+        {run.by ? `, sent by ${run.by}` : ''} from {run.sender} ({showPhone(run.sender_address)}),{' '}
+        {runStateWords(run.state, tally)}
         {run.ended_at === null && '. Not at its end yet: figures are of now'}
       </Words>
       <Row base gap={12} below={8}>

@@ -1,3 +1,4 @@
+import { showPhone } from '../../pieces/phone';
 import { Button } from '@mui/material';
 import { useNavigate } from 'react-router';
 import { broadcasts, type BroadcastAnswer } from '../../../core/api/sending/broadcasts';
@@ -96,7 +97,7 @@ export function ReadSheet({ broadcast }: { broadcast: BroadcastAnswer }) {
             ))}
             {sender && (
               <p>
-                From {sender.name}, {sender.address}.
+                From {sender.name}, {showPhone(sender.address)}.
               </p>
             )}
           </Column>

@@ -1,6 +1,7 @@
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { BroadcastAnswer } from '../../../core/api/sending/broadcasts';
 import type { Draft } from '../../../core/plan/draft/draft';
+import { showPhone } from '../../pieces/phone';
 import { repeatWords } from '../../../core/plan/times/repeat-words';
 import { usefulDays } from '../../../core/plan/times/when';
 import { localInstant, wallClock } from '../../../core/zones';
@@ -219,7 +220,10 @@ function Terms({
               ...(draft.sender_id === null ? [['', 'choose'] as const] : []),
               ...senders.map(
                 (each) =>
-                  [String(each.id), each.kind === 'name' ? `${each.name}, no replies` : `${each.name}, ${each.address}`] as const,
+                  [
+                    String(each.id),
+                    each.kind === 'name' ? `${each.name}, no replies` : `${each.name}, ${showPhone(each.address)}`,
+                  ] as const,
               ),
             ]}
             onChange={(id) => change({ sender_id: id === '' ? null : Number(id) })}

@@ -102,15 +102,7 @@ export function PlanPicture({
         <Rows at={at} plan={plan} course={course} pattern={pattern} compact={compact} />
         <Also at={at} also={shownAlso} rows={rows} />
         <Edge at={at} which="start" instant={first} rows={rows} now={now} move={moveStart} drag={setDragged} />
-        <Edge
-          at={at}
-          which="end"
-          instant={Math.max(last, first + STEP)}
-          rows={rows}
-          now={now}
-          move={moveEnd}
-          drag={setDragged}
-        />
+        <Edge at={at} which="end" instant={Math.max(last, first + STEP)} rows={rows} now={now} move={moveEnd} drag={setDragged} />
       </svg>
       {plan.zones.length > rows && (
         <Words soft small>

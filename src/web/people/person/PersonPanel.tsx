@@ -8,8 +8,8 @@ import { useDesk } from '../../api/session';
 import { useWork } from '../../api/work';
 import { Trouble, useNow, Waiting } from '../../pieces/small';
 import { ConsentPart } from './ConsentPart';
-import { ContactOf } from './ContactOf';
-import { DependantForm } from './DependantForm';
+import { ContactOf } from '../dependants/ContactOf';
+import { DependantForm } from '../dependants/DependantForm';
 import { LastTexts, TextThem } from './LastTexts';
 import { PersonFacts } from './PersonFacts';
 import { Merge } from './MergePart';
@@ -73,7 +73,7 @@ export function PersonPanel({
         </Row>
         <PersonFacts known={answer.data} sources={sources} may={may} now={now} act={act} />
         {rule && <WhyPart rule={rule} id={id} />}
-        <ContactOf dependants={dependants} may={may} open={setDependant} />
+        <ContactOf person={person} dependants={dependants} may={may} open={setDependant} />
         <ConsentPart
           id={id}
           number={person.number}

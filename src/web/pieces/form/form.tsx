@@ -13,31 +13,10 @@ import {
 } from 'react-hook-form';
 import type { Static, TSchema } from 'typebox';
 import { Errors } from 'typebox/value';
+import { notFitting } from '../../../core/api/not-fitting';
 import { Refused } from '../../api/client';
 import type { Option } from './choices';
 import { useUnsaved } from './unsaved';
-
-/** What is wrong with a value, in a sentence, by the keyword of JSON Schema that it breaks. */
-function sentenceOf(error: { keyword: string; params: unknown }, value: unknown): string {
-  const params = error.params as { limit?: number; format?: string };
-  if (value === '' || value === undefined || value === null) return 'Fill this in.';
-  switch (error.keyword) {
-    case 'minLength':
-      return `At least ${params.limit} characters.`;
-    case 'maxLength':
-      return `At most ${params.limit} characters.`;
-    case 'minimum':
-      return `At least ${params.limit?.toLocaleString('en-US')}.`;
-    case 'maximum':
-      return `At most ${params.limit?.toLocaleString('en-US')}.`;
-    case 'type':
-      return 'That is not a number.';
-    case 'format':
-      return params.format === 'email' ? 'That is not an e-mail address.' : 'That cannot be read.';
-    default:
-      return 'That cannot be read as what it is to be.';
-  }
-}
 
 /**
  * Validates a form by a schema of the contract; each error stands at its field. `words` says it better for one of them. Ajv, by which the
@@ -56,7 +35,7 @@ export function bySchema<S extends TSchema>(
         error.keyword === 'required' ? (error.params as { requiredProperties?: string[] }).requiredProperties : undefined;
       for (const name of missing ?? [first]) {
         if (name === '' || name in errors) continue;
-        errors[name] = { type: error.keyword, message: words[name] ?? sentenceOf(error, values[name]) };
+        errors[name] = { type: error.keyword, message: words[name] ?? notFitting(error, values[name]) };
       }
     }
     return Object.keys(errors).length > 0

@@ -1,4 +1,4 @@
-import { act, screen, waitFor } from '@testing-library/react';
+import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import { afterEach, expect, test, vi } from 'vitest';
 import { show } from '../../testing';
 import { useUnsaved } from './unsaved';
@@ -12,8 +12,7 @@ function Form({ unsaved }: { unsaved: boolean }) {
   return <p>{unsaved ? 'not saved' : 'saved'}</p>;
 }
 
-test('of several forms on a page any that is not saved asks, once, and quietly', async () => {
-  const ask = vi.spyOn(window, 'confirm').mockReturnValue(false);
+test('of several forms on a page any that is not saved asks, once, quietly, and in our own window', async () => {
   const said = vi.spyOn(console, 'warn').mockImplementation(() => undefined);
   const { router } = show(
     <>
@@ -23,18 +22,21 @@ test('of several forms on a page any that is not saved asks, once, and quietly',
     </>,
   );
   await act(() => router.navigate('/elsewhere'));
-  await waitFor(() => expect(ask).toHaveBeenCalledTimes(1));
+  expect(screen.getAllByRole('dialog')).toHaveLength(1);
+  // staying is what Enter does
+  expect(document.activeElement?.textContent).toBe('Stay here');
+  fireEvent.click(screen.getByRole('button', { name: 'Stay here' }));
+  await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
   expect(router.state.location.pathname).toBe('/');
-  ask.mockReturnValue(true);
   await act(() => router.navigate('/elsewhere'));
+  fireEvent.click(screen.getByRole('button', { name: 'Leave without it' }));
   await screen.findByText('Elsewhere');
   expect(said).not.toHaveBeenCalled();
 });
 
 test('where everything is saved nobody is asked', async () => {
-  const ask = vi.spyOn(window, 'confirm');
   const { router } = show(<Form unsaved={false} />);
   await act(() => router.navigate('/elsewhere'));
   await screen.findByText('Elsewhere');
-  expect(ask).not.toHaveBeenCalled();
+  expect(screen.queryByRole('dialog')).toBeNull();
 });

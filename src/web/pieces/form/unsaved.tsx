@@ -1,5 +1,6 @@
-import { useEffect } from 'react';
+import { useEffect, type ReactNode } from 'react';
 import { useBlocker } from 'react-router';
+import { Sure } from '../Sure';
 
 /** What is not saved, form by form: a page may have several, and a router asks one. */
 const unsaved = new Set<symbol>();
@@ -20,14 +21,20 @@ export function useUnsaved(is: boolean): void {
 }
 
 /** Asks whoever leaves something that is not saved; once, beside everything that may be left. */
-export function LeavingAsks(): null {
+export function LeavingAsks(): ReactNode {
   const blocker = useBlocker(
     ({ currentLocation, nextLocation }) => unsaved.size > 0 && currentLocation.pathname !== nextLocation.pathname,
   );
-  useEffect(() => {
-    if (blocker.state !== 'blocked') return;
-    if (window.confirm('What you typed is not saved. Leave it?')) blocker.proceed();
-    else blocker.reset();
-  }, [blocker]);
-  return null;
+  if (blocker.state !== 'blocked') return null;
+  return (
+    <Sure
+      title="What you typed is not saved"
+      stay="Stay here"
+      act="Leave without it"
+      leave={() => blocker.reset()}
+      confirm={() => blocker.proceed()}
+    >
+      If you leave, it is gone.
+    </Sure>
+  );
 }

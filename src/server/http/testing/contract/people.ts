@@ -49,7 +49,9 @@ export async function askPeople({ call }: Asking): Promise<There> {
     params: { id: junior, person: bo },
     body: { contact: 2, must_not_receive: true },
   });
-  await call('get', '/api/dependants');
+  await call('get', '/api/dependants', { query: { field: 'class', value: 'pike' } });
+  await call('get', '/api/dependants/:id', { params: { id: junior } });
+  await call('get', '/api/dependants/ids', { query: { search: 'otto' } });
   await call('post', '/api/people/:id/consent', {
     params: { id: ana },
     body: { purpose: 'marketing', act: 'granted', how: 'in person', evidence: '', wording: '' },

@@ -1,6 +1,7 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
 import { useState } from 'react';
-import { Controller } from 'react-hook-form';
+import { Controller, type Control, type FieldValues } from 'react-hook-form';
+import type { Static } from 'typebox';
 import { DependantBody, dependants, Guard } from '../../../core/api/people/dependants';
 import type { DependantRow } from '../../../core/api/people/people';
 import { Shape } from '../../../core/api/shapes';
@@ -11,21 +12,26 @@ import { FormDate } from '../../pieces/form/form-date';
 import { FormGrid, Words } from '../../pieces/layout';
 import { Trouble } from '../../pieces/small';
 import { useWork } from '../../api/work';
-import { OwnFields } from './OwnFields';
-import type { Sources } from '../sources';
+import { OwnFields } from '../person/OwnFields';
+import type { PersonRow, Sources } from '../sources';
+import { PersonPicker } from './PersonPicker';
 
 export const CONTACT_WORDS: Record<number, string> = { 1: 'first contact', 2: 'second contact', 3: 'third contact' };
 const Whole = Shape({ ...DependantBody.properties, ...Guard.properties });
 
-/** Whom a person is written to about, and as which contact. */
+/**
+ * Whom somebody is written to about: from a person, who is then one of their contacts; or from the dependants, where a new one is given their
+ * first contact.
+ */
 export function DependantForm({
   personId,
   dependant,
   sources,
   close,
 }: {
-  personId: number;
-  dependant: DependantRow | undefined;
+  /** Whose contact they are; left out where it is about the dependant alone. */
+  personId?: number;
+  dependant: (Omit<DependantRow, 'contact' | 'must_not_receive' | 'others'> & Partial<DependantRow>) | undefined;
   sources: Sources | undefined;
   close: () => void;
 }) {
@@ -35,6 +41,8 @@ export function DependantForm({
   const take = useAct(dependants.takeContact);
   const { work, error: failed } = useWork();
   const [error, setError] = useState<unknown>();
+  const [first, setFirst] = useState<PersonRow | null>(null);
+  const whose = personId ?? first?.id;
   const form = useContractForm(Whole, {
     given_name: dependant?.given_name ?? '',
     family_name: dependant?.family_name ?? '',
@@ -48,10 +56,13 @@ export function DependantForm({
     form,
     async ({ contact, must_not_receive, ...body }) => {
       const guard = { contact, must_not_receive };
-      if (!dependant) await make({ params: { id: personId }, body: { dependant: body, guard } });
-      else {
+      if (dependant) {
         await change({ params: { id: dependant.id }, body });
-        await put({ params: { id: dependant.id, person: personId }, body: guard });
+        if (personId !== undefined) await put({ params: { id: dependant.id, person: personId }, body: guard });
+      } else if (whose !== undefined) await make({ params: { id: whose }, body: { dependant: body, guard } });
+      else {
+        setError(new Error('Choose who is written to about them: without a contact nobody would be.'));
+        return;
       }
       close();
     },
@@ -64,7 +75,7 @@ export function DependantForm({
         <DialogTitle>{dependant ? 'Change a dependant' : 'Add a dependant'}</DialogTitle>
         <DialogContent>
           <Words as="p" soft small>
-            A child, a boat, an account: someone or something this person is written to about.
+            A child, a boat, an account: someone or something that people are written to about.
           </Words>
           <FormGrid above={12}>
             <FormText control={control} name="given_name" label="Given name" autoFocus />
@@ -72,32 +83,16 @@ export function DependantForm({
             <FormText control={control} name="reference" label="Own reference" />
             <FormDate control={control} name="born" label="Born" />
             <OwnFields control={control} fields={sources?.fields} about="dependant" />
-            <Controller
-              control={control}
-              name="contact"
-              render={({ field }) => (
-                <ChooseField
-                  label="This person is the"
-                  value={String(field.value)}
-                  options={[1, 2, 3].map((contact) => [String(contact), CONTACT_WORDS[contact]] as const)}
-                  onChange={(contact) => field.onChange(Number(contact))}
-                />
-              )}
-            />
-            <Controller
-              control={control}
-              name="must_not_receive"
-              render={({ field }) => (
-                <Tick checked={field.value} onChange={field.onChange}>
-                  must not receive what is about them
-                </Tick>
-              )}
-            />
+            {personId === undefined ? (
+              !dependant && <PersonPicker label="First contact" value={first} onChange={setFirst} />
+            ) : (
+              <AsContact control={control} />
+            )}
           </FormGrid>
           <Trouble error={error ?? failed} />
         </DialogContent>
         <DialogActions>
-          {dependant && (
+          {dependant && personId !== undefined && (
             <Button
               onClick={() =>
                 void work(async () => {
@@ -116,5 +111,34 @@ export function DependantForm({
         </DialogActions>
       </form>
     </Dialog>
+  );
+}
+
+/** As which contact, and whether they may hear about them. */
+function AsContact({ control }: { control: Control<Static<typeof Whole> & FieldValues> }) {
+  return (
+    <>
+      <Controller
+        control={control}
+        name="contact"
+        render={({ field }) => (
+          <ChooseField
+            label="This person is the"
+            value={String(field.value)}
+            options={[1, 2, 3].map((contact) => [String(contact), CONTACT_WORDS[contact]] as const)}
+            onChange={(contact) => field.onChange(Number(contact))}
+          />
+        )}
+      />
+      <Controller
+        control={control}
+        name="must_not_receive"
+        render={({ field }) => (
+          <Tick checked={field.value} onChange={field.onChange}>
+            this person must not get what is about them
+          </Tick>
+        )}
+      />
+    </>
   );
 }

@@ -6,10 +6,13 @@ import { CONTACT_WORDS } from './DependantForm';
 
 /** For whom they are a contact. */
 export function ContactOf({
+  person,
   dependants,
   may,
   open,
 }: {
+  /** Whose page it is. */
+  person: { given_name: string; family_name: string };
   dependants: readonly DependantRow[];
   may: boolean;
   open: (dependant: DependantRow | 'new') => void;
@@ -47,7 +50,11 @@ export function ContactOf({
                 <Way to={`/people/${other.id}`}>{other.name || 'no name'}</Way>
               </span>
             ))}
-            {each.must_not_receive && <Bit brick> must not receive</Bit>}
+            {each.must_not_receive && (
+              <Words small brick>
+                {nameOf(person)} must not get texts about {nameOf(each)}
+              </Words>
+            )}
           </li>
         ))}
       </Column>

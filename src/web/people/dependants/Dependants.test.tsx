@@ -24,7 +24,8 @@ const field = { about: 'dependant', slug: 'class', label: 'class', type: 'choice
 const answers = (more: Record<string, unknown> = {}) => ({
   'GET /api/people/sources': { everyone: 2, cannot: 0, lists: [], tags: [], segments: [], fields: [field] },
   'GET /api/segments': { segments: [] },
-  'GET /api/dependants': { dependants: [ana], total: 1 },
+  'GET /api/session/layouts': {},
+  'GET /api/dependants': { dependants: [ana], total: 2 },
   'GET /api/dependants/7': ana,
   'POST /api/broadcasts': { id: 40 },
   ...more,
@@ -62,7 +63,7 @@ test('all of a class are asked for by the class, those taken out again stay out'
   await screen.findByRole('checkbox', { name: 'Choose Ana Aalto' });
   await waitFor(() => expect(screen.getByLabelText('Which')).toBeTruthy());
   choose('Which', 'class Pike');
-  fireEvent.click(await screen.findByRole('checkbox', { name: /all/i }));
+  fireEvent.click(await screen.findByRole('checkbox', { name: 'All of them' }));
   fireEvent.click(await screen.findByRole('checkbox', { name: 'Choose Ana Aalto' }));
   fireEvent.click(screen.getByRole('button', { name: 'Write to their contacts' }));
   await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/40'));

@@ -18,6 +18,10 @@ export function controlApp(
   app.get('/phones', (request, response) => {
     response.json(center.phones.list(String(request.query.search ?? ''), Math.min(200, Number(request.query.limit ?? 40))));
   });
+  app.post('/phones', (request, response) => {
+    center.phones.tell((request.body as { phones: Parameters<typeof center.phones.tell>[0] }).phones);
+    response.json({});
+  });
   app.get('/phones/:number', (request, response) => {
     response.json(center.phones.get(request.params.number) ?? { number: request.params.number, texts: [], lastAt: '' });
   });

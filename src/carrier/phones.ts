@@ -24,6 +24,8 @@ const KEPT_TEXTS = 40;
 /** The simulated handsets: joins parts as a phone does, and remembers what is on each screen. */
 export class Phones {
   private readonly phones = new Map<string, Phone>();
+  /** It has been told what stood on the screens before it began. */
+  private told = false;
   private readonly joining = new Map<string, { texts: string[]; screen: ScreenText }>();
 
   /** A text part reaches the phone. */
@@ -56,8 +58,21 @@ export class Phones {
     this.show(phone, { direction: 'out', address: to, text, at, arrived: 1, total: 1 });
   }
 
-  /** Handsets with anything on their screen, latest first. */
-  list(search: string, limit: number): { phones: Phone[]; total: number } {
+  /** What stood on the screens before this carrier began, from whoever knows it; once. What has come since stays beneath it. */
+  tell(known: readonly { number: string; texts: readonly Pick<ScreenText, 'direction' | 'address' | 'text' | 'at'>[] }[]): void {
+    if (this.told) return;
+    this.told = true;
+    for (const { number, texts } of known) {
+      const phone = this.phone(number);
+      const [first] = phone.texts;
+      const before = texts.filter((each) => phone.texts.length === 0 || each.at < first.at);
+      phone.texts.unshift(...before.map((each) => ({ ...each, arrived: 1, total: 1 })));
+      if (phone.lastAt === '') phone.lastAt = texts.at(-1)?.at ?? '';
+    }
+  }
+
+  /** Handsets with anything on their screen, latest first; and whether it knows what was before it. */
+  list(search: string, limit: number): { phones: Phone[]; total: number; told: boolean } {
     const digits = search.replace(/\D/g, '');
     const words = search.trim().toLowerCase();
     const found = [...this.phones.values()].filter(
@@ -67,7 +82,7 @@ export class Phones {
         phone.texts.some((each) => each.text.toLowerCase().includes(words)),
     );
     found.sort((a, b) => (a.lastAt < b.lastAt ? 1 : a.lastAt > b.lastAt ? -1 : a.number < b.number ? -1 : 1));
-    return { phones: found.slice(0, limit), total: found.length };
+    return { phones: found.slice(0, limit), total: found.length, told: this.told };
   }
 
   get(number: string): Phone | undefined {

@@ -89,8 +89,29 @@ export const CarrierBody = Shape({
 });
 export type CarrierBody = Static<typeof CarrierBody>;
 
-export const RecordRow = Shape({ id: Id, at: Instant, act: Text, subject: Text, by: Nullable(Text) });
-export const BalanceRow = Shape({ id: Id, at: Instant, kind: Text, amount_micro: Micro, what: Nullable(Text) });
+/** `of` is what it is about, where that can be opened; `named` what that is called now. */
+export const RecordRow = Shape({
+  id: Id,
+  at: Instant,
+  act: Text,
+  subject: Text,
+  by: Nullable(Text),
+  of: Nullable(
+    Type.Union([
+      Shape({ kind: OneOf('person', 'run', 'broadcast', 'dependant', 'import'), id: Id }),
+      Shape({ kind: Type.Literal('setup'), part: Text }),
+    ]),
+  ),
+  named: Text,
+});
+export const BalanceRow = Shape({
+  id: Id,
+  at: Instant,
+  kind: Text,
+  amount_micro: Micro,
+  what: Nullable(Text),
+  run_id: Nullable(Id),
+});
 export const AccountRow = Shape({ id: Id, name: Text, email: Text, role: RoleName, sessions: Count });
 export type AccountRow = Static<typeof AccountRow>;
 
@@ -139,8 +160,8 @@ export const setup = {
     method: 'get',
     path: '/api/setup/record',
     role: 'look',
-    says: 'The record of who did what, latest first; a page after ?skip=',
-    query: Type.Object({ skip: Skip }),
+    says: 'The record of who did what, latest first, by words of it and names (?search=); a page after ?skip=',
+    query: Type.Object({ skip: Skip, search: Type.Optional(Type.String({ maxLength: 200 })) }),
     answer: Shape({ record: Type.Array(RecordRow), total: Count }),
     live: ['setup', 'people', 'runs', 'balance'],
   }),

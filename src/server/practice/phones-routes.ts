@@ -1,8 +1,11 @@
 import { phones, type BoxMail, type Phone } from '../../core/api/desk/phones';
 import { iso } from '../../core/clock';
+import { PHONE_PROBLEM_WORDS, readPhone } from '../../core/phone/read';
 import type { App } from '../app-context';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, type Route } from '../http/route';
+import { countryOf } from '../setup/for-others';
+import { knownScreens } from './known-screens';
 import { namesOfNumbers } from '../people/for-others';
 
 /** The practice carrier's desk, passed on: only while the practice carrier is the one connected. */
@@ -21,10 +24,18 @@ async function desk(app: App, path: string, body?: unknown): Promise<unknown> {
 
 export const phonesRoutes: Route[] = [
   route(phones.list, async (app, asked) => {
-    const list = (await desk(app, `/phones?limit=60&search=${encodeURIComponent(asked.query.search ?? '')}`)) as {
-      phones: Omit<Phone, 'name'>[];
-      total: number;
-    };
+    const ask = async () =>
+      (await desk(app, `/phones?limit=60&search=${encodeURIComponent(asked.query.search ?? '')}`)) as {
+        phones: Omit<Phone, 'name'>[];
+        total: number;
+        told: boolean;
+      };
+    let list = await ask();
+    if (!list.told) {
+      // it has just begun, perhaps anew: its phones have what they were sent before
+      await desk(app, '/phones', { phones: await knownScreens(app.db) });
+      list = await ask();
+    }
     const names = await namesOfNumbers(
       app.db,
       list.phones.map((phone) => `+${phone.number}`),
@@ -32,7 +43,12 @@ export const phonesRoutes: Route[] = [
     return { total: list.total, phones: list.phones.map((phone) => ({ ...phone, name: names.get(`+${phone.number}`) ?? '' })) };
   }),
   route(phones.text, async (app, asked) => {
-    await desk(app, `/phones/${encodeURIComponent(asked.params.number)}/texts`, asked.body);
+    const read = readPhone(asked.params.number, { country: await countryOf(app.db) });
+    if (!read.ok)
+      throw new Refusal('wrong', 'number', `“${asked.params.number}” is ${PHONE_PROBLEM_WORDS[read.problem]}.`, {
+        place: 'number',
+      });
+    await desk(app, `/phones/${read.number.slice(1)}/texts`, asked.body);
     return {};
   }),
   route(

@@ -1,5 +1,5 @@
 import type { Static } from 'typebox';
-import type { AccountRow, BalanceRow, CarrierBody, RateBody, RecordRow, SenderBody, SetupAnswer } from '../../core/api/setup';
+import type { AccountRow, BalanceRow, CarrierBody, RateBody, SenderBody, SetupAnswer } from '../../core/api/setup';
 import type { Role } from '../../core/api/roles';
 import type { Queryable } from '../db/db';
 
@@ -76,20 +76,11 @@ export async function balanceEntries(
   skip: number,
 ): Promise<{ entries: Static<typeof BalanceRow>[]; total: number }> {
   const { rows } = await db.query<Static<typeof BalanceRow>>(
-    `SELECT balance_entry.id, at, kind, amount_micro, coalesce(run.name, balance_entry.note) AS what
-     FROM balance_entry LEFT JOIN run ON run.id = run_id ORDER BY balance_entry.id DESC LIMIT ${PAGE} OFFSET $1::int`,
+    `SELECT balance_entry.id, at, kind, amount_micro, coalesce(run.name, balance_entry.note) AS what, run_id
+     FROM balance_entry LEFT JOIN run ON run.id = run_id ORDER BY at DESC, balance_entry.id DESC LIMIT ${PAGE} OFFSET $1::int`,
     [skip],
   );
   return { entries: rows, total: (await db.query<{ n: number }>(`SELECT count(*) AS n FROM balance_entry`)).rows[0].n };
-}
-
-export async function recordEntries(db: Queryable, skip: number): Promise<{ record: Static<typeof RecordRow>[]; total: number }> {
-  const { rows } = await db.query<Static<typeof RecordRow>>(
-    `SELECT record.id, at, act, subject, account.name AS by FROM record LEFT JOIN account ON account.id = account_id
-     ORDER BY record.id DESC LIMIT ${PAGE} OFFSET $1::int`,
-    [skip],
-  );
-  return { record: rows, total: (await db.query<{ n: number }>(`SELECT count(*) AS n FROM record`)).rows[0].n };
 }
 
 export async function accounts(db: Queryable, at: string): Promise<AccountRow[]> {

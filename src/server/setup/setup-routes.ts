@@ -14,6 +14,7 @@ import { nothingHere, Refusal } from '../../core/api/refusal';
 import { plainPage } from '../http/plain-page';
 import { idOf, Page, route, type Route } from '../http/route';
 import { missingFor } from './missing';
+import { recordEntries } from './record-queries';
 import {
   accounts,
   addToBalance,
@@ -26,7 +27,6 @@ import {
   insertInvitation,
   insertSender,
   rates,
-  recordEntries,
   saveCarrierWays,
   senders,
   setRates,
@@ -91,7 +91,7 @@ export const setupRoutes: Route[] = [
       },
     };
   }),
-  route(setup.record, (app, asked) => recordEntries(app.db, asked.query.skip ?? 0)),
+  route(setup.record, (app, asked) => recordEntries(app.db, asked.query)),
   route(setup.balanceEntries, (app, asked) => balanceEntries(app.db, asked.query.skip ?? 0)),
   route(setup.publicAddress, async (app, asked) => {
     const { address, here } = asked.body;

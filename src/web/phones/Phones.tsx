@@ -8,10 +8,12 @@ import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { Shown } from '../pieces/form/choices';
 import { Field } from '../pieces/form/Field';
-import { clockTime, count, dayOf, when } from '../pieces/format';
-import { Bit, Bubble, Column, End, Head, Pane, Row, Words } from '../pieces/layout';
-import { showPhone } from '../pieces/phone';
+import { clockTime, count, dayOf } from '../pieces/format';
+import { Bit, End, Head, Pane, Row } from '../pieces/layout';
 import { Nothing, Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';
+import { AnotherPhone } from './AnotherPhone';
+import { Handset } from './Handset';
+import { useHeldOrder } from './held-order';
 
 const Screens = styled(Box)({
   display: 'grid',
@@ -19,9 +21,7 @@ const Screens = styled(Box)({
   gap: 16,
   alignItems: 'start',
 });
-const Handset = styled('section')(({ theme }) => ({ border: `1px solid ${theme.bell.edge}`, background: theme.bell.card }));
-const Screen = styled(Column)({ maxHeight: 250, overflow: 'auto' });
-
+const NO_PHONES: readonly Phone[] = [];
 const MailScreens = lazy(() => import('./Mailbox'));
 
 /** The practice carrier's handsets with what is on their screens; answer as one, and move the demo's clock. */
@@ -34,6 +34,8 @@ export default function Phones() {
   const [params, setParams] = useSearchParams();
   const mailbox = params.get('show') === 'mailbox';
   const answer = useGet(phones.list, { query: { search } }, { every: 1500, keep: true });
+  // while somebody answers as one, no card goes elsewhere
+  const cards = useHeldOrder(answer.data?.phones ?? NO_PHONES, ({ number }) => number);
   const move = useAct(phones.moveClock);
   const { work, error } = useWork();
   const on = (minutes: number, words: string) => (
@@ -80,6 +82,7 @@ export default function Phones() {
                 onChange={setTyped}
               />
             </Row>
+            <AnotherPhone />
             {answer.data && (
               <Bit soft small role="status">
                 {answer.data.total === 1 ? '1 phone has' : `${count(answer.data.total)} phones have`} something on the screen
@@ -97,74 +100,13 @@ export default function Phones() {
                     : 'Every text that is sent while the practice carrier is connected shows up here, as its recipient would see it.'}
                 </Nothing>
               )}
-          <Screens>
-            {(answer.data?.phones ?? []).map((phone) => (
-              <One key={phone.number} phone={phone} />
+          <Screens {...cards.around}>
+            {cards.shown.map((phone) => (
+              <Handset key={phone.number} phone={phone} />
             ))}
           </Screens>
         </Pane>
       )}
     </>
-  );
-}
-
-function One({ phone }: { phone: Phone }) {
-  const { workspace, offset } = useDesk();
-  const now = useNow(offset, 30_000);
-  const [words, setWords] = useState('');
-  const text = useAct(phones.text);
-  const { work, busy, error } = useWork();
-  const to = [...phone.texts].reverse().find((each) => each.direction === 'in')?.address ?? '72345';
-  return (
-    <Handset aria-label={`Phone ${phone.number}`}>
-      <Row as="header" between base nowrap under pad="7px 11px">
-        <Bit strong cut>
-          {phone.name || 'no name'}
-        </Bit>
-        <Bit soft small nobreak>
-          {showPhone(`+${phone.number}`)}
-        </Bit>
-      </Row>
-      <Screen pad="9px 11px" gap={7} tabIndex={0} role="log" aria-label={`Texts on ${phone.number}`}>
-        {phone.texts.map((each, i) => (
-          <Bubble key={i} to={each.direction === 'out'}>
-            {each.text}
-            <Words soft small>
-              {each.direction === 'in' ? `from ${showPhone(each.address)}` : `to ${showPhone(each.address)}`},{' '}
-              {when(each.at, workspace.zone, now)}
-              {each.arrived < each.total ? `, ${each.arrived} of ${each.total} parts` : ''}
-            </Words>
-          </Bubble>
-        ))}
-      </Screen>
-      {/^\d/.test(to) && (
-        <Row
-          as="form"
-          nowrap
-          line
-          pad="7px 9px"
-          gap={6}
-          onSubmit={(event: React.FormEvent) => {
-            event.preventDefault();
-            void work(async () => {
-              await text({ params: { number: phone.number }, body: { to, text: words } });
-              setWords('');
-            });
-          }}
-        >
-          <Field
-            label={`Answer as ${phone.number}`}
-            placeholder="Answer as this phone"
-            input={{ maxLength: 120 }}
-            value={words}
-            onChange={setWords}
-          />
-          <Button type="submit" disabled={busy || words.trim() === ''}>
-            Send
-          </Button>
-        </Row>
-      )}
-      <Trouble error={error} />
-    </Handset>
   );
 }

@@ -14,6 +14,7 @@ import { Facts, Form, Row, Words } from '../pieces/layout';
 import { NewPassword, PASSWORD_WORDS } from '../pieces/form/NewPassword';
 import { showPhone } from '../pieces/phone';
 import { useSay } from '../pieces/Said';
+import { Sides } from '../pieces/Sides';
 import { Trouble } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { OwnNumber } from './OwnNumber';
@@ -43,7 +44,36 @@ export default function AccountPart() {
     setError,
   );
   return (
-    <>
+    <Sides
+      beside={
+        <>
+          <Calendar />
+          <Words as="h2" line pad="14px 0 8px">
+            Sessions
+          </Words>
+          <Row>
+            <Button
+              disabled={busy}
+              onClick={() =>
+                void work(async () => {
+                  const { ended } = await end({});
+                  say(
+                    ended === 0
+                      ? 'There was no other session.'
+                      : ended === 1
+                        ? 'One other session has ended.'
+                        : `${ended} others have ended.`,
+                  );
+                })
+              }
+            >
+              Sign out everywhere else
+            </Button>
+          </Row>
+          <Trouble error={failed} />
+        </>
+      }
+    >
       <h2>{account.name}</h2>
       <Facts pad="8px 0">
         <dt>Address</dt>
@@ -89,31 +119,7 @@ export default function AccountPart() {
           </Button>
         </Row>
       </Form>
-      <Calendar />
-      <Words as="h2" line pad="14px 0 8px">
-        Sessions
-      </Words>
-      <Row>
-        <Button
-          disabled={busy}
-          onClick={() =>
-            void work(async () => {
-              const { ended } = await end({});
-              say(
-                ended === 0
-                  ? 'There was no other session.'
-                  : ended === 1
-                    ? 'One other session has ended.'
-                    : `${ended} others have ended.`,
-              );
-            })
-          }
-        >
-          Sign out everywhere else
-        </Button>
-      </Row>
-      <Trouble error={failed} />
-    </>
+    </Sides>
   );
 }
 

@@ -7,11 +7,13 @@ import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { DataTable, type Column } from '../pieces/table/DataTable';
 import { FormText, useContractForm, useSubmit } from '../pieces/form/form';
-import { money, when } from '../pieces/format';
-import { Bit, Form, Row, Words } from '../pieces/layout';
+import { count, money, when } from '../pieces/format';
+import { Bit, Fact, Form, Row, Words } from '../pieces/layout';
 import { Pager } from '../pieces/table/Pager';
 import { useSay } from '../pieces/Said';
+import { Sides } from '../pieces/Sides';
 import { Nothing, Trouble, useNow } from '../pieces/small';
+import { Way } from '../pieces/ways';
 
 const PAGE = 50;
 /** What has been done with money, as it is said. */
@@ -43,27 +45,33 @@ export default function BalancePart({ data, manage }: { data: SetupAnswer; manag
       heading: 'What',
       cell: (each) => (
         <>
-          {ENTRIES[each.kind] ?? each.kind.replace('_', ' ')} <Bit soft>{each.what}</Bit>
+          {ENTRIES[each.kind] ?? each.kind.replace('_', ' ')}{' '}
+          {each.run_id === null ? <Bit soft>{each.what}</Bit> : <Way to={`/runs/${each.run_id}`}>{each.what || 'no name'}</Way>}
         </>
       ),
     },
     { key: 'amount', heading: 'Amount', num: true, nobreak: true, cell: (each) => money(each.amount_micro, currency) },
   ];
   return (
-    <>
-      <Row between base>
-        <h2>Balance</h2>
-        <Bit fig figure="mid">
-          {money(data.balance_micro, currency)}
-        </Bit>
-      </Row>
-      <Words as="p" soft small>
-        Texts are paid from it: held when a broadcast is sent, settled when its last text has come to its end.
-      </Words>
-      {manage && <AddToBalance currency={currency} />}
-      <Words as="h3" above={16}>
-        What went on and off it
-      </Words>
+    <Sides
+      beside={
+        <>
+          <Row between base below={6}>
+            <h2>On the account</h2>
+            <Bit fig figure="mid">
+              {money(data.balance_micro, currency)}
+            </Bit>
+          </Row>
+          <PaysFor data={data} />
+          {manage && <AddToBalance currency={currency} />}
+          <Words as="p" soft small above={12}>
+            What a broadcast costs is set aside when it is agreed, paid as its texts go, and what was too much comes back when the
+            last text has come to its end.
+          </Words>
+        </>
+      }
+    >
+      <h2>Balance</h2>
       <DataTable
         label="Movements of the balance"
         columns={columns}
@@ -74,6 +82,20 @@ export default function BalancePart({ data, manage }: { data: SetupAnswer; manag
         empty={<Nothing title="Nothing yet">What is put on the account and what is spent stands here.</Nothing>}
       />
       <Pager skip={skip} page={PAGE} total={entries.data?.total} go={setSkip} />
+    </Sides>
+  );
+}
+
+/** How far the money goes, by destination: what somebody who pays wants to know of it. */
+function PaysFor({ data: { rates, balance_micro } }: { data: SetupAnswer }) {
+  return (
+    <>
+      {rates.slice(0, 3).map((rate) => (
+        <Fact key={rate.prefix} tight>
+          <span>text parts to {rate.destination}</span>
+          <Bit fig>{rate.price_micro === 0 ? 'free' : count(Math.floor(Math.max(0, balance_micro) / rate.price_micro))}</Bit>
+        </Fact>
+      ))}
     </>
   );
 }
@@ -99,8 +121,10 @@ export function AddToBalance({ currency, done, start = '' }: { currency: string;
   );
   return (
     <Form noValidate onSubmit={(event) => void submit(event)}>
-      <Row starts nowrap above={10} most={420}>
-        <FormText control={form.control} name="amount" label={`Amount to add, ${currency}`} input={{ inputMode: 'decimal' }} />
+      <Row starts above={10}>
+        <Words grow most={220}>
+          <FormText control={form.control} name="amount" label={`Amount to add, ${currency}`} input={{ inputMode: 'decimal' }} />
+        </Words>
         <Button type="submit" variant="contained" size="medium" disabled={form.formState.isSubmitting}>
           Add to the balance
         </Button>

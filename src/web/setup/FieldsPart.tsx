@@ -10,6 +10,7 @@ import { Field } from '../pieces/form/Field';
 import { Bit, Column, Row, Words } from '../pieces/layout';
 import { Ordered, useOrdered } from '../pieces/table/Ordered';
 import { useSay } from '../pieces/Said';
+import { Sides } from '../pieces/Sides';
 import { Nothing, Trouble } from '../pieces/small';
 import { Way } from '../pieces/ways';
 
@@ -63,7 +64,7 @@ export default function FieldsPart({ fields, may, manage }: { fields: readonly D
     );
   };
   return (
-    <>
+    <Sides beside={may && <NewField />}>
       <h2>Fields</h2>
       {fields.length === 0 && (
         <Nothing title="No fields yet">
@@ -74,8 +75,7 @@ export default function FieldsPart({ fields, may, manage }: { fields: readonly D
       {fields.length > 0 && part('person', 'Of people')}
       {fields.length > 0 && part('dependant', 'Of those they are written to about')}
       <Trouble error={error} />
-      {may && <NewField />}
-    </>
+    </Sides>
   );
 }
 

@@ -12,6 +12,7 @@ import { FormText, useContractForm, useSubmit } from '../pieces/form/form';
 import { count, money } from '../pieces/format';
 import { Bit, Form, FormGrid, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
+import { Sides } from '../pieces/Sides';
 import { Nothing, Trouble } from '../pieces/small';
 
 /** What a part costs, by the beginning of the number. */
@@ -28,6 +29,12 @@ export default function PricesPart({ data, manage }: { data: SetupAnswer; manage
       heading: 'A part costs',
       num: true,
       cell: (each) => money(each.price_micro, data.workspace.currency),
+    },
+    {
+      key: 'thousand',
+      heading: 'A thousand cost',
+      num: true,
+      cell: (each) => money(each.price_micro * 1000, data.workspace.currency),
     },
     {
       key: 'acts',
@@ -53,10 +60,11 @@ export default function PricesPart({ data, manage }: { data: SetupAnswer; manage
     },
   ];
   return (
-    <>
+    <Sides beside={manage && <PriceForms first={data.rates.length === 0} />}>
       <h2>Prices</h2>
       <Words as="p" soft small below={6}>
-        The longest prefix that a number begins with counts. Where there is none, nothing is sent.
+        A short text in plain characters is one part; longer ones and extended characters take more. The longest prefix that a
+        number begins with counts; where there is none, nothing is sent.
       </Words>
       <DataTable
         label="Prices"
@@ -68,8 +76,7 @@ export default function PricesPart({ data, manage }: { data: SetupAnswer; manage
         }
       />
       <Trouble error={error} />
-      {manage && <PriceForms first={data.rates.length === 0} />}
-    </>
+    </Sides>
   );
 }
 

@@ -10,6 +10,7 @@ import { FormChoice, FormText, useContractForm, useSubmit } from '../pieces/form
 import { Bit, Form, FormGrid, Row, Words } from '../pieces/layout';
 import { RemoveButton } from '../pieces/table/RemoveButton';
 import { useSay } from '../pieces/Said';
+import { Sides } from '../pieces/Sides';
 import { Nothing, Trouble } from '../pieces/small';
 import { Way } from '../pieces/ways';
 
@@ -65,7 +66,16 @@ export default function SendersPart({ data, manage }: { data: SetupAnswer; manag
     },
   ];
   return (
-    <>
+    <Sides
+      beside={
+        manage &&
+        (changing ? (
+          <SenderChange key={changing.id} sender={changing} done={() => setChanging(undefined)} />
+        ) : (
+          <SenderForm first={firstSender(data)} />
+        ))
+      }
+    >
       <h2>Senders</h2>
       <DataTable
         label="Senders"
@@ -79,9 +89,7 @@ export default function SendersPart({ data, manage }: { data: SetupAnswer; manag
         }
       />
       <Trouble error={error} />
-      {manage && !changing && <SenderForm first={firstSender(data)} />}
-      {manage && changing && <SenderChange key={changing.id} sender={changing} done={() => setChanging(undefined)} />}
-    </>
+    </Sides>
   );
 }
 

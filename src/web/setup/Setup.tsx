@@ -1,15 +1,17 @@
 import { Tab, Tabs } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { lazy, Suspense, type ReactNode } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
 import { setup, type SetupAnswer } from '../../core/api/setup';
 import { mayDo } from '../../core/api/roles';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { Bit, Head, Pane, Words } from '../pieces/layout';
+import { Bit, Head, Pane } from '../pieces/layout';
 import { Trouble, useTitle, Waiting } from '../pieces/small';
 import { PARTS, type Part } from './parts';
 
 const WorkspacePart = lazy(() => import('./WorkspacePart'));
+const WordingsPart = lazy(() => import('./WordingsPart'));
 const SendersPart = lazy(() => import('./SendersPart'));
 const PricesPart = lazy(() => import('./PricesPart'));
 const BalancePart = lazy(() => import('./BalancePart'));
@@ -27,6 +29,8 @@ function partOf(part: Part, data: SetupAnswer, manage: boolean, write: boolean):
   switch (part) {
     case 'workspace':
       return <WorkspacePart data={data} manage={manage} />;
+    case 'wordings':
+      return <WordingsPart data={data} manage={manage} />;
     case 'senders':
       return <SendersPart data={data} manage={manage} />;
     case 'prices':
@@ -53,6 +57,9 @@ function partOf(part: Part, data: SetupAnswer, manage: boolean, write: boolean):
       return <ApiPart />;
   }
 }
+
+// lines do not grow longer than they are read well
+const Whole = styled('div')({ maxWidth: 1240 });
 
 /** The organization's settings, in parts; each is a form that saves and says so. */
 export default function Setup() {
@@ -81,9 +88,7 @@ export default function Setup() {
           <Waiting what="Opening the setup…" />
         ) : (
           <Suspense fallback={<Waiting what="Opening…" />}>
-            <Words most={known.key === 'api' ? undefined : 760}>
-              {partOf(known.key, answer.data, manage, mayDo(account.role, 'write'))}
-            </Words>
+            <Whole>{partOf(known.key, answer.data, manage, mayDo(account.role, 'write'))}</Whole>
           </Suspense>
         )}
       </Pane>

@@ -12,6 +12,7 @@ import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
 import { Sure } from '../pieces/Sure';
 import { Way } from '../pieces/ways';
+import { Sides } from '../pieces/Sides';
 import { TestersPart } from './TestersPart';
 
 const MAY: Record<Role, string> = {
@@ -99,7 +100,7 @@ export default function TeamPart({ data, manage }: { data: SetupAnswer; manage: 
     },
   ];
   return (
-    <>
+    <Sides beside={<TestersPart manage={manage} />}>
       <h2>Team</h2>
       <DataTable label="Accounts" columns={columns} rows={data.accounts} idOf={(each) => each.id} />
       <Trouble error={error} />
@@ -120,8 +121,7 @@ export default function TeamPart({ data, manage }: { data: SetupAnswer; manage: 
           Their sessions end at once. What they did stays in the record, with their name. Broadcasts that they scheduled still go.
         </Sure>
       )}
-      <TestersPart manage={manage} />
-    </>
+    </Sides>
   );
 }
 

@@ -1,14 +1,16 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
+import type { UseFormReturn } from 'react-hook-form';
 import type { SetupAnswer } from '../../core/api/setup';
 import { setup, WorkspaceBody } from '../../core/api/setup';
 import { useAct } from '../api/client';
 import { useContractForm, useSubmit } from '../pieces/form/form';
 import { Form, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
+import { Sides } from '../pieces/Sides';
 import { Trouble } from '../pieces/small';
 import { PublicAddress } from './PublicAddress';
-import { OptOutFields, PlaceFields, QuietFields, TextFields } from './workspace-fields';
+import { PlaceFields, QuietFields, RuleFields } from './workspace-fields';
 
 /** The body of the settings as they stand. */
 export function bodyOf({ public_address, ...kept }: SetupAnswer['workspace']): WorkspaceBody {
@@ -16,7 +18,7 @@ export function bodyOf({ public_address, ...kept }: SetupAnswer['workspace']): W
   return kept;
 }
 
-/** Name, place, languages, quiet hours and wordings. */
+/** Name, place, languages, quiet hours, and whom notices go to. */
 export default function WorkspacePart({ data, manage }: { data: SetupAnswer; manage: boolean }) {
   const say = useSay();
   const save = useAct(setup.workspace);
@@ -34,7 +36,16 @@ export default function WorkspacePart({ data, manage }: { data: SetupAnswer; man
   );
   const disabled = !manage;
   return (
-    <>
+    <Sides
+      beside={
+        <>
+          <Words as="h2" below={10}>
+            Links
+          </Words>
+          <PublicAddress data={data} manage={manage} />
+        </>
+      }
+    >
       <Form noValidate gap={16} onSubmit={(event) => void submit(event)}>
         <PlaceFields form={form} disabled={disabled} fixedMoney={!data.can_change_money} />
         <Words as="h2" line above={14}>
@@ -42,24 +53,25 @@ export default function WorkspacePart({ data, manage }: { data: SetupAnswer; man
         </Words>
         <QuietFields form={form} disabled={disabled} />
         <Words as="h2" line above={14}>
-          Wordings
+          Who gets what, and how late
         </Words>
-        <OptOutFields form={form} disabled={disabled} />
-        <TextFields form={form} disabled={disabled} />
+        <RuleFields form={form} disabled={disabled} />
         <Trouble error={error} />
-        {manage && (
-          <Row>
-            <Button type="submit" variant="contained" disabled={!form.formState.isDirty || form.formState.isSubmitting}>
-              Save the settings
-            </Button>
-            {form.formState.isDirty && <Button onClick={() => form.reset()}>As they were</Button>}
-          </Row>
-        )}
+        {manage && <Keeping form={form} />}
       </Form>
-      <Words as="h2" line above={28} pad="14px 0 10px">
-        Links
-      </Words>
-      <PublicAddress data={data} manage={manage} />
-    </>
+    </Sides>
+  );
+}
+
+/** Saves what was changed, or puts it back. */
+export function Keeping({ form }: { form: UseFormReturn<WorkspaceBody> }) {
+  const { isDirty, isSubmitting } = form.formState;
+  return (
+    <Row>
+      <Button type="submit" variant="contained" disabled={!isDirty || isSubmitting}>
+        Save the settings
+      </Button>
+      {isDirty && <Button onClick={() => form.reset()}>As they were</Button>}
+    </Row>
   );
 }

@@ -1,6 +1,7 @@
 /** The parts of Setup, each a form that saves by itself. */
 export const PARTS = [
   { key: 'workspace', name: 'Workspace' },
+  { key: 'wordings', name: 'Wordings' },
   { key: 'senders', name: 'Senders' },
   { key: 'prices', name: 'Prices' },
   { key: 'balance', name: 'Balance' },

@@ -210,7 +210,7 @@ const NOTICES = [
   ['granted', 'those who have agreed only'],
 ] as const;
 
-/** The answer to HELP, the emergency line, whom notices go to, and how late a start may be. */
+/** The answer to HELP in each language, and the emergency line. */
 export function TextFields({ form, disabled }: Of) {
   const { control } = form;
   const [first, ...others] = useWatch({ control, name: 'languages' });
@@ -242,6 +242,14 @@ export function TextFields({ form, disabled }: Of) {
         disabled={disabled}
         helperText="Named in that answer."
       />
+    </FormGrid>
+  );
+}
+
+/** Whom notices go to, and how late a start may be. */
+export function RuleFields({ form: { control }, disabled }: Of) {
+  return (
+    <FormGrid>
       <FormChoice
         control={control}
         name="notices"

@@ -44,7 +44,7 @@ export const phones = {
     method: 'post',
     path: '/api/phones/:number/text',
     role: 'send',
-    says: 'Answers as that phone',
+    says: 'Texts as that phone, also as one that has nothing on its screen yet',
     body: Shape({ to: Type.String({ maxLength: 21 }), text: Type.String({ minLength: 1, maxLength: 600 }) }),
     answer: Type.Object({}),
     changes: ['replies'],

@@ -111,7 +111,7 @@ export function FormText<V extends FieldValues>({ control, name, read, helperTex
           onChange={(event) => field.onChange(read ? read(event.target.value) : event.target.value)}
           error={error !== undefined}
           helperText={error?.message ?? helperText}
-          slotProps={{ htmlInput: input }}
+          slotProps={{ ...rest.slotProps, htmlInput: input }}
         />
       )}
     />

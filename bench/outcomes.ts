@@ -159,7 +159,7 @@ export async function recipientsFile(): Promise<void> {
   let bytes = 0;
   const took = await timed(async () => {
     let pieces = 0;
-    for await (const piece of streamCsv(recipientRows(streamRecipients(db, 1, {})))) {
+    for await (const piece of streamCsv(recipientRows(streamRecipients(db, 1, {}), 'America/New_York'))) {
       bytes += piece.length;
       pieces += 1;
       if (pieces % 20 === 0) seen.push(process.memoryUsage().rss / 1e6);

@@ -24,10 +24,11 @@ for (const mode of modes) {
       const found = await page.evaluate(() => {
         const out: string[] = [];
         if (document.documentElement.scrollWidth > innerWidth) out.push(`WIDE ${document.documentElement.scrollWidth}`);
-        for (const e of document.querySelectorAll<HTMLElement>('a[href], button, input, [role=button], [role=tab], [role=checkbox], [role=combobox], [role=spinbutton], select, textarea')) {
+        for (const e of document.querySelectorAll<HTMLElement>('a[href], button, input, [role=button], [role=tab], [role=combobox], textarea')) {
           const r = e.getBoundingClientRect();
           if (r.width === 0 || r.height === 0 || getComputedStyle(e).visibility === 'hidden') continue;
-          if (r.height < 44 || r.width < 24) out.push(`${Math.round(r.width)}x${Math.round(r.height)} ${e.tagName} ${(e.getAttribute('aria-label') ?? e.textContent ?? '').slice(0, 40)}`);
+          if (e.closest('[aria-hidden=true]')) continue; if (e.tagName==='A' && !e.hasAttribute('data-alone') && [...(e.parentElement?.childNodes ?? [])].some((n) => n.nodeType === 3 && /[a-z]{2}/i.test(n.textContent ?? ''))) continue; if (e.closest('.MuiInputBase-root')) { const b = e.closest('.MuiInputBase-root')!.getBoundingClientRect(); if (b.height >= 44) continue; }
+          if (r.height < 44 || r.width < 44) out.push(`${Math.round(r.width)}x${Math.round(r.height)} ${e.tagName} ${(e.getAttribute('aria-label') ?? e.textContent ?? '').slice(0, 40)}`);
         }
         return out;
       });

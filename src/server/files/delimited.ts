@@ -1,3 +1,4 @@
+import { cellText, type Cell } from './cell';
 import Papa from 'papaparse';
 import type { SourceChoice } from '../../core/api/people/imports';
 import { guessEncoding, textOf } from './charset';
@@ -162,9 +163,9 @@ export function writeCsv(rows: readonly (readonly string[])[]): string {
 }
 
 /** The same piece by piece: memory does not grow with the file. */
-export async function* streamCsv(pages: AsyncIterable<string[][]>): AsyncGenerator<string> {
+export async function* streamCsv(pages: AsyncIterable<Cell[][]>): AsyncGenerator<string> {
   yield '\ufeff';
-  for await (const page of pages) yield page.map(csvLine).join('');
+  for await (const page of pages) yield page.map((row) => csvLine(row.map(cellText))).join('');
 }
 
 /** One line of CSV with its line end. */

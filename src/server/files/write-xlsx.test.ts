@@ -51,6 +51,38 @@ describe('writing workbooks (ECMA-376)', () => {
     );
   });
 
+  test('numbers are numbers, days and times are days and times, text numbers are text; and there is a style to begin with', async () => {
+    async function* pages() {
+      yield [
+        ['text number', 'parts', 'cost', 'born', 'planned (America/New_York)', 'old'],
+        [
+          '+12075550142',
+          3,
+          0.0225,
+          { day: '2015-04-01' },
+          { at: '2026-12-02T21:30:05.700Z', zone: 'America/New_York' },
+          { day: '1899-05-01' },
+        ],
+      ];
+    }
+    const pieces: Uint8Array[] = [];
+    for await (const piece of streamXlsx('Run', pages())) pieces.push(piece);
+    const file = Buffer.concat(pieces);
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.load(file as unknown as ArrayBuffer);
+    const row = book.worksheets[0].getRow(2);
+    const value = (column: number) => row.getCell(column).value;
+    expect([value(1), value(2), value(3), value(6)]).toEqual(['+12075550142', 3, 0.0225, '1899-05-01']);
+    expect(value(4)).toEqual(new Date('2015-04-01T00:00:00Z'));
+    // as the clock there shows it: a workbook knows no zones
+    expect((value(5) as Date).toISOString().slice(0, 19)).toBe('2026-12-02T16:30:05');
+    expect([row.getCell(1).numFmt, row.getCell(4).numFmt]).toEqual(['@', 'yyyy-mm-dd']);
+    // and by another: SheetJS reads the same, with the formats as it shows them
+    const sheet = XLSX.read(file, { cellNF: true }).Sheets.Run;
+    expect([sheet.A2.t, sheet.B2.t, sheet.D2.w, sheet.E2.w]).toEqual(['s', 'n', '2015-04-01', '2026-12-02 16:30:05']);
+    expect(XLSX.read(file, { bookFiles: true })).toHaveProperty(['files', 'xl/styles.xml']);
+  });
+
   test('nobody on it is a workbook, too', async () => {
     const file = await xlsxOf([]);
     const book = new ExcelJS.Workbook();

@@ -3,6 +3,7 @@ import { outcomes, type OutcomeRow } from '../../core/api/sending/outcomes';
 import { runs } from '../../core/api/sending/runs';
 import { overTime } from '../../core/outcome/over-time';
 import { writeRecord } from '../db/record';
+import type { Cell } from '../files/cell';
 import { begun } from '../files/begun';
 import { streamCsv } from '../files/delimited';
 import { nothingHere } from '../../core/api/refusal';
@@ -13,7 +14,6 @@ import { sayChoice, tallyOfRun } from './tally';
 import { figuresOf, listOutcomes, outcomesOf, streamOutcomes, whichOutcomes } from './outcome-queries';
 
 const HEADINGS = [
-  'when',
   'broadcast',
   'labels',
   'by',
@@ -59,19 +59,19 @@ export const outcomeRoutes: Route[] = [
   route(outcomes.csv, async (app, asked) => {
     const { zone } = await workspaceOf(app.db);
     const pages = await begun(streamOutcomes(app.db, asked.query, zone));
-    return new Download('outcomes.csv', 'text/csv; charset=utf-8', streamCsv(rowsOf(pages)));
+    return new Download('outcomes.csv', 'text/csv; charset=utf-8', streamCsv(rowsOf(pages, zone)));
   }),
 ];
 
-async function* rowsOf(pages: AsyncIterable<OutcomeRow[]>): AsyncGenerator<string[][]> {
-  yield [HEADINGS];
-  for await (const page of pages) yield page.map(rowOf);
+async function* rowsOf(pages: AsyncIterable<OutcomeRow[]>, zone: string): AsyncGenerator<Cell[][]> {
+  yield [[`when (${zone})`, ...HEADINGS]];
+  for await (const page of pages) yield page.map((run) => rowOf(run, zone));
 }
 
-function rowOf(run: OutcomeRow): string[] {
+function rowOf(run: OutcomeRow, zone: string): Cell[] {
   const sums = sumsOf(run.tally);
   return [
-    run.due_at,
+    { at: run.due_at, zone },
     run.name,
     run.labels.join(', '),
     run.by,
@@ -89,5 +89,5 @@ function rowOf(run: OutcomeRow): string[] {
     run.spent_parts,
     run.spent_micro / 1e6,
     run.words,
-  ].map((value) => String(value ?? ''));
+  ];
 }

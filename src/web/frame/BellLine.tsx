@@ -12,11 +12,15 @@ import { today } from '../../core/api/desk/today';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { clockTime, count, dayOf, people } from '../pieces/format';
+import { THUMB } from '../theme/touch';
 import { Spoken } from '../pieces/layout';
 import { useNow } from '../pieces/small';
 
-const HEIGHT = 60;
-const BASE = 38;
+const HEIGHT = 66;
+const BASE = 46;
+/** What is said stands above everything that is drawn, px. */
+const SAID = 21;
+const TALLEST = BASE - SAID - 1;
 
 const Line = styled(Box)(({ theme }) => ({
   background: theme.bell.frame,
@@ -33,12 +37,11 @@ const Line = styled(Box)(({ theme }) => ({
 }));
 const Saying = styled('span')(({ theme }) => ({
   position: 'absolute',
-  top: 6,
+  top: 1,
+  lineHeight: `${SAID - 2}px`,
   fontSize: 13,
   fontWeight: 600,
   color: theme.bell.yellow,
-  // it may stand over what has gone
-  background: theme.bell.frame,
   borderRadius: 3,
   padding: '0 5px',
   whiteSpace: 'nowrap',
@@ -59,6 +62,11 @@ const Days = styled('span')(({ theme }) => ({
     lineHeight: '22px',
     minWidth: 26,
     minHeight: 24,
+  },
+  [theme.breakpoints.down('md')]: {
+    top: 0,
+    right: 0,
+    '& button': { minWidth: THUMB, minHeight: THUMB, border: 0, fontSize: 18 },
   },
   '& button:hover': { color: theme.bell.onFrame, borderColor: theme.bell.frameSoft },
 }));
@@ -102,7 +110,7 @@ export function BellLine() {
   const scale = small
     ? scaleLinear([middle - 3, middle + 3], [0, width])
     : scaleLinear([0, open, close, hours], [0, width * 0.173, width * 0.925, width]);
-  const heightOf = scaleLinear([0, Math.sqrt(Math.max(50, ...day.runs.map((run) => run.people)))], [7, 31]);
+  const heightOf = scaleLinear([0, Math.sqrt(Math.max(50, ...day.runs.map((run) => run.people)))], [7, TALLEST]);
   const at = (instant: string | number) => scale((new Date(instant).getTime() - from) / 3_600_000);
   const nowX = at(now);
   const saidNow = !isToday
@@ -139,11 +147,15 @@ export function BellLine() {
             quiet
           </text>
         )}
-        <Runs day={day} at={at} heightOf={heightOf} />
-        <Coming day={day} heightOf={heightOf} at={at} />
-        {isToday && <rect x={nowX - 1} y={0} width={2.5} height={HEIGHT} fill="var(--yellow)" />}
+        <Runs day={day} at={at} heightOf={heightOf} small={small} />
+        <Coming day={day} heightOf={heightOf} at={at} small={small} />
+        {isToday && <rect x={nowX - 1} y={small ? SAID : 0} width={2.5} height={HEIGHT} fill="var(--yellow)" />}
       </svg>
-      <Saying style={rightSide && isToday ? { right: width - nowX + 8 } : { left: isToday ? nowX + 8 : 12 }}>{saidNow}</Saying>
+      <Saying
+        style={small ? { left: 7 } : rightSide && isToday ? { right: width - nowX + 8 } : { left: isToday ? nowX + 8 : 12 }}
+      >
+        {saidNow}
+      </Saying>
       <Days>
         <IconButton onClick={() => move(-1)} aria-label="The day before">
           <ChevronLeft fontSize="inherit" />
@@ -163,7 +175,15 @@ export function BellLine() {
 }
 
 /** The runs of the day, each from its first text to its last. */
-function Runs({ day, at, heightOf }: { day: Day; at: (instant: string | number) => number; heightOf: (n: number) => number }) {
+interface Blocks {
+  day: Day;
+  at: (instant: string | number) => number;
+  heightOf: (n: number) => number;
+  /** On a phone each is hit with a thumb. */
+  small: boolean;
+}
+
+function Runs({ day, at, heightOf, small }: Blocks) {
   const navigate = useNavigate();
   return (
     <>
@@ -178,6 +198,9 @@ function Runs({ day, at, heightOf }: { day: Day; at: (instant: string | number) 
         return (
           <a key={run.id} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
             <title>{words}</title>
+            {small && (
+              <rect x={x + w / 2 - Math.max(w, THUMB) / 2} y={0} width={Math.max(w, THUMB)} height={BASE} fill="transparent" />
+            )}
             <rect
               x={x}
               y={BASE - h}
@@ -192,7 +215,7 @@ function Runs({ day, at, heightOf }: { day: Day; at: (instant: string | number) 
             {run.alarm && (
               <circle
                 cx={x + w / 2}
-                cy={Math.max(6, BASE - h - 7)}
+                cy={Math.max(SAID + 6, BASE - h - 7)}
                 r={4}
                 fill="none"
                 stroke="var(--frame-brick)"
@@ -208,7 +231,7 @@ function Runs({ day, at, heightOf }: { day: Day; at: (instant: string | number) 
 }
 
 /** What comes again on this day. */
-function Coming({ day, heightOf, at }: { day: Day; heightOf: (n: number) => number; at: (instant: string | number) => number }) {
+function Coming({ day, heightOf, at, small }: Blocks) {
   const navigate = useNavigate();
   return (
     <>
@@ -219,6 +242,7 @@ function Coming({ day, heightOf, at }: { day: Day; heightOf: (n: number) => numb
         return (
           <a key={path} href={path} aria-label={words} onClick={(event) => (event.preventDefault(), void navigate(path))}>
             <title>{words}</title>
+            {small && <rect x={at(each.at) + 4.5 - THUMB / 2} y={0} width={THUMB} height={BASE} fill="transparent" />}
             <rect
               x={at(each.at)}
               y={BASE - h}

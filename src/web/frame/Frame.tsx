@@ -9,6 +9,7 @@ import { useAway } from '../api/away';
 import { ask } from '../api/client';
 import { useDesk } from '../api/session';
 import { money } from '../pieces/format';
+import { THUMB } from '../theme/touch';
 import { Bit, Spoken } from '../pieces/layout';
 import { Bell } from '../pieces/chart/Ring';
 import { Pressed } from '../pieces/ways';
@@ -26,6 +27,7 @@ const Me = styled(Pressed)(({ theme }) => ({
   fontSize: 12.5,
   color: theme.bell.onFrame,
   justifyContent: 'center',
+  [theme.breakpoints.down('md')]: { width: THUMB, height: THUMB, borderRadius: THUMB / 2 },
 }));
 const Find = styled(IconButton)(({ theme }) => ({
   color: theme.bell.frameSoft,

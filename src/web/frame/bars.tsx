@@ -1,6 +1,7 @@
 import { Box } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { Link } from 'react-router';
+import { THUMB } from '../theme/touch';
 
 /** The whole page: the dark bars that carry time, and the work beneath. */
 export const Page = styled(Box)(({ theme }) => ({
@@ -21,7 +22,7 @@ export const Top = styled('header')(({ theme }) => ({
   gap: 24,
   flex: 'none',
   '& :focus-visible': { outlineColor: theme.bell.yellow },
-  [theme.breakpoints.down('md')]: { flexWrap: 'wrap', height: 'auto', padding: '6px 12px', gap: '6px 14px' },
+  [theme.breakpoints.down('md')]: { flexWrap: 'wrap', height: 'auto', padding: '2px 12px 0', gap: '0 14px' },
   '@media print': { display: 'none' },
 }));
 
@@ -35,7 +36,7 @@ export const Brand = styled(Link)(({ theme }) => ({
   fontSize: 19,
   color: theme.bell.onFrame,
   textDecoration: 'none',
-  [theme.breakpoints.down('md')]: { '& span': { display: 'none' } },
+  [theme.breakpoints.down('md')]: { minWidth: THUMB, minHeight: THUMB, '& span': { display: 'none' } },
 }));
 
 export const Areas = styled('nav')(({ theme }) => ({
@@ -59,13 +60,22 @@ export const Areas = styled('nav')(({ theme }) => ({
     width: '100%',
     gap: 14,
     overflowX: 'auto',
-    '& a': { padding: '4px 0 2px', borderBottomWidth: 3 },
+    '& a': { padding: '4px 0 2px', minHeight: THUMB, minWidth: THUMB, justifyContent: 'center', borderBottomWidth: 3 },
   },
   // all six stay in sight on a telephone (360 px and up)
   [theme.breakpoints.down('sm')]: {
     gap: 0,
     justifyContent: 'space-between',
-    '& a': { padding: '4px 0 2px', borderBottomWidth: 3, fontSize: 14, letterSpacing: '-0.01em', gap: 3 },
+    '& a': {
+      padding: '4px 0 2px',
+      minHeight: THUMB,
+      minWidth: THUMB,
+      justifyContent: 'center',
+      borderBottomWidth: 3,
+      fontSize: 14,
+      letterSpacing: '-0.01em',
+      gap: 3,
+    },
   },
 }));
 
@@ -87,7 +97,10 @@ export const TopEnd = styled('div')(({ theme }) => ({
   gap: 14,
   whiteSpace: 'nowrap',
   '& > a': { color: 'inherit', textDecoration: 'none' },
-  [theme.breakpoints.down('md')]: { gap: 10 },
+  [theme.breakpoints.down('md')]: {
+    gap: 8,
+    '& > a': { display: 'inline-flex', alignItems: 'center', minHeight: THUMB, minWidth: THUMB },
+  },
 }));
 
 /** A word of warning in the frame. */

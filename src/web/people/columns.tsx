@@ -9,6 +9,7 @@ import { heading, nameOf, type FieldDef, type PersonRow } from './sources';
 const words = (key: string, label: string, text: (person: PersonRow) => string, sorts = true): Column<PersonRow> => ({
   key,
   heading: label,
+  folds: true,
   sorts,
   cell: (person) => (
     <Bit cut title={text(person)} as="div">
@@ -33,6 +34,7 @@ export function columnsOf(fields: readonly FieldDef[], linkTo: (id: number) => s
     },
     {
       key: 'number',
+      folds: true,
       heading: 'Text number',
       sorts: true,
       cell: (person) => (

@@ -125,7 +125,7 @@ export const Facts = styled('dl', { shouldForwardProp: notALook })<Looks>((looks
 /** Fields of a form, two in a line where there is room. */
 export const FormGrid = styled(Box, { shouldForwardProp: notALook })<Looks>(({ theme, ...looks }) => ({
   display: 'grid',
-  gridTemplateColumns: '1fr 1fr',
+  gridTemplateColumns: 'repeat(auto-fill, minmax(max(210px, calc(50% - 6px)), 1fr))',
   gap: '14px 12px',
   ...drawn({ theme, ...looks }),
   [theme.breakpoints.down('md')]: { gridTemplateColumns: '1fr' },

@@ -1,4 +1,5 @@
-import { Button } from '@mui/material';
+import { Button, useMediaQuery, useTheme } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import { people as peopleApi } from '../../core/api/people/people';
 import { replies, type Thread, type ThreadText } from '../../core/api/desk/replies';
@@ -21,6 +22,14 @@ import { ThreadTexts } from './ThreadTexts';
 import { WrongNumber } from './WrongNumber';
 import { writerOf } from './reply-words';
 
+/** On a phone: always within a thumb's reach. */
+const Foot = styled(Words)(({ theme }) => ({
+  position: 'sticky',
+  bottom: 0,
+  background: theme.bell.ground,
+  padding: '0 20px 10px',
+}));
+
 /** One conversation: what was said, the answer under it, and who they are beside it. */
 export function ThreadPane({
   number,
@@ -37,6 +46,7 @@ export function ThreadPane({
   settled: () => void;
 }) {
   const { account, workspace } = useDesk();
+  const small = useMediaQuery(useTheme().breakpoints.down('md'));
   const answer = useGet(replies.thread, { query: { number } }, { keep: false });
   const thread = answer.data;
   const id = thread?.person_id ?? null;
@@ -113,6 +123,11 @@ export function ThreadPane({
           )
         )}
         {mayWrite && <Acts thread={thread} waits={waits} busy={busy} now={now} settled={settled} />}
+        {mayWrite && small && !thread.opted_out && (
+          <Foot>
+            <Ends thread={thread} known={person} settled={settled} />
+          </Foot>
+        )}
       </Pane>
       <Pane as="aside" card aria-label="Who they are">
         <PersonCard
@@ -126,7 +141,7 @@ export function ThreadPane({
             {thread.claimed_by.name} has claimed this.
           </Words>
         )}
-        {mayWrite && !thread.opted_out && <Ends thread={thread} known={person} settled={settled} />}
+        {mayWrite && !small && !thread.opted_out && <Ends thread={thread} known={person} settled={settled} />}
       </Pane>
     </>
   );
@@ -215,7 +230,7 @@ function Ends({
       settled();
     });
   return (
-    <Column line above={14} pad="12px 0 0" gap={8}>
+    <Column line pad="12px 0 0" gap={8}>
       {doubtful && (
         <Words plum small>
           What they wrote may mean stop. Nothing planned goes to them until you decide.

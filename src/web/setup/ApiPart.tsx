@@ -57,7 +57,7 @@ export default function ApiPart() {
                 <Bit width={330} fixed anywhere>
                   {path}
                 </Bit>
-                <Bit soft cut>
+                <Bit soft cut wideOnly>
                   {call.summary}
                 </Bit>
               </Row>

@@ -1,6 +1,7 @@
 import { createTheme, type Theme, type ThemeOptions } from '@mui/material/styles';
 import type {} from '@mui/x-date-pickers/themeAugmentation';
 import { baseStyles } from './base';
+import { BREAKPOINTS, ON_A_PHONE, THUMB } from './touch';
 import { LIGHT, NIGHT, type Tokens } from './tokens';
 
 export type Mode = 'light' | 'night';
@@ -33,7 +34,7 @@ export function themeOf(mode: Mode): Theme {
   return createTheme({
     bell: t,
     head: HEAD,
-    breakpoints: { values: { xs: 0, sm: 480, md: 760, lg: 1100, xl: 1500 } },
+    breakpoints: { values: BREAKPOINTS },
     palette: {
       mode: mode === 'light' ? 'light' : 'dark',
       primary: { main: t.lake, contrastText: t.onLake },
@@ -60,6 +61,11 @@ export function themeOf(mode: Mode): Theme {
   });
 }
 
+/** The mark itself stays small: what takes the press reaches beyond it. */
+const UNDER_A_THUMB = {
+  [ON_A_PHONE]: { '& input': { inset: -13, width: 'calc(100% + 26px)', height: 'calc(100% + 26px)' } },
+};
+
 /** What is pressed, and where one goes. */
 function acts(t: Tokens): ThemeOptions['components'] {
   return {
@@ -77,6 +83,7 @@ function acts(t: Tokens): ThemeOptions['components'] {
           whiteSpace: 'nowrap',
           '&:hover': { borderColor: t.ink, backgroundColor: t.card },
           '&.Mui-disabled': { color: t.soft, borderColor: t.hairline },
+          [ON_A_PHONE]: { minHeight: THUMB, minWidth: THUMB },
         },
       },
       variants: [
@@ -123,7 +130,15 @@ function acts(t: Tokens): ThemeOptions['components'] {
     },
     MuiIconButton: {
       defaultProps: { size: 'small' },
-      styleOverrides: { root: { color: t.soft, borderRadius: 4, padding: 3, '&:hover': { color: t.ink, background: 'none' } } },
+      styleOverrides: {
+        root: {
+          color: t.soft,
+          borderRadius: 4,
+          padding: 3,
+          '&:hover': { color: t.ink, background: 'none' },
+          [ON_A_PHONE]: { minHeight: THUMB, minWidth: THUMB },
+        },
+      },
     },
     MuiLink: {
       styleOverrides: {
@@ -138,6 +153,8 @@ function acts(t: Tokens): ThemeOptions['components'] {
           textDecorationThickness: 1,
           verticalAlign: 'baseline',
           '&:hover': { textDecorationThickness: 2 },
+          // what stands alone; within a sentence it is as high as its line
+          [ON_A_PHONE]: { '&[data-alone]': { display: 'inline-block', minWidth: THUMB, paddingBlock: 13 } },
         },
       },
     },
@@ -148,16 +165,18 @@ function acts(t: Tokens): ThemeOptions['components'] {
 function fields(t: Tokens): ThemeOptions['components'] {
   return {
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: `1px solid ${t.edge}` } } },
-    MuiMenuItem: { styleOverrides: { root: { fontSize: 15, minHeight: 34, whiteSpace: 'normal' } } },
+    MuiMenuItem: {
+      styleOverrides: { root: { fontSize: 15, minHeight: 34, whiteSpace: 'normal', [ON_A_PHONE]: { minHeight: THUMB } } },
+    },
     MuiMenu: { styleOverrides: { paper: { maxHeight: 'min(480px, 80vh)' } } },
     MuiOutlinedInput: {
       styleOverrides: {
         root: {
           backgroundColor: t.card,
           fontSize: 15,
-          '&.MuiInputBase-sizeSmall > input': { padding: '7px 12px' },
+          '&.MuiInputBase-sizeSmall > input': { padding: '7px 12px', [ON_A_PHONE]: { padding: '11px 12px', minHeight: 22 } },
           '&.MuiInputBase-sizeSmall.MuiInputBase-multiline': { padding: '7px 12px' },
-          '& .MuiSelect-select.MuiSelect-select': { padding: '7px 12px' },
+          '& .MuiSelect-select.MuiSelect-select': { padding: '7px 12px', [ON_A_PHONE]: { padding: '11px 12px' } },
         },
         notchedOutline: { borderColor: t.edge },
       },
@@ -165,6 +184,7 @@ function fields(t: Tokens): ThemeOptions['components'] {
     MuiPickersOutlinedInput: {
       styleOverrides: { root: { backgroundColor: t.card, padding: '0 12px' }, notchedOutline: { borderColor: t.edge } },
     },
+    MuiInput: { styleOverrides: { root: { [ON_A_PHONE]: { minHeight: THUMB } } } },
     MuiInputBase: { styleOverrides: { input: { '&::placeholder': { color: t.soft, opacity: 1 } } } },
     MuiInputLabel: { styleOverrides: { root: { color: t.soft } } },
     MuiFormHelperText: {
@@ -174,11 +194,15 @@ function fields(t: Tokens): ThemeOptions['components'] {
     MuiFormControlLabel: { styleOverrides: { root: { marginLeft: 0, marginRight: 0, alignItems: 'baseline', gap: 7 } } },
     MuiCheckbox: {
       defaultProps: { size: 'small' },
-      styleOverrides: { root: { padding: 0, color: t.edge, '& svg': { fontSize: 19 }, alignSelf: 'flex-start', marginTop: 1 } },
+      styleOverrides: {
+        root: { padding: 0, color: t.edge, '& svg': { fontSize: 19 }, alignSelf: 'flex-start', marginTop: 1, ...UNDER_A_THUMB },
+      },
     },
     MuiRadio: {
       defaultProps: { size: 'small' },
-      styleOverrides: { root: { padding: 0, color: t.edge, '& svg': { fontSize: 18 }, alignSelf: 'flex-start', marginTop: 1 } },
+      styleOverrides: {
+        root: { padding: 0, color: t.edge, '& svg': { fontSize: 18 }, alignSelf: 'flex-start', marginTop: 1, ...UNDER_A_THUMB },
+      },
     },
     MuiSwitch: { defaultProps: { size: 'small' } },
     MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
@@ -187,7 +211,7 @@ function fields(t: Tokens): ThemeOptions['components'] {
       styleOverrides: {
         inputRoot: { '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '3px 8px 3px 8px' } },
         listbox: { fontSize: 15, maxHeight: 340 },
-        option: { minHeight: 34 },
+        option: { minHeight: 34, [ON_A_PHONE]: { '&&': { minHeight: THUMB } } },
       },
     },
   };
@@ -207,6 +231,7 @@ function surroundings(t: Tokens): ThemeOptions['components'] {
           textTransform: 'none',
           color: t.soft,
           '&.Mui-selected': { color: t.ink, fontWeight: 650 },
+          [ON_A_PHONE]: { minHeight: THUMB, minWidth: THUMB },
         },
       },
     },
@@ -228,6 +253,7 @@ function surroundings(t: Tokens): ThemeOptions['components'] {
             borderBottomColor: t.ink,
           },
           '&:hover': { background: 'none', color: t.ink },
+          [ON_A_PHONE]: { minHeight: THUMB, minWidth: THUMB },
         },
       },
     },
@@ -270,6 +296,7 @@ function surroundings(t: Tokens): ThemeOptions['components'] {
     },
     MuiBadge: { styleOverrides: { badge: { fontSize: 12.5 } } },
     MuiTable: { styleOverrides: { root: { fontSize: 14 } } },
+    MuiTableSortLabel: { styleOverrides: { root: { [ON_A_PHONE]: { minHeight: THUMB, minWidth: THUMB } } } },
     MuiTableCell: {
       styleOverrides: {
         root: { padding: '7px 10px 7px 0', fontSize: 14, lineHeight: 1.4, borderBottomColor: t.hairline, verticalAlign: 'top' },
@@ -292,7 +319,10 @@ function surroundings(t: Tokens): ThemeOptions['components'] {
       },
     },
     MuiAccordionSummary: {
-      styleOverrides: { root: { padding: 0, minHeight: 0, font: 'inherit', textAlign: 'left' }, content: { margin: '8px 0' } },
+      styleOverrides: {
+        root: { padding: 0, minHeight: 0, font: 'inherit', textAlign: 'left', [ON_A_PHONE]: { minHeight: THUMB } },
+        content: { margin: '8px 0' },
+      },
     },
     MuiAccordionDetails: { styleOverrides: { root: { padding: '0 0 12px' } } },
   };

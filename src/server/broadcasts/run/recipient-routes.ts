@@ -1,15 +1,17 @@
 import { recipients, type Recipient, type WhichRecipients } from '../../../core/api/sending/recipients';
+import type { Cell } from '../../files/cell';
 import { begun } from '../../files/begun';
 import { streamCsv } from '../../files/delimited';
 import { streamXlsx } from '../../files/write-xlsx';
 import type { App } from '../../app-context';
 import { idOf, Download, route, type Route } from '../../http/route';
+import { workspaceOf } from '../../setup/for-others';
 import { kindsOfRecipients, partsOf, recipientsOf, streamRecipients } from './recipient-queries';
 
 const spoken = (state: string | undefined) => state?.replaceAll('_', ' ');
 
 /** The columns of the file: each with its heading and what stands in it. */
-const COLUMNS: readonly (readonly [heading: string, value: (of: Recipient) => string | number | null | undefined])[] = [
+const COLUMNS: readonly (readonly [heading: string, value: (of: Recipient, zone: string) => Cell, timed?: 'timed'])[] = [
   ['number', (of) => of.number],
   ['given name', (of) => of.given_name],
   ['family name', (of) => of.family_name],
@@ -18,22 +20,22 @@ const COLUMNS: readonly (readonly [heading: string, value: (of: Recipient) => st
   ['state', (of) => spoken(of.state)],
   ['why', (of) => of.reason],
   ['parts', (of) => of.parts],
-  ['planned', (of) => of.due_at],
-  ['with carrier', (of) => of.handed_at],
-  ['final', (of) => of.final_at],
+  ['planned', (of, zone) => of.due_at && { at: of.due_at, zone }, 'timed'],
+  ['with carrier', (of, zone) => of.handed_at && { at: of.handed_at, zone }, 'timed'],
+  ['final', (of, zone) => of.final_at && { at: of.final_at, zone }, 'timed'],
   ['words', (of) => of.body],
   ['words for opting out', (of) => of.after?.body],
   ['what became of them', (of) => spoken(of.after?.state)],
 ];
 
-/** Recipients as rows of a file, its headings first. */
-export async function* recipientRows(pages: AsyncIterable<Recipient[]>): AsyncGenerator<string[][]> {
-  yield [COLUMNS.map(([heading]) => heading)];
-  for await (const page of pages) yield page.map((each) => COLUMNS.map(([, value]) => String(value(each) ?? '')));
+/** Recipients as rows of a file, its headings first; times are on the workspace's clock, and their headings say so. */
+export async function* recipientRows(pages: AsyncIterable<Recipient[]>, zone: string): AsyncGenerator<Cell[][]> {
+  yield [COLUMNS.map(([heading, , timed]) => (timed ? `${heading} (${zone})` : heading))];
+  for await (const page of pages) yield page.map((each) => COLUMNS.map(([, value]) => value(each, zone)));
 }
 
 const tableOf = async (app: App, id: number, which: WhichRecipients) =>
-  recipientRows(await begun(streamRecipients(app.db, id, which)));
+  recipientRows(await begun(streamRecipients(app.db, id, which)), (await workspaceOf(app.db)).zone);
 
 export const recipientRoutes: Route[] = [
   route(recipients.csv, async (app, { params, query }) => {

@@ -1,3 +1,4 @@
+import type { FieldType } from '../../../core/merge/compile';
 import type { ExportQuery } from '../../../core/api/people/people';
 import { Binder, type StoredPerson } from '../../address-book/for-others';
 import type { Db, Queryable } from '../../db/db';
@@ -29,10 +30,10 @@ export async function exportedPeople(db: Db, query: ExportQuery, now: number): P
 }
 
 /** The workspace's own fields of people, in their order. */
-export async function ownFields(db: Queryable): Promise<{ slug: string; label: string }[]> {
+export async function ownFields(db: Queryable): Promise<{ slug: string; label: string; type: FieldType }[]> {
   return (
-    await db.query<{ slug: string; label: string }>(
-      `SELECT slug, label FROM field_def WHERE about = 'person' ORDER BY position, label`,
+    await db.query<{ slug: string; label: string; type: FieldType }>(
+      `SELECT slug, label, type FROM field_def WHERE about = 'person' ORDER BY position, label`,
     )
   ).rows;
 }

@@ -1,6 +1,7 @@
 import { people, type ExportQuery } from '../../../core/api/people/people';
 import { fold } from '../../../core/text/fold';
 import type { App } from '../../app-context';
+import type { Cell } from '../../files/cell';
 import { streamCsv } from '../../files/delimited';
 import { writeVcards } from '../../files/write-vcard';
 import { streamXlsx } from '../../files/write-xlsx';
@@ -12,11 +13,7 @@ import { exportedPeople, ownFields, type Exported } from './export-queries';
 const exported = (app: App, asked: Asked<unknown, ExportQuery>) => exportedPeople(app.db, asked.query, asked.now);
 
 /** Rows in pages, the headings first. */
-async function* table(
-  app: App,
-  asked: Asked<unknown, ExportQuery>,
-  pages: AsyncIterable<Exported[]>,
-): AsyncGenerator<string[][]> {
+async function* table(app: App, asked: Asked<unknown, ExportQuery>, pages: AsyncIterable<Exported[]>): AsyncGenerator<Cell[][]> {
   const columns = chosenColumns(exportColumns(await ownFields(app.db)), asked.query.columns);
   yield [columns.map((column) => column.heading)];
   let people = 0;

@@ -3,7 +3,7 @@ import { people as peopleApi } from '../../../core/api/people/people';
 import type { About, Draft } from '../../../core/plan/draft/draft';
 import { useGet } from '../../api/client';
 import { Bit, Row } from '../../pieces/layout';
-import { Way } from '../../pieces/ways';
+import { TakeAway, Way } from '../../pieces/ways';
 import { AboutPicker } from './AboutPicker';
 import { under, type At } from '../../pieces/SmallWindow';
 
@@ -40,11 +40,7 @@ export function AboutLine({
           names no other dependants
         </Bit>
       </Bit>
-      {change && (
-        <Way small aria-label={`Name all dependants again, not only ${words}`} onClick={() => change({ about: undefined })}>
-          ×
-        </Way>
-      )}
+      {change && <TakeAway label={`Name all dependants again, not only ${words}`} onClick={() => change({ about: undefined })} />}
       {at && change && <AboutPicker id={id} draft={draft} at={at} change={change} close={() => setAt(undefined)} />}
     </Row>
   );

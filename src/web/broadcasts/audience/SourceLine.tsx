@@ -4,7 +4,7 @@ import { useGet } from '../../api/client';
 import { nameOf, type Sources } from '../../people/for-others';
 import { count } from '../../pieces/format';
 import { Bit, Row } from '../../pieces/layout';
-import { Way } from '../../pieces/ways';
+import { TakeAway, Way } from '../../pieces/ways';
 import { sourceWords } from './audience-words';
 
 /** One source: what it is, its name as a way to its people, how many, and a way to take it away. */
@@ -47,11 +47,7 @@ export function SourceLine({
       </Bit>
       <Bit grow>{to ? <Way to={to}>{name}</Way> : name}</Bit>
       <Bit soft={n === undefined}>{n !== undefined ? count(n) : source.kind === 'segment' ? '…' : ''}</Bit>
-      {remove && (
-        <Way small aria-label={`Take ${name} away`} onClick={remove}>
-          ×
-        </Way>
-      )}
+      {remove && <TakeAway label={`Take ${name} away`} onClick={remove} />}
     </Row>
   );
 }

@@ -32,7 +32,7 @@ export function broadcastColumns(at: {
           <Way nobreak to={wayOf(row)}>
             {row.called || 'nothing written yet'}
           </Way>
-          <Bit soft small cut>
+          <Bit soft small cut wideOnly>
             {row.name !== '' && <InWords line words={row.words} />}
           </Bit>
         </Row>
@@ -40,6 +40,7 @@ export function broadcastColumns(at: {
     },
     {
       key: 'state',
+      folds: true,
       heading: 'State',
       nobreak: true,
       width: 110,
@@ -55,28 +56,8 @@ export function broadcastColumns(at: {
             : row.state.replace('_', ' '),
     },
     {
-      key: 'people',
-      heading: 'People',
-      num: true,
-      width: 90,
-      cell: (row) => (row.people !== null && !isDraft(row) ? count(row.people) : ''),
-    },
-    {
-      key: 'parts',
-      heading: 'Parts',
-      num: true,
-      width: 90,
-      cell: (row) => (row.parts !== null && !isDraft(row) ? count(row.parts) : ''),
-    },
-    {
-      key: 'cost',
-      heading: 'Cost',
-      num: true,
-      width: 100,
-      cell: (row) => (row.cost_micro !== null && !isDraft(row) ? money(row.cost_micro, currency) : ''),
-    },
-    {
       key: 'when',
+      folds: true,
       heading: 'When',
       nobreak: true,
       width: 190,
@@ -90,14 +71,40 @@ export function broadcastColumns(at: {
         ),
     },
     {
+      key: 'people',
+      folds: true,
+      heading: 'People',
+      num: true,
+      width: 90,
+      cell: (row) => (row.people !== null && !isDraft(row) ? count(row.people) : ''),
+    },
+    {
+      key: 'parts',
+      folds: 'away',
+      heading: 'Parts',
+      num: true,
+      width: 90,
+      cell: (row) => (row.parts !== null && !isDraft(row) ? count(row.parts) : ''),
+    },
+    {
+      key: 'cost',
+      folds: true,
+      heading: 'Cost',
+      num: true,
+      width: 100,
+      cell: (row) => (row.cost_micro !== null && !isDraft(row) ? money(row.cost_micro, currency) : ''),
+    },
+    {
       key: 'labels',
+      folds: true,
       heading: 'Labels',
       width: 130,
       cell: (row) => <Labels id={row.id} labels={row.labels} may={mayWrite} />,
     },
-    { key: 'by', heading: 'By', width: 130, cell: (row) => <Bit soft>{row.by}</Bit> },
+    { key: 'by', folds: 'away', heading: 'By', width: 130, cell: (row) => <Bit soft>{row.by}</Bit> },
     {
       key: 'acts',
+      folds: true,
       heading: '',
       said: 'Copy',
       num: true,

@@ -1,6 +1,6 @@
-import { Alert, Button } from '@mui/material';
+import { Alert, Button, useMediaQuery, useTheme } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { mayDo } from '../../../core/api/roles';
@@ -40,6 +40,9 @@ export default function RunView() {
   const [leaving, setLeaving] = useState(false);
   const answer = useGet(runs.get, leaving ? undefined : { params: { id } }, { keep: true });
   const [filter, setFilter] = useState<RunFilter>({});
+  // on a phone why and what was answered come before everybody one by one
+  const small = useMediaQuery(useTheme().breakpoints.down('md'));
+  const everybody = useRef<HTMLDivElement>(null);
   const doing = useWork();
   const { work, busy, error } = doing;
   const setAside = useAct(broadcasts.setAside);
@@ -81,6 +84,13 @@ export default function RunView() {
   const waiting = run.state === 'waiting';
   const planning = run.state === 'planning';
   const over = OVER.includes(run.state);
+  const recipients = !leaving && (
+    <RunRecipients id={id} links={answer.data.clicks.links > 0} filter={filter} setFilter={setFilter} />
+  );
+  const see = (next: RunFilter) => {
+    setFilter(next);
+    everybody.current?.scrollIntoView();
+  };
   return (
     <>
       <Head>
@@ -109,13 +119,13 @@ export default function RunView() {
               <Alert severity="error">{run.note}</Alert>
             </Words>
           )}
-          <Progress answer={answer.data} now={now} all={() => setFilter({})} />
+          <Progress answer={answer.data} now={now} all={() => see({})} />
           <RunBar answer={answer.data} />
           <Row gap={18} above={10}>
             {STATES.filter((state) => tally[state]).map((state) => (
               <Row nowrap gap={6} key={state}>
                 <State state={state} />
-                <Way aria-pressed={filter.state === state} onClick={() => setFilter({ state })}>
+                <Way aria-pressed={filter.state === state} onClick={() => see({ state })}>
                   {count(tally[state] ?? 0)}
                 </Way>
               </Row>
@@ -130,9 +140,14 @@ export default function RunView() {
               time.
             </Words>
           )}
-          {!leaving && <RunRecipients id={id} links={answer.data.clicks.links > 0} filter={filter} setFilter={setFilter} />}
+          {!small && recipients}
         </Pane>
-        <RunAside answer={answer.data} see={setFilter} />
+        <RunAside answer={answer.data} see={see} />
+        {small && (
+          <Pane as="section" ref={everybody} aria-label="Everybody of it">
+            {recipients}
+          </Pane>
+        )}
       </Panes>
     </>
   );

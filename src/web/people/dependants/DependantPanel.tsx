@@ -10,7 +10,7 @@ import { Bit, Column, Facts, Pane, Row, Words } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { Trouble, Waiting } from '../../pieces/small';
 import { AskingWay } from '../../pieces/Sure';
-import { Way } from '../../pieces/ways';
+import { TakeAway, Way } from '../../pieces/ways';
 import { nameOf, type PersonRow, type Sources } from '../sources';
 import { CONTACT_WORDS, DependantForm } from './DependantForm';
 import { PersonPicker } from './PersonPicker';
@@ -134,13 +134,10 @@ function Contacts({ one, may }: { one: DependantListed; may: boolean }) {
                 <Way to={`/people/${each.id}`}>{each.name || 'no name'}</Way> <Bit soft>{showPhone(each.number)}</Bit>
               </span>
               {may && (
-                <Way
-                  small
-                  aria-label={`${each.name || 'no name'} is no contact any more`}
+                <TakeAway
+                  label={`${each.name || 'no name'} is no contact any more`}
                   onClick={() => void work(() => take({ params: { id: one.id, person: each.id } }))}
-                >
-                  ×
-                </Way>
+                />
               )}
             </Row>
             <Words small soft>

@@ -6,7 +6,7 @@ import { Choose } from '../../pieces/form/choices';
 import { clockTime, fieldText, languageName, wallTime, when, zoneName } from '../../pieces/format';
 import { Bit, Facts } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
-import { Way } from '../../pieces/ways';
+import { TakeAway, Way } from '../../pieces/ways';
 import { nameOf, type Sources } from '../sources';
 
 /** What is known of a person, and the lists and tags they have. */
@@ -136,9 +136,7 @@ function Groups({
             {may && (
               <>
                 {' '}
-                <Way small aria-label={`Take ${kind === 'lists' ? 'off' : 'away'} ${each.name}`} onClick={() => take(each.id)}>
-                  ×
-                </Way>
+                <TakeAway label={`Take ${kind === 'lists' ? 'off' : 'away'} ${each.name}`} onClick={() => take(each.id)} />
               </>
             )}
           </span>

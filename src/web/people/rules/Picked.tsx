@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Choose } from '../../pieces/form/choices';
-import { Way } from '../../pieces/ways';
+import { TakeAway, Way } from '../../pieces/ways';
 
 /** Lists or tags, any of them. */
 export function Picked({
@@ -30,11 +30,7 @@ export function Picked({
             options={options(id)}
             onChange={(next) => change(ids.map((each, i) => (i === at ? Number(next) : each)))}
           />{' '}
-          {ids.length > 1 && (
-            <Way small aria-label="Not this one" onClick={() => change(ids.filter((_, i) => i !== at))}>
-              ×
-            </Way>
-          )}{' '}
+          {ids.length > 1 && <TakeAway label="Not this one" onClick={() => change(ids.filter((_, i) => i !== at))} />}{' '}
         </span>
       ))}
       {more || ids.length === 0 ? (

@@ -5,7 +5,7 @@ import { ConditionChooser } from './ConditionChooser';
 import { LeafEditor } from './LeafEditor';
 
 import type { Sources } from '../sources';
-import { Way } from '../../pieces/ways';
+import { TakeAway, Way } from '../../pieces/ways';
 import { Choose } from '../../pieces/form/choices';
 import { Row } from '../../pieces/layout';
 
@@ -58,11 +58,7 @@ export function RuleEditor({
           onChange={(op) => change({ ...rule, op })}
         />{' '}
         {depth === 0 ? 'of this is true:' : 'of:'}
-        {removeSelf && (
-          <Way small aria-label="Take this group away" onClick={removeSelf}>
-            ×
-          </Way>
-        )}
+        {removeSelf && <TakeAway label="Take this group away" onClick={removeSelf} />}
       </Row>
       {rule.of.map((each, at) => (
         <Row base nowrap gap={10} pad="2px 0" key={at}>
@@ -104,9 +100,7 @@ export function RuleEditor({
           ) : (
             <>
               <LeafEditor leaf={each} change={(next) => set(at, next)} sources={sources} about={about} focus={fresh === at} />
-              <Way small aria-label="Take this condition away" onClick={() => remove(at)}>
-                ×
-              </Way>
+              <TakeAway label="Take this condition away" onClick={() => remove(at)} />
             </>
           )}
         </Row>

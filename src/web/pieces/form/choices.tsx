@@ -13,6 +13,7 @@ import {
 } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
+import { ON_A_PHONE, THUMB } from '../../theme/touch';
 import { drawn, notALook, type Looks } from '../looks';
 
 export type Option<T extends string> = readonly [value: T, words: ReactNode];
@@ -40,7 +41,15 @@ const ValueSelect = styled(Select, { shouldForwardProp: notALook })<Looks>((look
     minWidth: 24,
     lineHeight: '24px',
     background: 'none',
+    [ON_A_PHONE]: {
+      minHeight: THUMB,
+      minWidth: THUMB,
+      lineHeight: `${THUMB}px`,
+      textDecoration: 'underline dotted',
+      textUnderlineOffset: 4,
+    },
   },
+  [ON_A_PHONE]: { borderBottom: 0 },
   '& .MuiSelect-select:focus-visible': { outline: `2px solid ${looks.theme.bell.lake}`, outlineOffset: 2 },
   '&.Mui-disabled': { borderBottomColor: 'transparent' },
   ...drawn(looks),

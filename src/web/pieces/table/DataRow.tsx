@@ -2,7 +2,7 @@ import { Checkbox, TableCell, TableRow } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import { memo, type KeyboardEvent, type ReactNode, type RefObject } from 'react';
 import { Bit, Row } from '../layout';
-import type { Column } from './table-column';
+import type { Column, Flat } from './table-column';
 
 /** What can be done with a row; the table's latest, so that a row is not drawn anew because something else has changed. */
 export interface RowActs<T> {
@@ -23,8 +23,8 @@ interface Props<T> {
   chosen: boolean | undefined;
   current: boolean;
   opens: boolean;
-  /** px; rows of one height are drawn only where they are seen. */
-  flat: number | undefined;
+  /** Rows of one height are drawn only where they are seen. */
+  flat: Flat | undefined;
   tight: boolean | undefined;
   under: ReactNode;
   acts: RefObject<RowActs<T>>;
@@ -50,6 +50,12 @@ const Cell = styled(TableCell, {
   ...(flat ? { height: flat, padding: num ? '0 18px 0 0' : '0 10px 0 0', verticalAlign: 'middle', maxWidth: 230 } : {}),
 }));
 
+/** What stands beneath a row on a phone; where rows are of one height it is one line. */
+const Beneath = styled(TableCell, { shouldForwardProp: (name) => name !== 'height' })<{ height: number | undefined }>(
+  ({ height }) =>
+    height === undefined ? {} : { height, padding: '0 0 6px', maxWidth: 0, overflow: 'hidden', whiteSpace: 'nowrap' },
+);
+
 function Plain<T>({ value, at, columns, folded, chosen, current, opens, flat, tight, under, acts }: Props<T>): ReactNode {
   return (
     <>
@@ -69,7 +75,10 @@ function Plain<T>({ value, at, columns, folded, chosen, current, opens, flat, ti
         onKeyDown={(event) => acts.current.keyed(event, at, value)}
       >
         {chosen !== undefined && (
-          <TableCell width={34}>
+          <TableCell
+            width={34}
+            sx={flat && { verticalAlign: 'middle', '& .MuiCheckbox-root': { alignSelf: 'center', marginTop: 0 } }}
+          >
             <Checkbox
               checked={chosen}
               onChange={(event) => acts.current.toggle(at, (event.nativeEvent as MouseEvent).shiftKey)}
@@ -78,20 +87,20 @@ function Plain<T>({ value, at, columns, folded, chosen, current, opens, flat, ti
           </TableCell>
         )}
         {columns.map((column) => (
-          <Cell key={column.key} num={column.num} flat={flat} nobreak={column.nobreak} tight={tight}>
+          <Cell key={column.key} num={column.num} flat={flat?.row} nobreak={column.nobreak} tight={tight}>
             {column.cell(value)}
           </Cell>
         ))}
       </BodyRow>
       {folded.length > 0 && (
         <TableRow>
-          <TableCell colSpan={columns.length + (chosen === undefined ? 0 : 1)}>
-            <Row small gap={14} base>
+          <Beneath colSpan={columns.length + (chosen === undefined ? 0 : 1)} height={flat && flat.whole - flat.row}>
+            <Row small gap={14} base nowrap={flat !== undefined}>
               {folded.map((column) => (
                 <Folded column={column} value={value} key={column.key} />
               ))}
             </Row>
-          </TableCell>
+          </Beneath>
         </TableRow>
       )}
       {under ? (

@@ -18,7 +18,8 @@ import { useEffect, useLayoutEffect, useMemo, useRef, type KeyboardEvent, type R
 import { DataRow, type RowActs } from './DataRow';
 import { Spoken, Words } from '../layout';
 import { Trouble } from '../small';
-import { inOrder, type Column } from './table-column';
+import { THUMB } from '../../theme/touch';
+import { inOrder, type Column, type Flat } from './table-column';
 import type { TableLayout } from './table-layout';
 
 export type { Column };
@@ -114,6 +115,18 @@ function useShown<T>(columns: readonly Column<T>[], hidden: readonly string[] | 
   return { shown, folded };
 }
 
+/** Beneath a row on a phone: one line of what there is no room for in it, px. */
+const BENEATH = 30;
+
+function useFlat(rowHeight: number | undefined, folds: boolean): Flat | undefined {
+  const small = useMediaQuery(useTheme().breakpoints.down('md'));
+  return useMemo(() => {
+    if (rowHeight === undefined) return undefined;
+    const row = small ? Math.max(rowHeight, THUMB + 2) : rowHeight;
+    return { row, whole: row + (folds ? BENEATH : 0) };
+  }, [rowHeight, small, folds]);
+}
+
 /** The ids that differ from all, or from none, after a row is toggled, with those from another on. */
 function toggled(chosen: Chosen, ids: readonly number[], at: number, since: number | undefined): Set<number> {
   const differ = new Set(chosen.ids);
@@ -177,7 +190,8 @@ export function DataTable<T>(props: Props<T>): ReactNode {
     state: { columnVisibility: shown },
   });
   const model = table.getRowModel().rows;
-  const { drawn, before, after, scrollTo } = useDrawn(box, model, props);
+  const flat = useFlat(rowHeight, folded.length > 0);
+  const { drawn, before, after, scrollTo } = useDrawn(box, model, { ...props, rowHeight: flat?.whole });
   const of = (key: string) => columns.find((column) => column.key === key);
   const is = (row: T) => (chosen ? chosen.all !== chosen.ids.has(Number(idOf(row))) : false);
   const toggle = (at: number, withShift: boolean) => {
@@ -251,7 +265,7 @@ export function DataTable<T>(props: Props<T>): ReactNode {
               chosen={choose ? is(row.original) : undefined}
               current={isOpen?.(row.original) ?? false}
               opens={open !== undefined}
-              flat={rowHeight}
+              flat={flat}
               tight={props.tight}
               under={under?.(row.original)}
               acts={acts}
@@ -283,7 +297,9 @@ function Heading<T>({
 }): ReactNode {
   const words = flexRender(header.column.columnDef.header, header.getContext());
   const on = sorting?.by === header.id;
-  const width = layout?.widths[header.id] ?? column?.width;
+  const small = useMediaQuery(useTheme().breakpoints.down('md'));
+  // a phone has no room for what a desk has: there the columns share what there is
+  const width = small ? undefined : (layout?.widths[header.id] ?? column?.width);
   return (
     <HeadCell
       scope="col"

@@ -19,6 +19,12 @@ export interface Column<T> {
   folds?: true | 'away';
 }
 
+/** How high a row is where all are alike, px: itself, and with what stands beneath it on a phone. */
+export interface Flat {
+  row: number;
+  whole: number;
+}
+
 /** Columns in the order somebody put them; those they have not seen yet come where they were declared. */
 export function inOrder<T>(columns: readonly Column<T>[], order: readonly string[]): Column<T>[] {
   const place = (key: string) => {

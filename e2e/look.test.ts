@@ -14,8 +14,9 @@ const VIEWS = [
   '/people?segment=1',
   '/people?segment=new',
   '/people/dependants',
+  '/people/dependants?open=7',
   '/people/bring-in',
-  '/people/bring-in/1',
+  '/people/bring-in/5',
   '/broadcasts/32/reach?step=call_list',
   '/broadcasts/32/reach?step=will_get',
   '/broadcasts',
@@ -40,6 +41,7 @@ const VIEWS = [
   '/setup/mail',
   '/phones?show=mailbox',
   '/setup/workspace',
+  '/setup/wordings',
   '/setup/senders',
   '/setup/prices',
   '/setup/balance',
@@ -123,6 +125,51 @@ test('axe finds nothing on any main view (WCAG 2.2 AA), by day and by night, and
   await visitor.close();
 });
 
+/** What is too small for a thumb, or makes the page wide. In a sentence a way is as high as its line (WCAG 2.2, 2.5.5, exception “inline”). */
+function tooSmall(least: number): string[] {
+  const found: string[] = [];
+  if (document.documentElement.scrollWidth > innerWidth) found.push(`the page is ${document.documentElement.scrollWidth} wide`);
+  const targets = 'a[href], button, input, textarea, [role=button], [role=tab], [role=combobox]';
+  for (const element of document.querySelectorAll<HTMLElement>(targets)) {
+    // a field is hit anywhere in its frame, a picker's parts too
+    const hit = element.closest<HTMLElement>('.MuiInputBase-root, .MuiPickersInputBase-root') ?? element;
+    const { width, height, left, right, top } = hit.getBoundingClientRect();
+    if (width === 0 || height === 0 || right <= 0 || left >= innerWidth || getComputedStyle(element).visibility === 'hidden')
+      continue;
+    // what is for those who hear the page, or comes into sight with the keyboard
+    if (top < 0 || getComputedStyle(element).clipPath !== 'none' || element.closest('[aria-hidden=true]')) continue;
+    if (element.matches('.MuiLink-root:not([data-alone])')) continue;
+    if (height < least - 0.5 || width < least - 0.5)
+      found.push(
+        `${Math.round(width)} x ${Math.round(height)}: ${element.tagName} “${(element.ariaLabel ?? element.innerText).slice(0, 50)}”`,
+      );
+  }
+  return found;
+}
+
+test('on a phone no view is wider than it, and whatever is pressed alone is at least 44 px high and wide; at 200 % none is wide', async () => {
+  const visitor = await visit({ width: 390, height: 844 });
+  const { page } = visitor;
+  await signIn(visitor, demo.url);
+  const all: unknown[] = [];
+  for (const view of VIEWS) {
+    await page.goto(`${demo.url}${view}`);
+    await page.waitForFunction(
+      () => document.querySelector('h1, h2') !== null && !document.querySelector('[role=status][aria-busy=true]'),
+    );
+    await page.waitForNetworkIdle({ concurrency: 2, idleTime: 200 });
+    const found = await page.evaluate(tooSmall, 44);
+    // 1280 px at 200 % (WCAG 2.2, 1.4.4)
+    await page.setViewport({ width: 640, height: 400, hasTouch: true });
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+    if (wide > 0) found.push(`at 200 % it is ${wide} px too wide`);
+    await page.setViewport({ width: 390, height: 844, hasTouch: true });
+    if (found.length > 0) all.push([view, found]);
+  }
+  expect(all).toEqual([]);
+  await visitor.close();
+});
+
 describe('the desk at 1280 x 800', () => {
   test('sheet, last look, run, bench and Today need no page scroll', async () => {
     const visitor = await visit();
@@ -131,7 +178,7 @@ describe('the desk at 1280 x 800', () => {
       '/',
       '/people',
       '/people?segment=1',
-      '/people/bring-in/1',
+      '/people/bring-in/5',
       '/broadcasts/32',
       '/broadcasts/31',
       '/broadcasts/32/reach?step=opted_out',

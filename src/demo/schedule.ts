@@ -49,7 +49,7 @@ export async function scheduleSome(db: Db, now: number): Promise<void> {
   const presser = pressAlone(db, clock, plans, (error) => {
     throw error;
   });
-  for (const [name, draft] of drafts) {
+  const agree = async (name: string, draft: Draft) => {
     const { rows } = await db.query<{ id: number }>(
       `INSERT INTO broadcast (name, state, draft, account_id, created_at, updated_at) VALUES ($1, 'draft', $2::jsonb, $3, $4::timestamptz, $4::timestamptz) RETURNING id`,
       [name, JSON.stringify(draft), account.id, asked.at],
@@ -61,7 +61,8 @@ export async function scheduleSome(db: Db, now: number): Promise<void> {
       asked,
     );
     if ((await pressed.stored) !== 'stored') throw new Error(`“${name}” could not be stored.`);
-  }
+  };
+  for (const [name, draft] of drafts) await agree(name, draft);
   const heron: Draft = {
     ...EMPTY_DRAFT,
     sender_id: 1,
@@ -84,4 +85,13 @@ export async function scheduleSome(db: Db, now: number): Promise<void> {
      VALUES ('Heron out of service Thursday', 'draft', $1::jsonb, $2, $3::timestamptz, $3::timestamptz, '["ferry"]')`,
     [JSON.stringify(heron), account.id, asked.at],
   );
+  // again and again; last, so that nothing else of Ottermere moves
+  await agree('Roster of the week', {
+    ...EMPTY_DRAFT,
+    sender_id: 1,
+    to: [{ kind: 'list', id: await list('Crew and staff') }],
+    words:
+      '{given_name or "Crew"}: the roster of the week hangs at Mill Quay. Tell the desk by noon what does not suit you. Ottermere Ferry',
+    when: { kind: 'at', date: '2026-12-07', time: '09:00', repeats: { every: 'week', n: 1, days: [1] } },
+  });
 }

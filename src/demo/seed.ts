@@ -5,6 +5,7 @@ import { makeAddressBook, makeConsents } from './address-book';
 import { seeded } from './chance';
 import { makeCorrection } from './correction';
 import { makeHistory } from './history';
+import { makeLived } from './lived';
 import { makePeople, type DemoPerson } from './people';
 import { makeReplies } from './replies';
 import { scheduleSome } from './schedule';
@@ -33,6 +34,7 @@ export async function seedOttermere(db: Db): Promise<void> {
     await makeHistory(tx, chance, people, stops, DEMO_START, midnight);
     await makeReplies(tx, seeded(72345), people, DEMO_START);
     await makeWaiting(tx, people, stops);
+    await makeLived(tx, seeded(1912), DEMO_START);
   });
   for (const table of ['person', 'list_member', 'person_tag', 'consent_event', 'outbound', 'outbound_part', 'run'])
     await db.exec(`VACUUM (ANALYZE) ${table}`);

@@ -6,6 +6,7 @@ import { useAway } from './api/away';
 import { useGet } from './api/client';
 import { useLive } from './api/live';
 import { DeskContext, type Desk } from './api/session';
+import { Broken } from './frame/Broken';
 import { Frame } from './frame/Frame';
 import { tellHours } from './pieces/format';
 import { Words } from './pieces/layout';
@@ -85,36 +86,38 @@ export function App() {
       <Said>
         <LeavingAsks />
         <Frame stale={stale}>
-          <Suspense fallback={<Waiting what="Loading…" />}>
-            <Routes>
-              <Route path="/" element={<Today />} />
-              <Route path="/people" element={<People />} />
-              <Route path="/people/bring-in" element={<BringIn />} />
-              <Route path="/people/bring-in/:id" element={<Bench />} />
-              <Route path="/people/dependants" element={<Dependants />} />
-              <Route path="/people/:id" element={<People />} />
-              <Route path="/broadcasts" element={<Broadcasts />} />
-              <Route path="/broadcasts/templates" element={<Templates />} />
-              <Route path="/broadcasts/:id" element={<Sheet />} />
-              <Route path="/broadcasts/:id/short" element={<Short />} />
-              <Route path="/broadcasts/:id/when" element={<When />} />
-              <Route path="/broadcasts/:id/reach" element={<Reach />} />
-              <Route path="/broadcasts/:id/last-look" element={<LastLook />} />
-              <Route path="/runs/:id" element={<RunView />} />
-              <Route path="/runs/:id/summary" element={<RunSummary />} />
-              <Route path="/replies" element={<Replies />} />
-              <Route path="/replies/keywords" element={<Keywords />} />
-              <Route path="/replies/keywords/:id/poster" element={<KeywordPoster />} />
-              <Route path="/replies/passing-on" element={<PassingOn />} />
-              <Route path="/outcomes" element={<Outcomes />} />
-              <Route path="/outcomes/over-time" element={<OverTime />} />
-              <Route path="/outcomes/compare" element={<Compare />} />
-              <Route path="/start" element={<Start />} />
-              <Route path="/setup/:part?" element={<Setup />} />
-              <Route path="/phones" element={<Phones />} />
-              <Route path="*" element={<Navigate to="/" replace />} />
-            </Routes>
-          </Suspense>
+          <Broken at={pathname}>
+            <Suspense fallback={<Waiting what="Loading…" />}>
+              <Routes>
+                <Route path="/" element={<Today />} />
+                <Route path="/people" element={<People />} />
+                <Route path="/people/bring-in" element={<BringIn />} />
+                <Route path="/people/bring-in/:id" element={<Bench />} />
+                <Route path="/people/dependants" element={<Dependants />} />
+                <Route path="/people/:id" element={<People />} />
+                <Route path="/broadcasts" element={<Broadcasts />} />
+                <Route path="/broadcasts/templates" element={<Templates />} />
+                <Route path="/broadcasts/:id" element={<Sheet />} />
+                <Route path="/broadcasts/:id/short" element={<Short />} />
+                <Route path="/broadcasts/:id/when" element={<When />} />
+                <Route path="/broadcasts/:id/reach" element={<Reach />} />
+                <Route path="/broadcasts/:id/last-look" element={<LastLook />} />
+                <Route path="/runs/:id" element={<RunView />} />
+                <Route path="/runs/:id/summary" element={<RunSummary />} />
+                <Route path="/replies" element={<Replies />} />
+                <Route path="/replies/keywords" element={<Keywords />} />
+                <Route path="/replies/keywords/:id/poster" element={<KeywordPoster />} />
+                <Route path="/replies/passing-on" element={<PassingOn />} />
+                <Route path="/outcomes" element={<Outcomes />} />
+                <Route path="/outcomes/over-time" element={<OverTime />} />
+                <Route path="/outcomes/compare" element={<Compare />} />
+                <Route path="/start" element={<Start />} />
+                <Route path="/setup/:part?" element={<Setup />} />
+                <Route path="/phones" element={<Phones />} />
+                <Route path="*" element={<Navigate to="/" replace />} />
+              </Routes>
+            </Suspense>
+          </Broken>
         </Frame>
       </Said>
     </DeskContext>

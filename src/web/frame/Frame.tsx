@@ -10,6 +10,7 @@ import { ask } from '../api/client';
 import { useDesk } from '../api/session';
 import { money } from '../pieces/format';
 import { THUMB } from '../theme/touch';
+import { Skips } from './Skip';
 import { Bit, Spoken } from '../pieces/layout';
 import { Bell } from '../pieces/chart/Ring';
 import { Pressed } from '../pieces/ways';
@@ -57,9 +58,7 @@ export function Frame({ stale = false, children }: { stale?: boolean; children: 
   const balance = money(session.balance_micro ?? 0);
   return (
     <Page>
-      <Spoken>
-        <a href="#main">Skip to the work</a>
-      </Spoken>
+      <Skips />
       <Top>
         <Brand to="/" aria-label="Yellow Bell, Today">
           <Bell /> <span>Yellow Bell</span>

@@ -68,7 +68,9 @@ export default function Compare() {
         <Way to="/outcomes">all runs</Way>
       </Head>
       <Pane grow pad="8px 20px" tabIndex={0} role="region" aria-label="Runs beside one another">
-        <Beside runs={runs} zone={zone} now={now} all={all} base={base} wall={wall} />
+        <Words scrolls>
+          <Beside runs={runs} zone={zone} now={now} all={all} base={base} wall={wall} />
+        </Words>
         <Words soft small above={10}>
           Ranges hold the true share nineteen times of twenty (Wilson’s interval; differences by Newcombe’s method). Where a range
           of a difference has nought in it, chance alone explains it, and it is said to be alike.

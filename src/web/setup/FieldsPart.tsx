@@ -86,6 +86,7 @@ const Item = styled('li')(({ theme }) => ({
   padding: '6px 0',
   borderBottom: `1px solid ${theme.bell.hairline}`,
   background: theme.bell.ground,
+  [theme.breakpoints.down('md')]: { flexWrap: 'wrap' },
 }));
 
 function Line({ field, may, manage }: { field: Def; may: boolean; manage: boolean }) {

@@ -182,10 +182,17 @@ function fields(t: Tokens): ThemeOptions['components'] {
       },
     },
     MuiPickersOutlinedInput: {
-      styleOverrides: { root: { backgroundColor: t.card, padding: '0 12px' }, notchedOutline: { borderColor: t.edge } },
+      styleOverrides: {
+        root: { backgroundColor: t.card, padding: '0 12px', [ON_A_PHONE]: { minHeight: THUMB } },
+        notchedOutline: { borderColor: t.edge },
+      },
     },
-    MuiInput: { styleOverrides: { root: { [ON_A_PHONE]: { minHeight: THUMB } } } },
-    MuiInputBase: { styleOverrides: { input: { '&::placeholder': { color: t.soft, opacity: 1 } } } },
+    MuiInputBase: {
+      styleOverrides: {
+        root: { [ON_A_PHONE]: { minHeight: THUMB, minWidth: THUMB } },
+        input: { '&::placeholder': { color: t.soft, opacity: 1 } },
+      },
+    },
     MuiInputLabel: { styleOverrides: { root: { color: t.soft } } },
     MuiFormHelperText: {
       styleOverrides: { root: { marginLeft: 0, fontSize: 13, color: t.soft, '&.Mui-disabled': { color: t.soft } } },
@@ -209,7 +216,9 @@ function fields(t: Tokens): ThemeOptions['components'] {
     MuiAutocomplete: {
       defaultProps: { size: 'small' },
       styleOverrides: {
-        inputRoot: { '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '3px 8px 3px 8px' } },
+        inputRoot: {
+          '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '3px 8px 3px 8px', [ON_A_PHONE]: { minHeight: THUMB } },
+        },
         listbox: { fontSize: 15, maxHeight: 340 },
         option: { minHeight: 34, [ON_A_PHONE]: { '&&': { minHeight: THUMB } } },
       },

@@ -119,7 +119,16 @@ export function BenchRows({
           error={query.error}
           open={look}
           isOpen={(row) => row.row_no === shown}
-          empty={<Nothing title="No such rows">Nothing of the file is like that.</Nothing>}
+          empty={
+            open ? (
+              <Nothing title="No such rows">Nothing of the file is like that.</Nothing>
+            ) : (
+              <Nothing title="No rows are kept">
+                The rows of a file go when their days are over, and those that came in as they were are not among them. What was
+                done stands on the right.
+              </Nothing>
+            )
+          }
         />
       </Scrolls>
       {query.hasNextPage && (

@@ -35,7 +35,7 @@ export function firstStops(
   const width = rows.reduce((most, { cells }) => Math.max(most, cells.length), 0);
   for (let column = 0; column < width; column += 1) {
     const target = match[column] ?? 'skip';
-    if (!(target === 'skip' || target === 'tags' || target.includes('field:'))) continue;
+    if (!(target === 'skip' || target === 'tags' || target === 'lists' || target.includes('field:'))) continue;
     const first = rows.find(({ cells }) => {
       const cell = (cells[column] ?? '').trim();
       return cell.length < LONGEST_WORD && /\p{L}/u.test(cell) && stops(cell);

@@ -41,6 +41,7 @@ const HEADINGS: [Target, RegExp][] = [
   ['zone', /^(tz|time ?zone|zone|fuseau)$/],
   ['born', /^(born|birthday|birth ?date|date of birth|dob|date de naissance|fecha de nacimiento)$/],
   ['tags', /^(tag|tags|labels?|categories|etiquettes?|groups?)$/],
+  ['lists', /^(lists?|mailing lists?|listes?|listas?)$/],
 ];
 const BY_WORDS = new Map(
   (Object.entries(TARGET_WORDS) as [NamedTarget, string][])
@@ -175,7 +176,7 @@ export function guessMatch(headings: readonly string[], sample: Sample, known: K
     // one number to text, the best of all; the others are named on the bench
     if (best && column === best.column && !target.startsWith('field:')) target = 'number';
     else if (target === 'number' && best) target = 'skip';
-    if (target !== 'tags' && target !== 'skip' && target !== 'second_phone') taken.add(target);
+    if (target !== 'tags' && target !== 'lists' && target !== 'skip' && target !== 'second_phone') taken.add(target);
     return target;
   });
   return match;

@@ -28,6 +28,8 @@ export interface Prepared {
   quiet: string | null;
   fields: Record<string, string>;
   tags: string[];
+  /** Names of lists, as the file has them. */
+  lists: string[];
   /** What the file's consent cell says, for the purpose chosen on the bench. */
   consent: 'granted' | 'withdrawn' | null;
 }

@@ -1,3 +1,4 @@
+import { LONGEST_LIST, namesIn, type Target } from './targets';
 import { numberPieces } from '../phone/number-list';
 import { readPhone, type LineKind } from '../phone/read';
 import { fold } from '../text/fold';
@@ -7,7 +8,6 @@ import { bornOf } from './day';
 import { saidAboutTexts } from './heading/texting-heading';
 import { storedValue, type FieldTypes } from './person-fields';
 import type { Prepared, PreparedDependant, PrepareRules } from './prepare';
-import type { Target } from './targets';
 
 /** What a cell can hold; the rest is cut off before anything looks at it. A ready-made text has 1,600 of them. */
 const LONGEST_CELL = 2000;
@@ -65,6 +65,7 @@ function nobody(): Prepared {
     quiet: null,
     fields: {},
     tags: [],
+    lists: [],
     consent: null,
   };
 }
@@ -160,16 +161,24 @@ export class RowCells {
         break;
       }
       case 'tags':
-        for (const tag of cell.split(/[,;|]/)) {
-          const tidied = this.words(tag, 60, 'tag');
-          if (tidied !== '' && !person.tags.includes(tidied)) person.tags.push(tidied);
-        }
+        this.several(person.tags, cell, 60, 'tag');
+        break;
+      case 'lists':
+        this.several(person.lists, cell, LONGEST_LIST, 'list');
         break;
       case 'ready_text':
         this.ready = cell.replace(/\r\n?/g, '\n').replace(CONTROL_BUT_BREAKS, ' ').toWellFormed().slice(0, 1600);
         break;
       default:
         this.value(this.rules.types, part.slice('field:'.length), cell, person.fields);
+    }
+  }
+
+  /** Names in one cell, each once, between commas, semicolons or bars. */
+  private several(into: string[], cell: string, most: number, what: string): void {
+    for (const name of namesIn(cell)) {
+      const tidied = this.words(name, most, what);
+      if (tidied !== '' && !into.includes(tidied)) into.push(tidied);
     }
   }
 

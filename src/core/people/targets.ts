@@ -21,6 +21,7 @@ export type Target =
   | 'consent'
   | 'refusal'
   | 'tags'
+  | 'lists'
   | 'ready_text'
   | 'dependant:given_name'
   | 'dependant:family_name'
@@ -52,6 +53,7 @@ export const TARGET_WORDS: Record<NamedTarget, string> = {
   consent: 'consent',
   refusal: 'said no to texts',
   tags: 'tags',
+  lists: 'lists',
   ready_text: 'ready-made text',
   'dependant:given_name': 'dependant’s given name',
   'dependant:family_name': 'dependant’s family name',
@@ -63,6 +65,12 @@ export const TARGET_WORDS: Record<NamedTarget, string> = {
   'second:full_name': 'second contact’s whole name',
   'second:number': 'second contact’s number',
 };
+
+/** The longest name that a list has, characters. */
+export const LONGEST_LIST = 100;
+
+/** The names in a cell that may hold several: between commas, semicolons or bars. */
+export const namesIn = (cell: string): string[] => cell.split(/[,;|]/);
 
 /** What a column may be matched to, as a pattern for schemas. */
 export const TARGET_PATTERN = `^(${Object.keys(TARGET_WORDS).join('|')}|(dependant:)?field:[a-z][a-z0-9_]{0,40})$`;

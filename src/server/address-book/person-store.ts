@@ -6,7 +6,7 @@ import type { Param, Queryable, Tx } from '../db/db';
 import { knownAgain } from '../db/sealed';
 
 /** A person as they are stored; everything derived (folded values, search, sort key) is made on the way in. */
-export interface StoredPerson extends Omit<Prepared, 'tags' | 'consent'> {
+export interface StoredPerson extends Omit<Prepared, 'tags' | 'lists' | 'consent'> {
   id: number;
 }
 

@@ -1,7 +1,8 @@
 import type { ImportSettings } from '../../core/api/people/import-settings';
-import type { ImportCounts } from '../../core/api/people/imports';
+import type { ImportCounts, StagedImport } from '../../core/api/people/imports';
 import type { Clock } from '../../core/clock';
 import type { Db, Queryable } from '../db/db';
+import { fillLists } from './imports/fill-lists';
 import { Bus } from '../desk/bus';
 import { NOW } from '../engine/testing/world';
 import { rollForward } from './imports/bring-in';
@@ -48,18 +49,10 @@ export async function stageRows(
 
 /** The decision, as the route makes it, without writing anybody yet. */
 export async function decideImport(db: Db, id: number): Promise<void> {
-  const { settings } = (await db.query<{ settings: ImportSettings }>(`SELECT settings FROM import WHERE id = $1`, [id])).rows[0];
-  const facts: Record<string, unknown> = {};
-  if (settings.list !== '') {
-    const made = await db.query(`INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT DO NOTHING`, [
-      settings.list,
-      AT,
-    ]);
-    facts.list_made = made.rowCount > 0;
-    facts.list_id = (
-      await db.query<{ id: number }>(`UPDATE list SET filling_import = $2 WHERE name = $1 RETURNING id`, [settings.list, id])
-    ).rows[0].id;
-  }
+  const [staged] = (
+    await db.query<Pick<StagedImport, 'id' | 'settings' | 'facts'>>(`SELECT id, settings, facts FROM import WHERE id = $1`, [id])
+  ).rows;
+  const facts = await fillLists(db, staged, AT);
   await db.query(`UPDATE import SET state = 'writing', decided_at = $3::timestamptz, facts = facts || $2::jsonb WHERE id = $1`, [
     id,
     JSON.stringify(facts),

@@ -11,7 +11,7 @@ import { useDesk } from '../api/session';
 import { money } from '../pieces/format';
 import { THUMB } from '../theme/touch';
 import { Skips } from './Skip';
-import { Bit, Spoken } from '../pieces/layout';
+import { Bit } from '../pieces/layout';
 import { Bell } from '../pieces/chart/Ring';
 import { Pressed } from '../pieces/ways';
 import { chooseMode, chosenMode } from '../theme/mode';

@@ -133,6 +133,8 @@ export const ImportFacts = Shape({
   last: Type.Optional(Type.Integer()),
   list_id: Type.Optional(Id),
   list_made: Type.Optional(Type.Boolean()),
+  /** Lists that a column of the file names: by how they are folded, and whether the import has made them. */
+  lists: Type.Optional(Type.Array(Shape({ id: Id, key: Text, made: Type.Boolean() }))),
   failure: Type.Optional(Text),
   /** Pasted text instead of a file. */
   pasted: Type.Optional(Type.Boolean()),

@@ -1,4 +1,5 @@
 import type { Prepared, PreparedRow } from '../../../core/people/prepare';
+import { fold } from '../../../core/text/fold';
 import { oneLine } from '../../../core/text/tidy';
 import { iso, type Clock } from '../../../core/clock';
 import type { Db, Param, Tx } from '../../db/db';
@@ -246,7 +247,27 @@ async function writeMemberships(tx: Tx, deciding: Deciding, members: readonly Pl
       [tags.map(([id]) => id), tags.map(([, tag]) => tag), deciding.id],
     );
   }
+  await writeNamedLists(tx, deciding, members);
   await writeConsents(tx, deciding, members, at);
+}
+
+/** Lists that the file names row by row; those that it puts somebody on are remembered for its undoing. */
+async function writeNamedLists(tx: Tx, deciding: Deciding, members: readonly Placed[]): Promise<void> {
+  const ids = new Map((deciding.facts.lists ?? []).map(({ key, id }) => [key, id]));
+  const on = members.flatMap((member) =>
+    member.person.lists.flatMap((name) => {
+      const list = ids.get(fold(name));
+      return list === undefined ? [] : [[member.id, list] as const];
+    }),
+  );
+  if (on.length === 0) return;
+  await tx.query(
+    `WITH added AS (
+       INSERT INTO list_member (list_id, person_id) SELECT DISTINCT new.list_id, new.person_id FROM unnest($1::bigint[], $2::bigint[]) AS new (person_id, list_id)
+       ON CONFLICT DO NOTHING RETURNING list_id, person_id)
+     INSERT INTO import_touch (import_id, kind, target_id, person_id) SELECT $3, 'list', list_id, person_id FROM added ON CONFLICT DO NOTHING`,
+    [on.map(([id]) => id), on.map(([, list]) => list), deciding.id],
+  );
 }
 
 /**

@@ -1,12 +1,11 @@
-import type { ImportFacts, StagedImport } from '../../../core/api/people/imports';
+import type { StagedImport } from '../../../core/api/people/imports';
 import { EMPTY_DRAFT } from '../../../core/plan/draft/draft';
-import { oneLine } from '../../../core/text/tidy';
 import type { Tx } from '../../db/db';
-import { refuseAlike } from '../../db/named-alike';
 import { Refusal } from '../../../core/api/refusal';
 import type { Asked } from '../../http/route';
 import { writeRecord } from '../../db/record';
 import { insertField } from '../groups/group-queries';
+import { fillLists } from './fill-lists';
 import { busy, importOf } from './import-store';
 import { rememberMatch } from './match-memory';
 
@@ -20,26 +19,7 @@ export async function decide(tx: Tx, staged: StagedImport, asked: Asked<unknown>
   }
   if (settings.match.includes('second_phone') || settings.fixes.includes('two_numbers') || settings.fixed_rows.length > 0)
     await insertField(tx, { about: 'person', slug: 'second_phone', label: 'second phone', type: 'text', choices: [] });
-  const list = oneLine(settings.list);
-  const facts: Partial<ImportFacts> = {};
-  if (list !== '') {
-    await refuseAlike(tx, 'list', list, { place: 'list' });
-    const made = await tx.query(
-      `INSERT INTO list (name, created_at) VALUES ($1, $2::timestamptz) ON CONFLICT (name) DO NOTHING RETURNING id`,
-      [list, asked.at],
-    );
-    facts.list_made = made.rowCount > 0;
-    const filling = await tx.query<{ id: number }>(
-      `UPDATE list SET filling_import = $2 WHERE name = $1 AND filling_import IS NULL RETURNING id`,
-      [list, id],
-    );
-    if (filling.rowCount === 0)
-      throw new Refusal('clash', 'filling', `Another import is being written into “${list}” just now.`, {
-        kept: 'The file is still on the bench.',
-        act: 'Try again when it has ended.',
-      });
-    facts.list_id = filling.rows[0].id;
-  }
+  const facts = await fillLists(tx, staged, asked.at);
   const decided = await tx.query(
     `UPDATE import SET state = 'writing', decided_at = $2::timestamptz, written_row = -1, wrote = 0, facts = facts || $3::jsonb, account_id = $4
      WHERE id = $1 AND state = 'open' AND at_row = 0 AND version = $5 AND checked_version = $5`,

@@ -19,7 +19,7 @@ interface Undoing {
   id: number;
   account_id: number | null;
   decided_at: string;
-  facts: { list_id?: number; list_made?: boolean; kept?: Kept };
+  facts: { list_id?: number; list_made?: boolean; lists?: { id: number; made: boolean }[]; kept?: Kept };
 }
 
 /**
@@ -195,10 +195,12 @@ async function finish(tx: Tx, undoing: Undoing, at: string): Promise<void> {
        AND NOT EXISTS (SELECT 1 FROM guardianship g WHERE g.dependant_id = dependant.id)`,
     [undoing.id],
   );
-  if (undoing.facts.list_made)
-    await tx.query(`DELETE FROM list WHERE id = $1 AND NOT EXISTS (SELECT 1 FROM list_member WHERE list_id = $1)`, [
-      undoing.facts.list_id,
-    ]);
+  const { list_id, list_made, lists = [] } = undoing.facts;
+  const made = [...(list_made && list_id ? [list_id] : []), ...lists.flatMap((list) => (list.made ? [list.id] : []))];
+  await tx.query(
+    `DELETE FROM list WHERE id = ANY ($1::bigint[]) AND NOT EXISTS (SELECT 1 FROM list_member WHERE list_id = list.id)`,
+    [made],
+  );
   await tx.query(
     `DELETE FROM tag USING import_touch t WHERE t.import_id = $1 AND t.kind = 'tag' AND tag.id = t.target_id AND NOT EXISTS (SELECT 1 FROM person_tag WHERE tag_id = tag.id)`,
     [undoing.id],

@@ -58,6 +58,11 @@ export function Stored({
           <Bit soft>tags</Bit> {[...new Set([...person.tags, ...settings.tags])].join(', ')}
         </div>
       )}
+      {(person.lists.length > 0 || settings.list !== '') && (
+        <div>
+          <Bit soft>lists</Bit> {[...new Set([...person.lists, ...(settings.list === '' ? [] : [settings.list])])].join(', ')}
+        </div>
+      )}
       {person.consent && (
         <div>
           {settings.consent_purpose === 'service' ? 'service notices' : 'marketing'} {person.consent}

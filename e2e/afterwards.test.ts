@@ -181,10 +181,10 @@ describe('answers', () => {
     );
     const asker = recipients[0].number.slice(1);
     await desk.ask('POST', `/api/phones/${asker}/text`, { to: '72345', text: 'Help!' });
-    await until(async () => (await desk.cameTo(asker)).length === 1);
-    expect(await desk.cameTo(asker)).toEqual([
-      'Ottermere Ferry & Boathouse, le comptoir de Mill Quay. STOP pour ne plus recevoir de textos.',
-    ]);
+    // the phone has what it got before, too
+    const help = 'Ottermere Ferry & Boathouse, le comptoir de Mill Quay. STOP pour ne plus recevoir de textos.';
+    await until(async () => (await desk.cameTo(asker)).at(-1) === help);
+    expect((await desk.cameTo(asker)).filter((each) => each === help)).toHaveLength(1);
     await see('/replies');
     await ana.click('button', /Help!/);
     await ana.sees(/le comptoir de Mill Quay/);

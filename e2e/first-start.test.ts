@@ -35,7 +35,7 @@ describe.each(['embedded', 'postgres'] as const)('a new workspace, %s', (engine)
     await visitor.click('button', 'Save the workspace');
     await visitor.sees('The workspace is set up.');
     await visitor.click('button', 'Add a sender');
-    await visitor.sees('Ottermere Ferry, +12075550100');
+    await visitor.sees('Ottermere Ferry, +1 207 555 0100');
     await visitor.click('button', 'Begin with the starter card');
     await visitor.sees(/\d destinations/);
     await visitor.click('button', 'Add to the balance');

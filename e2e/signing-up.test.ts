@@ -130,8 +130,8 @@ describe('signing up, passing on, being away', () => {
     await ana.sees(/left “Parents, Pike” after 1 not delivered/);
     const left = (await desk.ask<{ people: number }>('GET', `/api/people/count?list=${list}`)).people;
     expect(left).toBeLessThan(before);
-    await ana.click('button', 'put them back');
-    await ana.sees('are on the list again.');
+    await ana.click('button', 'undo it');
+    await ana.sees('as before.');
     expect((await desk.ask<{ people: number }>('GET', `/api/people/count?list=${list}`)).people).toBe(before);
   });
 });

@@ -1,8 +1,8 @@
 import { DEFAULT_PATTERN, formatDay, patternProblem } from './date-pattern';
 import { movedDay, moveSource } from './moved-day';
-import { weightOf } from '../text/measure';
+import { measure, weightOf } from '../text/measure';
 import { isWriterField } from './writer-fields';
-import { parseText, type FieldNode, type SyntaxProblem } from './syntax';
+import { parseText, type FieldNode, type Node, type SyntaxProblem } from './syntax';
 
 export type FieldType = 'text' | 'number' | 'date' | 'choice' | 'yes_no';
 
@@ -114,11 +114,18 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
     return travels(value) ? value : value.slice(0, MOST_WRITTEN).replace(/[\u0000-\u0009\u000b-\u001f\u007f]/g, ' ');
   };
   // what is the same for everybody is weighed once
-  const pieces = nodes.map((node) => ({
-    node,
-    words: node.kind === 'words' ? weightOf(node.text) : 0,
-    fallback: node.kind === 'field' && node.fallback !== undefined ? weightOf(node.fallback) : 0,
-  }));
+  const pieces = nodes.map((node, at) => ({ node, words: node.kind === 'words' ? weightOf(node.text) : 0, at }));
+  const fallbacks = new Map<string, { piece: string; weighs: number }>();
+  /** What stands in for a value: made and weighed once for each place and language. */
+  const fallbackOf = (words: string, at: number, language: string) => {
+    const key = `${at} ${language}`;
+    let known = fallbacks.get(key);
+    if (!known) {
+      const piece = beginsSentence(nodes, at) ? capital(words, language) : words;
+      fallbacks.set(key, (known = { piece, weighs: weightOf(piece) }));
+    }
+    return known;
+  };
   const fields = [...new Set(nodes.flatMap((node) => (node.kind === 'field' ? [node.name] : [])))];
   return {
     problems,
@@ -131,7 +138,7 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
       let last = '';
       let fell = NONE;
       let missing = NONE;
-      for (const { node, words, fallback } of pieces) {
+      for (const { node, words, at } of pieces) {
         if (text.length > MOST_WRITTEN) break;
         let piece: string | undefined;
         let weighs = words;
@@ -143,8 +150,7 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
           piece = fieldValue(node, values(node.name), language);
           if (piece !== undefined) weighs = weightOf(piece);
           else if (node.fallback !== undefined) {
-            piece = node.fallback;
-            weighs = fallback;
+            ({ piece, weighs } = fallbackOf(node.fallback, at, language));
             fell = [...fell, node.name];
           } else {
             missing = [...missing, node.name];
@@ -158,6 +164,28 @@ export function compileText(source: string, known: FieldTypes, links: ReadonlySe
       return { text, weight, openEnd: last.trimEnd().length !== last.length || last === '', fell, missing };
     },
   };
+}
+
+/** The end of a sentence, of a line, or what opens one in Spanish; after a single letter a stop ends a short form (7 a.m.). */
+const SENTENCE_ENDS = /(?:(?:(?<=[\p{L}\p{N}”"’)]{2})\.|[!?…])["”’)]?\s+|\n\s*|[¿¡]\s*)$/u;
+
+/** Whether a placeholder stands where a sentence begins: first of all, or after the end of another. */
+function beginsSentence(nodes: readonly Node[], at: number): boolean {
+  if (at === 0) return true;
+  const before = nodes[at - 1];
+  if (before.kind !== 'words') return false;
+  return (at === 1 && before.text.trim() === '') || SENTENCE_ENDS.test(before.text);
+}
+
+/**
+ * Words that stand in for what is missing, with the capital that a sentence begins with; one that is written with capitals of its own stays
+ * as it is, and so does one whose capital alone would need extended characters, and so more parts.
+ */
+function capital(words: string, language: string): string {
+  const [first = ''] = words;
+  const large = first.toLocaleUpperCase(language);
+  if (/\p{Lu}/u.test(words) || (measure(first).alphabet === 'gsm7' && measure(large).alphabet !== 'gsm7')) return words;
+  return large + words.slice(first.length);
 }
 
 /** Nearly every value is written as it is: without control characters but line feeds, and short. */

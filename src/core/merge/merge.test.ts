@@ -20,7 +20,7 @@ describe('merge fields', () => {
   test('fields, fallbacks, dates, links, a literal brace', () => {
     expect(render('{given_name or "neighbor"}: ok', { given_name: 'Ana' }).text).toBe('Ana: ok');
     expect(render('{given_name or "neighbor"}: ok', {})).toMatchObject({
-      text: 'neighbor: ok',
+      text: 'Neighbor: ok',
       fell: ['given_name'],
       missing: [],
     });
@@ -42,7 +42,7 @@ describe('merge fields', () => {
     // Wed, Dec 2, 2026: the next Friday is the 4th, the next Wednesday a week later
     expect(day('{send_date next friday as "EEE d"}', '2026-12-02')).toBe('Fri 4');
     expect(day('{send_date next wednesday as "EEE d"}', '2026-12-02')).toBe('Wed 9');
-    expect(day('{renewal_date - 1 week or "soon"}', '2026-12-02')).toBe('soon');
+    expect(day('{renewal_date - 1 week or "soon"}', '2026-12-02')).toBe('Soon');
     expect(compileText('{given_name next friday}', known).problems[0].message).toBe('“given_name” is not a date.');
   });
 
@@ -153,4 +153,21 @@ describe('what everybody’s text takes is bounded by the words', () => {
     expect(measure(text).parts).toBeGreaterThan(MOST_PARTS);
     expect(text.length).toBeLessThanOrEqual(2 * MOST_WRITTEN);
   });
+});
+
+describe('words that stand in for a value begin a sentence with its capital', () => {
+  const told = (source: string, language = 'en') =>
+    compileText(source, new Map([['given_name', 'text']])).render(() => undefined, language).text;
+  test.each([
+    ['{given_name or "neighbor"}: fog', 'Neighbor: fog'],
+    ['Fog. {given_name or "neighbor"}, take the later boat', 'Fog. Neighbor, take the later boat'],
+    ['Fog\n{given_name or "neighbor"}', 'Fog\nNeighbor'],
+    ['Dear {given_name or "neighbor"}', 'Dear neighbor'],
+    ['From 7 a.m. {given_name or "all"} may come', 'From 7 a.m. all may come'],
+    // written with a capital of its own it stays as it is
+    ['{given_name or "eBay seller"}', 'eBay seller'],
+  ])('%s', (source, text) => expect(told(source)).toBe(text));
+  test('where the capital alone would need extended characters it is not worth a part', () =>
+    expect([told('{given_name or "à tous"}', 'fr'), told('{given_name or "écoutez"}', 'fr')]).toEqual(['à tous', 'Écoutez']));
+  test('as the language has it', () => expect(told('{given_name or "istanbul"}', 'tr')).toBe('istanbul'));
 });

@@ -50,8 +50,9 @@ export async function changeMany(
   const target = act.kind === 'tag' ? await tagId(db, act.name) : act.kind === 'set' ? 0 : act.id;
   const id = (
     await db.query<{ id: number }>(
-      `INSERT INTO bulk_change (what, act, people, account_id, at) VALUES ($1, $2::jsonb, 0, $3, $4::timestamptz) RETURNING id`,
-      [what, JSON.stringify({ ...act, target }), asked.account?.id ?? null, asked.at],
+      `INSERT INTO bulk_change (what, act, people, account_id, at, run_id) VALUES ($1, $2::jsonb, 0, $3, $4::timestamptz, $5::bigint) RETURNING id`,
+      // of those of a run it stands at that run, with what undoes it
+      [what, JSON.stringify({ ...act, target }), asked.account?.id ?? null, asked.at, filter.run?.id ?? null],
     )
   ).rows[0].id;
   const bulk = db.lane('bulk');

@@ -72,8 +72,8 @@ export default function Compare() {
           <Beside runs={runs} zone={zone} now={now} all={all} base={base} wall={wall} />
         </Words>
         <Words soft small above={10}>
-          Ranges hold the true share nineteen times of twenty (Wilson’s interval; differences by Newcombe’s method). Where a range
-          of a difference has nought in it, chance alone explains it, and it is said to be alike.
+          From few people little can be told: what everybody would do lies, nineteen times of twenty, in the range that is given.
+          Where chance alone may explain a difference, two are said to be alike.
         </Words>
       </Pane>
     </>
@@ -125,16 +125,18 @@ function Beside({
             {all.map((run, i) => {
               const share = shareOf(run, measure);
               const range = share && shareInterval(share.k, share.n);
-              const differs = i > 0 ? differenceWords(measure, run, base) : undefined;
+              const differs = i > 0 && share?.n !== 1 ? differenceWords(measure, run, base) : undefined;
               return (
                 <TableCell key={runs[i].id}>
                   {share && range ? (
                     <>
                       <Bit fig figure="mid">
-                        {percent(share.k / share.n)}
+                        {share.n === 1 ? `${share.k} of 1` : percent(share.k / share.n)}
                       </Bit>{' '}
                       <Bit soft small>
-                        {count(share.k)} of {count(share.n)}; {percent(range.from)} to {percent(range.to)}
+                        {share.n === 1
+                          ? 'of one it is said, not measured'
+                          : `${count(share.k)} of ${count(share.n)}; likely ${percent(range.from)} to ${percent(range.to)}`}
                       </Bit>
                       {differs && <Words small>{differs}</Words>}
                     </>

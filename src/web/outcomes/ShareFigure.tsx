@@ -27,6 +27,13 @@ export const percent = (share: number): string => {
 /** A share as its figure and a line of it, with a tick at what is usual; nothing where there is nothing to count. */
 export function ShareFigure({ k, n, usual, most }: { k: number; n: number; usual: number | null; most: number }) {
   if (n <= 0) return <Bit soft>–</Bit>;
+  // of one it is said, not measured
+  if (n === 1)
+    return (
+      <Bit fig width={52} num>
+        {k} of 1
+      </Bit>
+    );
   const share = k / n;
   const at = (value: number) => `${Math.min(100, (100 * value) / Math.max(most, 0.0001))}%`;
   return (

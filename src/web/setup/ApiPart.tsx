@@ -54,7 +54,7 @@ export default function ApiPart() {
             <AccordionSummary>
               <Row nowrap base gap={10} grow>
                 <Method>{method}</Method>
-                <Bit width={330} anywhere>
+                <Bit width={330} anywhere sx={{ minWidth: 0, flexShrink: 1 }}>
                   {path}
                 </Bit>
                 <Bit soft cut wideOnly>

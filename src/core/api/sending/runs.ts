@@ -82,8 +82,8 @@ export const RunAnswer = Shape({
   course: Nullable(Shape({ from: Instant, step_seconds: Count, planned: Type.Array(Count), went: Type.Array(Count) })),
   /** Of those who were chosen, who was not written to and why; null for runs of before. */
   ledger: Nullable(Shape({ chosen: Count, dropped: Type.Record(Text, Count) })),
-  /** Who left a list by its standing rule when this run had ended, and whether that was undone. */
-  left: Type.Array(Shape({ id: Id, what: Text, people: Count, undone: Type.Boolean() })),
+  /** What was done with people of this run (tagged, taken off a list; `by` null: by a list's standing rule), and whether that was undone. */
+  left: Type.Array(Shape({ id: Id, what: Text, people: Count, at: Instant, by: Nullable(Text), undone: Type.Boolean() })),
   /** What is wrong with it, or was. */
   alarms: Type.Array(Shape({ id: Id, words: Text, at: Instant, seen_at: MaybeInstant, seen_by: Nullable(Text) })),
   /** As it was written, by language. */

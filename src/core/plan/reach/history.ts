@@ -1,3 +1,4 @@
+import { CONTRARY_WORDS, phraseIn } from '../words/relative-words';
 import { parseText } from '../../merge/syntax';
 
 /** What went before and what goes besides, as a new broadcast is held against it. */
@@ -44,16 +45,6 @@ export function onTheSameMatter(others: History['others'], words: string): Histo
   return words.trim() === '' ? [] : others.filter((other) => alike(other.words, words) >= ALIKE);
 }
 
-/** Words that are each other's contrary in notices (common practice; English). */
-const CONTRARY = [
-  ['is on', 'is off'],
-  ['open', 'closed'],
-  ['opens', 'closes'],
-  ['runs', 'canceled'],
-  ['running', 'canceled'],
-  ['early', 'late'],
-  ['starts', 'ends'],
-];
 /** Fewer words in common are another matter. */
 const SAME_MATTER = 0.5;
 const TIME = /\b\d{1,2}(?::\d{2})?\s?(?:[ap]m\b|[ap]\.m\.)|\b\d{1,2}:\d{2}\b/gi;
@@ -84,8 +75,8 @@ function otherTime(theirs: string, mine: string): { theirs: string; mine: string
 }
 
 function contrary(theirs: string, mine: string): { theirs: string; mine: string } | undefined {
-  const has = (source: string, phrase: string) => new RegExp(`\\b${phrase}\\b`, 'i').test(source);
-  for (const [a, b] of CONTRARY) {
+  const has = (source: string, phrase: string) => phraseIn(source, phrase) !== undefined;
+  for (const [a, b] of Object.values(CONTRARY_WORDS).flat()) {
     const [ta, tb, ma, mb] = [has(theirs, a), has(theirs, b), has(mine, a), has(mine, b)];
     if (ta && mb && !tb && !ma) return { theirs: a, mine: b };
     if (tb && ma && !ta && !mb) return { theirs: b, mine: a };

@@ -82,9 +82,8 @@ export const HINTS: readonly Check[] = [
   {
     name: 'words that turn false',
     find: ({ writer }) => {
-      const all = writer.wordings.map((each) => each.words).join('\n');
-      const relative = relativeWord(all);
-      const bare = bareTime(all);
+      const [relative] = writer.wordings.flatMap(({ words, language }) => relativeWord(words, language) ?? []);
+      const [bare] = writer.wordings.flatMap(({ words, language }) => (language === 'en' ? (bareTime(words) ?? []) : []));
       return [
         ...one(relative !== undefined, 'words', () => `“${relative}” may be wrong when it is read later or in another zone.`),
         ...one(bare !== undefined, 'words', () => `“${bare}” does not say AM or PM.`),

@@ -1,14 +1,14 @@
-/** Words that turn false when a text crosses zones or days, or is delayed (need W14). */
-const RELATIVE =
-  /\b(today|tonight|tomorrow|yesterday|good (?:morning|afternoon|evening)|now|this (?:morning|afternoon|evening))\b/i;
+import { phraseIn, RELATIVE_WORDS } from './relative-words';
+
 const BARE_TIME = /\b(?:1[0-2]|0?[1-9]):[0-5]\d\b(?!\s*(?:[ap]\.?\s?m\b|[ap]\b))/i;
 
-/** The first word that may turn false, or undefined. */
-export function relativeWord(text: string): string | undefined {
-  return RELATIVE.exec(text)?.[0];
+/** The first word that may turn false in a language, or undefined. The longest says most: "good evening" before "evening". */
+export function relativeWord(text: string, language = 'en'): string | undefined {
+  const found = (RELATIVE_WORDS[language] ?? []).flatMap((phrase) => phraseIn(text, phrase) ?? []);
+  return found.sort((a, b) => b.length - a.length).at(0);
 }
 
-/** A clock time without AM or PM, or undefined. */
+/** A clock time without AM or PM, or undefined: in English, where it may be either. */
 export function bareTime(text: string): string | undefined {
   return BARE_TIME.exec(text)?.[0];
 }

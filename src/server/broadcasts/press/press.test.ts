@@ -37,7 +37,7 @@ describe.each(ENGINES)('plan and press on %s', (engine) => {
     await press(app(db), pressing(plan.digest), asked);
     expect((await outbound(db)).map((each) => [each.number, each.body])).toEqual([
       ['+12075550101', 'Ana: the Heron is off. Ottermere Ferry\nSTOP to opt out'],
-      ['+12075550104', 'neighbor: the Heron is off. Ottermere Ferry\nSTOP to opt out'],
+      ['+12075550104', 'Neighbor: the Heron is off. Ottermere Ferry\nSTOP to opt out'],
       ['+16125550103', 'Inès: the Heron is off. Ottermere Ferry\nSTOP to opt out'],
     ]);
     expect(await balanceMicro(db)).toBe(TOP_UP - 22_500);

@@ -87,7 +87,7 @@ async function partsOf(db: Queryable, { id, broadcast_id: broadcastId }: Pick<Ru
       ),
       rowsOf(
         db.query<RunAnswer['left'][number]>(
-          `SELECT id, what, people, undone_at IS NOT NULL AS undone FROM bulk_change WHERE run_id = $1 ORDER BY id`,
+          `SELECT c.id, what, people, at, account.name AS by, undone_at IS NOT NULL AS undone FROM bulk_change c LEFT JOIN account ON account.id = account_id WHERE run_id = $1 AND people > 0 ORDER BY c.id DESC LIMIT 20`,
           [id],
         ),
       ),

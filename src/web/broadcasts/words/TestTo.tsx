@@ -45,6 +45,10 @@ export function TestTo({
   const test = () =>
     void work(async () => {
       setSaid('');
+      if (me && !account.own_number) {
+        setAsking(true);
+        return;
+      }
       try {
         const body = { draft, which, index, me, testers: chosen.map((each) => each.id) };
         const { numbers, later, tested } = await send({ params: { id }, body });

@@ -1,3 +1,4 @@
+import { dayPattern, greetingIn } from '../../../core/merge/day-order';
 import type { KnownPerson, Sources } from '../../../core/api/people/people';
 import { BUILT_IN, compileText, REPLY_UNTIL, type FieldType } from '../../../core/merge/compile';
 import type { PreparedText } from '../../../core/api/sending/templates';
@@ -104,22 +105,25 @@ export function offersFor({
       const insert = words[language] ?? words[first];
       return insert === undefined ? [] : [{ group, label: name, insert, gives: glimpse(insert) }];
     });
+  const day = dayPattern(language);
   return [
     ...prepared('Ready answers', answers ?? []),
-    offer('Of the person', 'given name', '{given_name or "neighbor"}'),
+    offer('Of the person', 'given name', `{given_name or "${greetingIn(language)}"}`),
     offer('Of the person', 'family name', '{family_name}'),
     ...fields
       .filter((f) => f.about === 'person')
-      .map((f) => offer('Of the person', f.label, f.type === 'date' ? `{${f.slug} as "MMM d"}` : `{${f.slug}}`)),
+      .map((f) =>
+        offer('Of the person', f.label, f.type === 'date' ? `{${f.slug} as "${dayPattern(language, false)}"}` : `{${f.slug}}`),
+      ),
     ...fields.filter((f) => f.about === 'dependant').map((f) => offer('Of whom it is about', f.label, `{${f.slug}}`)),
     ...(fromFile
       ? [{ group: 'From the file', label: 'ready-made text', insert: '{ready_text}', gives: 'as the file has it' }]
       : []),
-    offer('Dates', 'date it is sent', '{send_date as "EEE, MMM d"}'),
-    offer('Dates', 'a week after sending', '{send_date + 7 days as "EEE, MMM d"}'),
-    offer('Dates', 'a month after sending', '{send_date + 1 month as "EEE, MMM d"}'),
-    offer('Dates', 'the next Friday after sending', '{send_date next friday as "EEE, MMM d"}'),
-    ...(replyDays === null ? [] : [offer('Dates', 'last day for replies', '{reply_until as "EEE, MMM d"}')]),
+    offer('Dates', 'date it is sent', `{send_date as "${day}"}`),
+    offer('Dates', 'a week after sending', `{send_date + 7 days as "${day}"}`),
+    offer('Dates', 'a month after sending', `{send_date + 1 month as "${day}"}`),
+    offer('Dates', 'the next Friday after sending', `{send_date next friday as "${day}"}`),
+    ...(replyDays === null ? [] : [offer('Dates', 'last day for replies', `{reply_until as "${day}"}`)]),
     ...links.map((name) => ({
       group: 'Links',
       label: `link ${name}`,

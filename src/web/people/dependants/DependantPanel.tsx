@@ -28,7 +28,9 @@ export function DependantPanel({
   close: () => void;
 }) {
   const { account } = useDesk();
-  const answer = useGet(dependants.get, { params: { id } }, { keep: true });
+  // whoever is being deleted is not asked for any more
+  const [going, setGoing] = useState(false);
+  const answer = useGet(dependants.get, going ? undefined : { params: { id } }, { keep: true });
   const remove = useAct(dependants.remove);
   const { work, error } = useWork();
   const [editing, setEditing] = useState(false);
@@ -84,7 +86,13 @@ export function DependantPanel({
               says="Delete…"
               title={`Delete ${nameOf(one)}?`}
               act={`Delete ${nameOf(one)}`}
-              confirm={() => void work(() => remove({ params: { id } }).then(close))}
+              confirm={() =>
+                void work(async () => {
+                  setGoing(true);
+                  await remove({ params: { id } }).finally(() => setGoing(false));
+                  close();
+                })
+              }
             >
               Their contacts stay, and are no longer written to about them.
             </AskingWay>

@@ -35,7 +35,9 @@ export function PersonPanel({
 }) {
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 30_000);
-  const answer = useGet(people.get, { params: { id } }, { keep: true });
+  // whoever is being erased is not asked for any more
+  const [going, setGoing] = useState(false);
+  const answer = useGet(people.get, going ? undefined : { params: { id } }, { keep: true });
   const erase = useAct(people.erase);
   const { work, error, busy } = useWork();
   const [editing, setEditing] = useState(false);
@@ -102,7 +104,18 @@ export function PersonPanel({
               says="Erase this person…"
               title={`Erase ${nameOf(person)}?`}
               act={`Erase ${nameOf(person)}`}
-              confirm={() => void act(() => erase({ params: { id } }).then(close))}
+              confirm={() =>
+                void work(async () => {
+                  setGoing(true);
+                  try {
+                    await erase({ params: { id } });
+                  } catch (refused) {
+                    setGoing(false);
+                    throw refused;
+                  }
+                  close();
+                })
+              }
             >
               Everything known about them goes and cannot be called back; a number that opted out stays in the register.
             </AskingWay>

@@ -5,6 +5,7 @@ import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
 import { TimePicker } from '@mui/x-date-pickers/TimePicker';
 import { DateTime } from 'luxon';
 import type { ReactNode } from 'react';
+import { ON_A_PHONE, THUMB } from '../../theme/touch';
 import { hoursOfClock } from '../format';
 
 interface Common {
@@ -22,6 +23,7 @@ const Inline = styled('span')(({ theme }) => ({
   verticalAlign: 'baseline',
   '& .MuiPickersInputBase-root, & .MuiInputBase-root': { font: 'inherit', padding: 0 },
   '& .MuiPickersInputBase-sectionsContainer': { padding: '0 0 1px', width: 'auto', minWidth: 0, font: 'inherit' },
+  [ON_A_PHONE]: { '& .MuiPickersInputBase-root': { minHeight: THUMB } },
   '& .MuiPickersInput-root::before': { borderBottom: `1px dotted ${theme.bell.soft}` },
   '& .MuiFormControl-root': { width: 'auto' },
   '& .MuiIconButton-root': { padding: 1, marginRight: 0 },

@@ -18,6 +18,7 @@ const Schema = styled('pre')(({ theme }) => ({
   border: `1px solid ${theme.bell.hairline}`,
   background: theme.bell.card,
 }));
+const Path = styled('span')({ width: 330, minWidth: 0, overflowWrap: 'anywhere' });
 const Method = styled('span')({ fontWeight: 650, width: 58, flex: 'none' });
 
 /** Everything that can be asked of the server, as its OpenAPI description tells it. */
@@ -54,9 +55,7 @@ export default function ApiPart() {
             <AccordionSummary>
               <Row nowrap base gap={10} grow>
                 <Method>{method}</Method>
-                <Bit width={330} anywhere sx={{ minWidth: 0, flexShrink: 1 }}>
-                  {path}
-                </Bit>
+                <Path>{path}</Path>
                 <Bit soft cut wideOnly>
                   {call.summary}
                 </Bit>

@@ -1,4 +1,5 @@
 import { Table, TableBody, TableCell, TableHead, TableRow } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import { useWatch, type FieldPath } from 'react-hook-form';
 import { setup, WorkspaceBody, type SetupAnswer } from '../../core/api/setup';
@@ -42,8 +43,15 @@ const WORDINGS: readonly Wording[] = [
   },
 ];
 
-/** The heading of its column and of its row say it to whoever sees it. */
-const HEARD_ONLY = { inputLabel: { sx: { clipPath: 'inset(50%)' } }, input: { notched: false } } as const;
+const Wide = styled(Table, { shouldForwardProp: (name) => name !== 'columns' })<{ columns: number }>(({ columns }) => ({
+  minWidth: 190 + columns * 230,
+}));
+/** The heading of its column and of its row say what a field is to whoever sees it: its label is only heard. */
+const Cell = styled(TableCell)({
+  '& .MuiInputLabel-root': { clipPath: 'inset(50%)' },
+  '& legend': { display: 'none' },
+  '& fieldset': { top: 0 },
+});
 
 /** What is said in texts by itself: a row for each wording, a column for each language. */
 export default function WordingsPart({ data, manage }: { data: SetupAnswer; manage: boolean }) {
@@ -64,7 +72,7 @@ export default function WordingsPart({ data, manage }: { data: SetupAnswer; mana
     <Form noValidate gap={14} onSubmit={(event) => void submit(event)}>
       <h2>Wordings</h2>
       <Words tabIndex={0} role="region" aria-label="Wordings by language" scrolls>
-        <Table size="small" sx={{ minWidth: 190 + languages.length * 230 }}>
+        <Wide size="small" columns={languages.length}>
           <TableHead>
             <TableRow>
               <TableCell width={200}>Wording</TableCell>
@@ -86,7 +94,7 @@ export default function WordingsPart({ data, manage }: { data: SetupAnswer; mana
                   </Words>
                 </TableCell>
                 {languages.map((language, i) => (
-                  <TableCell key={language}>
+                  <Cell key={language}>
                     <FormText
                       control={form.control}
                       name={wording.at(language, i === 0)}
@@ -96,14 +104,13 @@ export default function WordingsPart({ data, manage }: { data: SetupAnswer; mana
                       minRows={2}
                       input={{ maxLength: wording.most }}
                       placeholder={wording.placeholder?.(language)}
-                      slotProps={HEARD_ONLY}
                     />
-                  </TableCell>
+                  </Cell>
                 ))}
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </Wide>
       </Words>
       <Words most={420}>
         <FormText

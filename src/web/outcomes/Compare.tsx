@@ -7,7 +7,7 @@ import { shareInterval } from '../../core/outcome/proportions';
 import { wallClock } from '../../core/zones';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { InWords } from '../broadcasts/for-others';
+import { InWords } from '../pieces/words/InWords';
 import { count, money, parts, when } from '../pieces/format';
 import { Bit, Head, Pane, TextBox, Words } from '../pieces/layout';
 import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';

@@ -5,7 +5,7 @@ import type { Draft } from '../../core/plan/draft/draft';
 import { linksOf } from '../../core/plan/draft/links';
 import { takeUp } from '../../core/plan/draft/take-up';
 import { useDesk } from '../api/session';
-import { InWords } from '../broadcasts/for-others';
+import { InWords } from '../pieces/words/InWords';
 import { Shown } from '../pieces/form/choices';
 import { Field } from '../pieces/form/Field';
 import { languageName } from '../pieces/format';

@@ -5,7 +5,7 @@ import { mayDo } from '../../core/api/roles';
 import { templates, type PreparedKind, type PreparedText } from '../../core/api/sending/templates';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { InWords } from '../broadcasts/for-others';
+import { InWords } from '../pieces/words/InWords';
 import { Shown } from '../pieces/form/choices';
 import { DataTable, type Column } from '../pieces/table/DataTable';
 import { Field } from '../pieces/form/Field';

@@ -5,7 +5,7 @@ import type { LinkSpec } from '../../core/plan/draft/links';
 import type { Draft } from '../../core/plan/draft/draft';
 import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
-import { InWords } from '../broadcasts/for-others';
+import { InWords } from '../pieces/words/InWords';
 import { dayOf, people } from '../pieces/format';
 import { Column, Words } from '../pieces/layout';
 import { Pressed } from '../pieces/ways';

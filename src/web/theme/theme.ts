@@ -330,7 +330,7 @@ function surroundings(t: Tokens): ThemeOptions['components'] {
     MuiAccordionSummary: {
       styleOverrides: {
         root: { padding: 0, minHeight: 0, font: 'inherit', textAlign: 'left', [ON_A_PHONE]: { minHeight: THUMB } },
-        content: { margin: '8px 0' },
+        content: { margin: '8px 0', minWidth: 0 },
       },
     },
     MuiAccordionDetails: { styleOverrides: { root: { padding: '0 0 12px' } } },

@@ -4,7 +4,7 @@ import { count, money, when } from '../../pieces/format';
 import { Bit, Row } from '../../pieces/layout';
 import type { Column } from '../../pieces/table/DataTable';
 import { Way } from '../../pieces/ways';
-import { InWords } from '../words/InWords';
+import { InWords } from '../../pieces/words/InWords';
 import { Labels } from './Labels';
 
 const isDraft = (row: BroadcastRow) => row.state === 'draft' || row.state === 'set_aside';

@@ -50,14 +50,7 @@ export default function RunView() {
   const broadcastId = answer.data?.run.broadcast_id;
   if (answer.error instanceof Refused && answer.error.status === 404 && broadcastId !== undefined)
     return <Gone run={id} broadcast={broadcastId} />;
-  if (answer.error instanceof Refused && answer.error.status === 404)
-    return (
-      <Pane pad="0 20px">
-        <Nothing title="There is no such run" act={<Way to="/outcomes">all that went</Way>}>
-          Its address may be cut short, or it was taken back before anything went.
-        </Nothing>
-      </Pane>
-    );
+  if (answer.error instanceof Refused && answer.error.status === 404) return <NoSuchRun />;
   if (answer.error && !answer.data)
     return (
       <Pane>
@@ -150,6 +143,16 @@ export default function RunView() {
         )}
       </Panes>
     </>
+  );
+}
+
+function NoSuchRun() {
+  return (
+    <Pane pad="0 20px">
+      <Nothing title="There is no such run" act={<Way to="/outcomes">all that went</Way>}>
+        Its address may be cut short, or it was taken back before anything went.
+      </Nothing>
+    </Pane>
   );
 }
 

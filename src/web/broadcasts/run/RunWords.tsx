@@ -1,6 +1,6 @@
 import { languageName } from '../../pieces/format';
 import { Bit, Column, TextBox, Words } from '../../pieces/layout';
-import { InWords } from '../words/InWords';
+import { InWords } from '../../pieces/words/InWords';
 
 /** What a run said, in each language that it had words in: as they were when it was agreed. */
 export function RunWords({ words }: { words: Readonly<Record<string, string>> }) {

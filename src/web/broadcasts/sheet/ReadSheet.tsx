@@ -20,7 +20,7 @@ import { SourceLine } from '../audience/SourceLine';
 import { untickedCount } from '../audience/audience-words';
 import { limitsInWords, whenInWords } from '../when/in-words';
 import { ListName } from '../when/ListName';
-import { InWords } from '../words/InWords';
+import { InWords } from '../../pieces/words/InWords';
 import { usePutBack } from './put-back';
 import { SheetPanes, TallyPane } from './sheet-layout';
 

@@ -12,7 +12,7 @@ import { FileButton } from '../../pieces/form/FileButton';
 import { useSay } from '../../pieces/Said';
 import { Trouble } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
-import { InWords } from './InWords';
+import { InWords } from '../../pieces/words/InWords';
 
 /** Who gets which words: the languages beside one another, and what those get for whom there are none. */
 export function Languages({

@@ -8,7 +8,7 @@ import { linksOf } from '../../../core/plan/draft/links';
 import { useDesk } from '../../api/session';
 import { Bit, Column, Row, TextBox, Words } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
-import { InWords } from './InWords';
+import { InWords } from '../../pieces/words/InWords';
 import { Editor, type Offer } from './Editor';
 import { useEditorKnows } from './editor-knows';
 import { Languages } from './Languages';

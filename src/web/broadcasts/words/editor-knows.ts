@@ -9,8 +9,8 @@ import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { useNow } from '../../pieces/small';
 import type { Offer } from './Editor';
-import { useFieldNames } from './field-names';
-import { mergeFields, offersFor } from './put-in';
+import { mergeFields, useFieldNames } from '../../pieces/words/field-names';
+import { offersFor } from './put-in';
 
 /** What an editor of words needs to know: what can be put in, by which name it is said, and of which kind it is. */
 export interface EditorKnows {

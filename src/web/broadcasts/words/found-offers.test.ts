@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { offersFound } from './found-offers';
-import { mergeFields, offersFor } from './put-in';
+import { mergeFields } from '../../pieces/words/field-names';
+import { offersFor } from './put-in';
 
 const custom = ['second phone', 'home landing', 'code name'].map((label) => ({
   slug: label.replace(' ', '_'),

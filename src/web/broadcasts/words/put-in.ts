@@ -1,34 +1,11 @@
+import { mergeFields } from '../../pieces/words/field-names';
 import { dayPattern, greetingIn } from '../../../core/merge/day-order';
-import type { KnownPerson, Sources } from '../../../core/api/people/people';
+import type { KnownPerson } from '../../../core/api/people/people';
 import { BUILT_IN, compileText, REPLY_UNTIL, type FieldType } from '../../../core/merge/compile';
 import type { PreparedText } from '../../../core/api/sending/templates';
 import { lastReplyDay } from '../../../core/plan/words/reply-window';
 import { WRITER_FIELDS } from '../../../core/merge/writer-fields';
 import type { Offer } from './Editor';
-
-/** Fields that can be merged into a text, of people and of those they are written to about. */
-export function mergeFields(
-  sources: Sources | undefined,
-  withDependants: boolean,
-): { slug: string; label: string; type: FieldType; about: 'person' | 'dependant' }[] {
-  const all = sources?.fields ?? [];
-  return [
-    ...all.filter((field) => field.about === 'person'),
-    ...(withDependants
-      ? [
-          { slug: 'dependants.given_name', label: 'dependants’ given names', type: 'text' as const, about: 'dependant' as const },
-          ...all
-            .filter((field) => field.about === 'dependant')
-            .map((field) => ({
-              slug: `dependants.${field.slug}`,
-              label: `dependants’ ${field.label}`,
-              type: 'text' as const,
-              about: 'dependant' as const,
-            })),
-        ]
-      : []),
-  ];
-}
 
 /** What a person in the proof has for a name; dependants joined as they are. */
 function valueOf(reader: KnownPerson | undefined, name: string): string | undefined {

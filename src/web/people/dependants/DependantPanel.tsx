@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { dependants, type DependantListed } from '../../../core/api/people/dependants';
 import { mayDo } from '../../../core/api/roles';
 import { useAct, useGet } from '../../api/client';
@@ -64,10 +64,10 @@ export function DependantPanel({
             .map(([slug, value]) => [labels.get(slug) ?? slug.replaceAll('_', ' '), fieldText(value)] as const)
             .concat(one.born ? [['born', fieldText(one.born)]] : [], one.reference ? [['reference', one.reference]] : [])
             .map(([name, value]) => (
-              <Row key={name} style={{ display: 'contents' }}>
+              <Fragment key={name}>
                 <dt>{name}</dt>
                 <dd>{value}</dd>
-              </Row>
+              </Fragment>
             ))}
         </Facts>
         <Contacts one={one} may={may} />

@@ -105,7 +105,7 @@ export function drawn({ theme, ...looks }: Looks & { theme: Theme }): CSSObject 
   if (looks.num) style.textAlign = 'right';
   if (looks.centered) style.textAlign = 'center';
   if (looks.cut) Object.assign(style, { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', minWidth: 0 });
-  if (looks.nobreak) style.whiteSpace = 'nowrap';
+  if (looks.nobreak) Object.assign(style, { whiteSpace: 'nowrap', flexShrink: 0 });
   if (looks.anywhere) style.overflowWrap = 'anywhere';
   if (looks.line) style.borderTop = `1px solid ${t.hairline}`;
   if (looks.under) style.borderBottom = `1px solid ${t.hairline}`;

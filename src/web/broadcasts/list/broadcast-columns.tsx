@@ -62,7 +62,8 @@ export function broadcastColumns(at: {
       nobreak: true,
       width: 190,
       cell: (row) =>
-        row.next_at ? (
+        // of a series first what waits already, then what comes after it
+        row.next_at && row.run_state !== 'waiting' ? (
           <>next {when(row.next_at, zone, now)}</>
         ) : row.due_at && !isDraft(row) ? (
           when(row.due_at, zone, now)

@@ -9,8 +9,8 @@ const likely = (search: string) => `%${search.replace(/[\\%_]/g, '\\$&')}%`;
 
 /** What is found by words: what was done and to what, who did it, and people by their names. */
 const FOUND_SQL = `($1 = '' OR record.act ILIKE $2 OR record.subject ILIKE $2 OR account.name ILIKE $2
-  OR (record.subject ~ '^[0-9]{1,15}$' AND (record.act LIKE '%person%' OR record.act LIKE 'wrote down consent%')
-    AND EXISTS (SELECT 1 FROM person WHERE person.id::text = record.subject AND person.sort_name LIKE $3)))`;
+  OR ((record.act LIKE '%person%' OR record.act LIKE 'wrote down consent%')
+    AND EXISTS (SELECT 1 FROM person WHERE person.id = CASE WHEN record.subject ~ '^[0-9]{1,15}$' THEN record.subject::bigint END AND person.sort_name LIKE $3)))`;
 
 /** Who did what, latest first, a page of it; with what it is about, as that is called now. */
 export async function recordEntries(

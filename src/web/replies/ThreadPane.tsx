@@ -141,7 +141,10 @@ export function ThreadPane({
             {thread.claimed_by.name} has claimed this.
           </Words>
         )}
-        {mayWrite && !small && !thread.opted_out && <Ends thread={thread} known={person} settled={settled} />}
+        {/* beneath what is known of them, once that is there: nothing moves under a press */}
+        {mayWrite && !small && !thread.opted_out && (id === null || known !== undefined) && (
+          <Ends thread={thread} known={person} settled={settled} />
+        )}
       </Pane>
     </>
   );

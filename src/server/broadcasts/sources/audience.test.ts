@@ -324,8 +324,8 @@ describe.each(ENGINES)('audiences on %s', (engine) => {
     const plan = await planOf(db, { to, words: '{given_name or "neighbor"}. Ottermere' });
     expect(plan.texts.map((text) => [text.number, text.text.split('.')[0]]).sort()).toEqual([
       ['+12075550101', 'Ana'],
-      ['+17035550101', 'neighbor'],
-      ['+17035550102', 'neighbor'],
+      ['+17035550101', 'Neighbor'],
+      ['+17035550102', 'Neighbor'],
     ]);
     expect(plan.summary).toMatchObject({ chosen: 3, named_twice: 2 });
     const unticked = await planOf(db, { to, unticked_numbers: ['+17035550102'], words: 'x' });

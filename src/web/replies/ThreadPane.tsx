@@ -50,7 +50,8 @@ export function ThreadPane({
   const answer = useGet(replies.thread, { query: { number } }, { keep: false });
   const thread = answer.data;
   const id = thread?.person_id ?? null;
-  const known = useGet(peopleApi.get, id === null ? undefined : { params: { id } }, { keep: true }).data;
+  const asked = useGet(peopleApi.get, id === null ? undefined : { params: { id } }, { keep: true });
+  const known = asked.data;
   const labels = useGet(peopleApi.sources, {}, { keep: true }).data?.fields;
   const [before, setBefore] = useState<{ texts: ThreadText[]; more: boolean }>();
   const { work, busy, error } = useWork();
@@ -141,10 +142,8 @@ export function ThreadPane({
             {thread.claimed_by.name} has claimed this.
           </Words>
         )}
-        {/* beneath what is known of them, once that is there: nothing moves under a press */}
-        {mayWrite && !small && !thread.opted_out && (id === null || known !== undefined) && (
-          <Ends thread={thread} known={person} settled={settled} />
-        )}
+        {/* beneath what is known of them, once that is there or cannot be had: nothing moves under a press */}
+        {mayWrite && !small && !thread.opted_out && !asked.isLoading && <Ends thread={thread} known={person} settled={settled} />}
       </Pane>
     </>
   );

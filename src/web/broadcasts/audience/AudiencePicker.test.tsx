@@ -63,6 +63,7 @@ const option = (name: RegExp) => screen.getByRole('option', { name });
 test('several are chosen in one go; pressed again they go; what has the same number elsewhere stays', async () => {
   const user = userEvent.setup();
   show(<Picking side="to" from={[]} />);
+  await screen.findAllByRole('option');
   await user.click(option(/^Berth holders, 9/));
   await user.click(option(/^bicycle, 4/));
   expect(changed).toHaveBeenLastCalledWith([
@@ -74,11 +75,13 @@ test('several are chosen in one go; pressed again they go; what has the same num
   expect(changed).toHaveBeenLastCalledWith([{ kind: 'tag', id: 3 }]);
 });
 
-test('a segment that is not counted yet says so, and is no zero', () => {
+test('a segment that is not counted yet says so, and is no zero', async () => {
   show(<Picking side="to" from={[]} />);
+  await screen.findAllByRole('option');
   expect(option(/^Pass ends soon/).textContent).toContain('counting…');
   cleanup();
   show(<Picking side="to" from={[]} counted={[{ id: 9, people: 0 }]} />);
+  await screen.findAllByRole('option');
   expect(option(/^Pass ends soon/).textContent).toContain('0');
 });
 
@@ -100,11 +103,13 @@ test('a person is found by name and says when they have no number', async () => 
   expect(changed).toHaveBeenLastCalledWith([{ kind: 'person', id: 23 }]);
 });
 
-test('everyone can be written to and not left out; numbers that did not exist only left out', () => {
+test('everyone can be written to and not left out; numbers that did not exist only left out', async () => {
   show(<Picking side="to" from={[]} />);
+  await screen.findAllByRole('option');
   expect(option(/^Everyone, 2,400/)).toBeTruthy();
   cleanup();
   show(<Picking side="leave_out" from={[]} />);
+  await screen.findAllByRole('option');
   expect(screen.queryByRole('option', { name: /^Everyone/ })).toBeNull();
   expect(option(/^Numbers that did not exist before/)).toBeTruthy();
 });

@@ -39,7 +39,7 @@ function useChoosable(
   typed: string,
   sources: Sources | undefined,
   counted: readonly { id: number; people: number }[] | undefined,
-): Choosable[] {
+): Choosable[] | undefined {
   const { workspace } = useDesk();
   const search = useSettled(typed, 150);
   const found = useGet(people.list, search.length >= 2 ? { query: { search } } : undefined, { keep: true }).data?.people ?? [];
@@ -70,7 +70,10 @@ function useChoosable(
   ].filter((each) => fits(each.words));
   // the latest are there to be seen; any other is found by typing
   const asked = search.length >= 2 ? { query: { search } } : typed === '' ? { query: {} } : undefined;
-  const sent = useGet(outcomes.list, asked, { keep: true }).data?.runs ?? [];
+  const latest = useGet(outcomes.list, asked, { keep: true });
+  const sent = latest.data?.runs ?? [];
+  // what comes late would make the list longer, and jump under a press: it opens when all of it is there
+  if (asked && latest.isLoading) return undefined;
   if (asked)
     options.push(
       ...sent
@@ -98,6 +101,8 @@ function useChoosable(
   return options;
 }
 
+const NONE: Choosable[] = [];
+
 /** Everything that can be chosen, found by typing; several at once, each pressed again to take it away. */
 export function AudiencePicker({
   anchor,
@@ -120,7 +125,8 @@ export function AudiencePicker({
   close: () => void;
 }) {
   const [typed, setTyped] = useState('');
-  const options = useChoosable(side, typed.trim(), sources, counted);
+  const choosable = useChoosable(side, typed.trim(), sources, counted);
+  const options = choosable ?? NONE;
   const is = (option: Choosable) => chosen.some((each) => same(each, option.source));
   return (
     <SmallWindow
@@ -154,7 +160,7 @@ export function AudiencePicker({
         onKeyDown={keepsChosen(close)}
         renderValue={() => null}
         autoHighlight
-        noOptionsText="Nothing of that name."
+        noOptionsText={choosable ? 'Nothing of that name.' : 'Looking…'}
         renderInput={(params) => (
           <TextField
             {...params}

@@ -10,6 +10,7 @@ import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { Choose } from '../pieces/form/choices';
 import { Field } from '../pieces/form/Field';
+import { Search } from '../pieces/form/Search';
 import { FileButton } from '../pieces/form/FileButton';
 import { count, when } from '../pieces/format';
 import { Bit, Column, Row, Words } from '../pieces/layout';
@@ -212,15 +213,13 @@ function FindCode(): ReactNode {
   const rows = search === '' ? [] : (found.data?.codes ?? []);
   return (
     <Column gap={4} line above={8}>
-      <Row width={300}>
-        <Field
-          type="search"
-          label="Find a code by itself, a number or a name"
-          placeholder="Code, number or name"
-          value={typed}
-          onChange={setTyped}
-        />
-      </Row>
+      <Search
+        width={300}
+        label="Find a code by itself, a number or a name"
+        placeholder="Code, number or name"
+        value={typed}
+        onChange={setTyped}
+      />
       <Trouble error={found.error} />
       {rows.map((each) => (
         <Row small between base key={`${each.list} ${each.code}`}>

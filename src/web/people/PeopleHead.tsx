@@ -6,7 +6,7 @@ import { EVERYONE } from '../../core/audience/condition';
 import { fileAt } from '../api/client';
 import { useDesk } from '../api/session';
 import { count } from '../pieces/format';
-import { Field } from '../pieces/form/Field';
+import { Search } from '../pieces/form/Search';
 import { Bit, Row, Words } from '../pieces/layout';
 import { ColumnsMenu } from '../pieces/table/ColumnsMenu';
 import { LookUp } from './LookUp';
@@ -36,15 +36,13 @@ export function PeopleHead({ here, write, add }: { here: Here; write: () => void
           {title ?? '…'}
         </Words>
         <Row>
-          <Row width={open ? 170 : 200}>
-            <Field
-              type="search"
-              label="Find by name, number or reference"
-              placeholder={open ? 'Name, number…' : 'Name, number, reference'}
-              value={typed}
-              onChange={setTyped}
-            />
-          </Row>
+          <Search
+            width={open ? 170 : 200}
+            label="Find by name, number or reference"
+            placeholder={open ? 'Name, number…' : 'Name, number, reference'}
+            value={typed}
+            onChange={setTyped}
+          />
           {mayWrite && (list || (segment && segment !== 'new' && !changed)) && (
             <Button variant="contained" onClick={write}>
               {total === undefined ? 'Write to them' : `Write to ${count(total)}`}

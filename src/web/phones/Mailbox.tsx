@@ -5,6 +5,7 @@ import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { Field } from '../pieces/form/Field';
+import { Search } from '../pieces/form/Search';
 import { when } from '../pieces/format';
 import { Bit, Pane, Row, TextBox, Words } from '../pieces/layout';
 import { Nothing, Trouble, useNow, useSettled, Waiting } from '../pieces/small';
@@ -17,15 +18,13 @@ export default function Mailbox() {
   return (
     <Pane grow tabIndex={0} role="region" aria-label="Mailbox">
       <Row below={12}>
-        <Row width={240}>
-          <Field
-            type="search"
-            label="Find a mail by address or words"
-            placeholder="Address or words"
-            value={typed}
-            onChange={setTyped}
-          />
-        </Row>
+        <Search
+          width={240}
+          label="Find a mail by address or words"
+          placeholder="Address or words"
+          value={typed}
+          onChange={setTyped}
+        />
         <Bit soft small>
           an address that begins with “away” answers by itself, one that begins with “gone” comes back
         </Bit>

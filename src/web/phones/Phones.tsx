@@ -7,7 +7,7 @@ import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
 import { Shown } from '../pieces/form/choices';
-import { Field } from '../pieces/form/Field';
+import { Search } from '../pieces/form/Search';
 import { clockTime, count, dayOf } from '../pieces/format';
 import { Bit, End, Head, Pane, Row } from '../pieces/layout';
 import { Nothing, Trouble, useNow, useSettled, useTitle, Waiting } from '../pieces/small';
@@ -73,15 +73,13 @@ export default function Phones() {
       ) : (
         <Pane grow tabIndex={0} role="region" aria-label="Handsets">
           <Row below={12}>
-            <Row width={240}>
-              <Field
-                type="search"
-                label="Find a phone by number or text"
-                placeholder="Number or words"
-                value={typed}
-                onChange={setTyped}
-              />
-            </Row>
+            <Search
+              width={240}
+              label="Find a phone by number or text"
+              placeholder="Number or words"
+              value={typed}
+              onChange={setTyped}
+            />
             <AnotherPhone />
             {answer.data && (
               <Bit soft small role="status">

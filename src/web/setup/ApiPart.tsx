@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { description, type DescribedCall } from '../../core/api/description';
 import { fold } from '../../core/text/fold';
 import { useGet } from '../api/client';
-import { Field } from '../pieces/form/Field';
+import { Search } from '../pieces/form/Search';
 import { Bit, Row, Words } from '../pieces/layout';
 import { Nothing, Trouble, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
@@ -33,15 +33,7 @@ export default function ApiPart() {
     <>
       <Row between base below={6}>
         <h2>What can be asked of the server</h2>
-        <Row width={230}>
-          <Field
-            type="search"
-            label="Find by address or words"
-            placeholder="Address or words"
-            value={typed}
-            onChange={setTyped}
-          />
-        </Row>
+        <Search width={230} label="Find by address or words" placeholder="Address or words" value={typed} onChange={setTyped} />
       </Row>
       <Words soft small below={8}>
         OpenAPI 3.1, made from the same contract that answers; <Way href="/api/openapi.json">the whole of it</Way>

@@ -5,7 +5,7 @@ import { useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { DataTable, type Column } from '../pieces/table/DataTable';
 import { when } from '../pieces/format';
-import { Field } from '../pieces/form/Field';
+import { Search } from '../pieces/form/Search';
 import { Bit, Row } from '../pieces/layout';
 import { Pager } from '../pieces/table/Pager';
 import { Nothing, useNow, useSettled } from '../pieces/small';
@@ -56,18 +56,16 @@ export default function RecordPart() {
     <>
       <Row between below={6}>
         <h2>The record</h2>
-        <Row width={260}>
-          <Field
-            type="search"
-            label="Find by what was done, who did it, or a name"
-            placeholder="What, who, name"
-            value={typed}
-            onChange={(words) => {
-              setTyped(words);
-              setSkip(0);
-            }}
-          />
-        </Row>
+        <Search
+          width={260}
+          label="Find by what was done, who did it, or a name"
+          placeholder="What, who, name"
+          value={typed}
+          onChange={(words) => {
+            setTyped(words);
+            setSkip(0);
+          }}
+        />
       </Row>
       <DataTable
         label="The record"

@@ -7,7 +7,7 @@ import { takeUp } from '../../core/plan/draft/take-up';
 import { useDesk } from '../api/session';
 import { InWords } from '../pieces/words/InWords';
 import { Shown } from '../pieces/form/choices';
-import { Field } from '../pieces/form/Field';
+import { Search } from '../pieces/form/Search';
 import { languageName } from '../pieces/format';
 import { Bit, Column, Panes, Row, TextBox, Words } from '../pieces/layout';
 import { Pager } from '../pieces/table/Pager';
@@ -76,18 +76,16 @@ export default function TakeUp({
               setKeeping(false);
             }}
           />
-          <Row width={240}>
-            <Field
-              type="search"
-              label="Find by name or words"
-              placeholder="Name, words"
-              value={typed}
-              onChange={(next) => {
-                setTyped(next);
-                setSkip(0);
-              }}
-            />
-          </Row>
+          <Search
+            width={240}
+            label="Find by name or words"
+            placeholder="Name, words"
+            value={typed}
+            onChange={(next) => {
+              setTyped(next);
+              setSkip(0);
+            }}
+          />
         </Row>
         {/* of one height: nothing jumps from kind to kind */}
         <Panes columns="300px minmax(0, 1fr)">

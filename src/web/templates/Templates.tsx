@@ -8,7 +8,7 @@ import { useDesk } from '../api/session';
 import { InWords } from '../pieces/words/InWords';
 import { Shown } from '../pieces/form/choices';
 import { DataTable, type Column } from '../pieces/table/DataTable';
-import { Field } from '../pieces/form/Field';
+import { Search } from '../pieces/form/Search';
 import { count, when } from '../pieces/format';
 import { Bit, End, Head, Pane, Panes, Row } from '../pieces/layout';
 import { Pager } from '../pieces/table/Pager';
@@ -195,15 +195,13 @@ function TextsHead({
         broadcasts
       </Way>
       <End>
-        <Row width={210}>
-          <Field
-            type="search"
-            label="Find by folder, name or words"
-            placeholder="Folder, name, words"
-            value={typed}
-            onChange={find}
-          />
-        </Row>
+        <Search
+          width={210}
+          label="Find by folder, name or words"
+          placeholder="Folder, name, words"
+          value={typed}
+          onChange={find}
+        />
         {begin && (
           <Button variant="contained" onClick={begin}>
             {KINDS[kind].fresh}

@@ -144,6 +144,9 @@ export const ImportFacts = Shape({
 });
 export type ImportFacts = Static<typeof ImportFacts>;
 
+/** For so many days an import can be undone, and its rows are kept. */
+export const UNDO_DAYS = 30;
+
 export const ImportState = OneOf('reading', 'open', 'writing', 'done', 'failed', 'given_up', 'undoing', 'undone', 'once');
 export type ImportState = Static<typeof ImportState>;
 

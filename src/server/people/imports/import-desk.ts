@@ -3,7 +3,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import type { ImportSettings } from '../../../core/api/people/import-settings';
-import type { ImportFacts, SourceChoice } from '../../../core/api/people/imports';
+import { UNDO_DAYS, type ImportFacts, type SourceChoice } from '../../../core/api/people/imports';
 import { iso, type Clock } from '../../../core/clock';
 import type { Db } from '../../db/db';
 import type { Bus } from '../../desk/bus';
@@ -16,7 +16,7 @@ import { WORTH_COUNTING } from './dry-run';
 import { correctedRows } from './correct-cell';
 import { clearRows, keepRows } from './file-rows';
 import { RowThread, type RowReading } from './row-thread';
-import { UNDO_DAYS, undoForward, unfinishedUndos } from './undo-import';
+import { undoForward, unfinishedUndos } from './undo-import';
 
 /** A reading that failed with the whole server so often is not begun again. */
 const MOST_TRIES = 2;

@@ -1,4 +1,4 @@
-import { imports, type Staged } from '../../../core/api/people/imports';
+import { imports, UNDO_DAYS, type Staged } from '../../../core/api/people/imports';
 import { readFile, rename } from 'node:fs/promises';
 import { iso } from '../../../core/clock';
 import type { Queryable } from '../../db/db';
@@ -25,7 +25,6 @@ import {
   openImport,
   rowsOf,
 } from './import-store';
-import { UNDO_DAYS } from './undo-import';
 
 /** The import of an upload, which is kept under its id until it is decided. */
 async function begin(app: App, name: string, asked: Pick<Asked, 'upload' | 'account' | 'at'>, pasted: boolean): Promise<number> {

@@ -13,7 +13,6 @@ import {
 } from '../../address-book/for-others';
 
 const CHUNK = 1000;
-export const UNDO_DAYS = 30;
 
 interface Undoing {
   id: number;

@@ -5,7 +5,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { broadcasts, type StepPerson } from '../../../core/api/sending/broadcasts';
 import { ask } from '../../api/client';
 import { heading } from '../../people/for-others';
-import { Field } from '../../pieces/form/Field';
+import { Search } from '../../pieces/form/Search';
 import { DataTable, type Column as TableColumn } from '../../pieces/table/DataTable';
 import { count, people as peopleWords } from '../../pieces/format';
 import { Bit, Column, End, Head, Pane, Panes, Row } from '../../pieces/layout';
@@ -149,15 +149,14 @@ export default function Reach() {
               {title}
               {page ? `, ${peopleWords(page.total)}` : ''}
             </h2>
-            <Row screenOnly width={220}>
-              <Field
-                type="search"
-                label="Find by name or number"
-                placeholder="Name or number"
-                value={typed}
-                onChange={setTyped}
-              />
-            </Row>
+            <Search
+              width={220}
+              screenOnly
+              label="Find by name or number"
+              placeholder="Name or number"
+              value={typed}
+              onChange={setTyped}
+            />
           </Row>
           <Column grow pad="0 18px" gap={0}>
             <DataTable

@@ -3,8 +3,8 @@ import { Choose, Shown } from '../../pieces/form/choices';
 import { ColumnsMenu } from '../../pieces/table/ColumnsMenu';
 import { DataTable } from '../../pieces/table/DataTable';
 import { count } from '../../pieces/format';
-import { Field } from '../../pieces/form/Field';
-import { Bit, End, Head, Pane, Row } from '../../pieces/layout';
+import { Search } from '../../pieces/form/Search';
+import { Bit, End, Head, Pane } from '../../pieces/layout';
 import { Nothing, Trouble, useTitle } from '../../pieces/small';
 import { useTableLayout } from '../../pieces/table/table-layout';
 import { Way } from '../../pieces/ways';
@@ -51,15 +51,13 @@ export default function Broadcasts() {
           templates
         </Way>
         <End>
-          <Row width={210}>
-            <Field
-              type="search"
-              label="Find a broadcast by name, words or label"
-              placeholder="Name, words, label"
-              value={typed}
-              onChange={setTyped}
-            />
-          </Row>
+          <Search
+            width={210}
+            label="Find a broadcast by name, words or label"
+            placeholder="Name, words, label"
+            value={typed}
+            onChange={setTyped}
+          />
           <ColumnsMenu columns={columns} layout={layout} />
           {mayWrite && (
             <Button disabled={busy} onClick={() => void begin(undefined, true)}>

@@ -7,6 +7,7 @@ import { mayDo } from '../../../core/api/roles';
 import { runStateWords } from '../../../core/outcome/run-words';
 import { runs, type RunAnswer } from '../../../core/api/sending/runs';
 import { Refused, useAct, useGet } from '../../api/client';
+import { useLeaving } from '../../api/leaving';
 import { useDesk } from '../../api/session';
 import { useWork } from '../../api/work';
 import { ago, clockTime, count, people, when } from '../../pieces/format';
@@ -36,8 +37,7 @@ export default function RunView() {
   const navigate = useNavigate();
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 1000);
-  // a run that is taken back is gone: nothing more is asked of it
-  const [leaving, setLeaving] = useState(false);
+  const { leaving, leave } = useLeaving();
   const answer = useGet(runs.get, leaving ? undefined : { params: { id } }, { keep: true });
   const [filter, setFilter] = useState<RunFilter>({});
   // on a phone why and what was answered come before everybody one by one
@@ -64,15 +64,9 @@ export default function RunView() {
   const series = run.goes_on || run.origin === 'repeat' || run.origin === 'import';
   const takeBack = (as: 'draft' | 'skipped') =>
     void work(async () => {
-      setLeaving(true);
-      try {
-        await setAside({ params: { id: run.broadcast_id }, body: { as } });
-        await navigate(as === 'skipped' ? '/' : `/broadcasts/${run.broadcast_id}`);
-      } catch (refused) {
-        // it goes: what becomes of it is looked at again
-        setLeaving(false);
-        throw refused;
-      }
+      // where it goes already, what becomes of it is looked at again
+      await leave(() => setAside({ params: { id: run.broadcast_id }, body: { as } }));
+      await navigate(as === 'skipped' ? '/' : `/broadcasts/${run.broadcast_id}`);
     });
   const waiting = run.state === 'waiting';
   const planning = run.state === 'planning';

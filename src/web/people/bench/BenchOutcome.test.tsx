@@ -20,7 +20,15 @@ const COUNTS = {
   second_contacts: 0,
 };
 const staged = (
-  part: { counts?: object; settings?: object; facts?: object; state?: string; at_row?: number; written_row?: number } = {},
+  part: {
+    counts?: object;
+    settings?: object;
+    facts?: object;
+    state?: string;
+    at_row?: number;
+    written_row?: number;
+    decided_at?: string;
+  } = {},
 ) =>
   ({
     id: 7,
@@ -30,6 +38,8 @@ const staged = (
     at_row: part.at_row ?? 0,
     written_row: part.written_row ?? -1,
     state: part.state ?? 'open',
+    // lately, whatever day it is
+    decided_at: part.decided_at ?? '2999-01-01T00:00:00Z',
     counts: { ...COUNTS, ...part.counts },
     facts: { headings: ['Cell', 'Name'], last: 22, notes: [], ...part.facts },
     settings: {
@@ -137,6 +147,12 @@ test('a list that was only just typed is counted for first, and then it is done 
 test('nothing to bring in is no act', () => {
   bench(staged({ counts: { new: 0, changed: 0, unchanged: 0 } }));
   expect(screen.getByRole('button', { name: 'Bring in 0 people' })).toHaveProperty('disabled', true);
+});
+
+test('one of long ago says that it cannot be undone any more, and offers nothing that would be refused', () => {
+  bench(staged({ state: 'done', decided_at: '2020-01-01T00:00:00Z' }));
+  expect(screen.queryByRole('button', { name: 'Undo this import…' })).toBeNull();
+  expect(screen.getByText(/more than 30 days ago/)).toBeTruthy();
 });
 
 test('an import is undone after being asked once more; leaving it is what Enter does', async () => {

@@ -3,12 +3,13 @@ import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
-import { imports, type ImportState, type Verdict } from '../../../core/api/people/imports';
+import { imports, UNDO_DAYS, type ImportState, type Verdict } from '../../../core/api/people/imports';
 import type { PreparedRow } from '../../../core/people/prepare';
 import { useAct, useGet } from '../../api/client';
+import { useDesk } from '../../api/session';
 import { count, people } from '../../pieces/format';
 import { Progress } from '../../pieces/chart/Progress';
-import { Trouble } from '../../pieces/small';
+import { Trouble, useNow } from '../../pieces/small';
 import type { Change, RowFilter, Staged } from './staged';
 import { Policies } from './BenchPolicies';
 import { Press, useDecision } from './BenchPress';
@@ -165,6 +166,10 @@ function Decided({
 }) {
   const navigate = useNavigate();
   const { id, facts, settings } = staged;
+  const { offset } = useDesk();
+  const now = useNow(offset, 60_000);
+  // as long as its rows are kept it can be undone, and no longer
+  const recent = now - Date.parse(staged.decided_at ?? staged.created_at) < UNDO_DAYS * 86_400_000;
   const make = useAct(broadcasts.make);
   const takeBack = useAct(imports.undo);
   const kept = useGet(imports.kept, staged.state === 'undone' && facts.kept ? { params: { id } } : undefined).data?.people;
@@ -189,7 +194,7 @@ function Decided({
         </Words>
       )}
       {staged.state === 'undoing' && <p role="status">It goes on by itself, also after a restart.</p>}
-      {staged.state === 'done' && <p role="status">Done. Rejected rows stay in the rejects file.</p>}
+      {staged.state === 'done' && <p role="status">Done.{recent && ' Rejected rows stay in the rejects file.'}</p>}
       {facts.differs && (
         <p role="alert">
           {count(facts.differs.said)} rows were to come in, and {count(facts.differs.wrote)} did. Undo it and bring the file in
@@ -221,7 +226,12 @@ function Decided({
         </Button>
       )}
       {staged.state === 'done' && <Way to={facts.list_id ? `/people?list=${facts.list_id}` : '/people'}>See them in People</Way>}
-      {staged.state === 'done' && (
+      {staged.state === 'done' && !recent && (
+        <Words small soft>
+          It was brought in more than {UNDO_DAYS} days ago: it cannot be undone any more.
+        </Words>
+      )}
+      {staged.state === 'done' && recent && (
         <AskingWay says="Undo this import…" title="Undo this import?" act="Undo the import" confirm={() => void undo()}>
           New people go again, changed ones get back what they had. Who was texted or changed since stays, and you are told who.
         </AskingWay>

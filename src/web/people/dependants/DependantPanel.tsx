@@ -3,6 +3,7 @@ import { Fragment, useState } from 'react';
 import { dependants, type DependantListed } from '../../../core/api/people/dependants';
 import { mayDo } from '../../../core/api/roles';
 import { useAct, useGet } from '../../api/client';
+import { useLeaving } from '../../api/leaving';
 import { useDesk } from '../../api/session';
 import { useWork } from '../../api/work';
 import { fieldText } from '../../pieces/format';
@@ -28,9 +29,8 @@ export function DependantPanel({
   close: () => void;
 }) {
   const { account } = useDesk();
-  // whoever is being deleted is not asked for any more
-  const [going, setGoing] = useState(false);
-  const answer = useGet(dependants.get, going ? undefined : { params: { id } }, { keep: true });
+  const { leaving, leave } = useLeaving();
+  const answer = useGet(dependants.get, leaving ? undefined : { params: { id } }, { keep: true });
   const remove = useAct(dependants.remove);
   const { work, error } = useWork();
   const [editing, setEditing] = useState(false);
@@ -88,8 +88,7 @@ export function DependantPanel({
               act={`Delete ${nameOf(one)}`}
               confirm={() =>
                 void work(async () => {
-                  setGoing(true);
-                  await remove({ params: { id } }).finally(() => setGoing(false));
+                  await leave(() => remove({ params: { id } }));
                   close();
                 })
               }

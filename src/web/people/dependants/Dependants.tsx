@@ -10,7 +10,7 @@ import { Choose } from '../../pieces/form/choices';
 import { ColumnsMenu } from '../../pieces/table/ColumnsMenu';
 import { DataTable, type Chosen, type Column } from '../../pieces/table/DataTable';
 import { count, fieldText } from '../../pieces/format';
-import { Field } from '../../pieces/form/Field';
+import { Search } from '../../pieces/form/Search';
 import { Bit, Column as Stacked, Pane, Panes, Row } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { Nothing, Trouble, useSettled, useTitle } from '../../pieces/small';
@@ -61,9 +61,7 @@ export default function Dependants() {
             Dependants <Bit soft>{total === undefined ? 'counting…' : count(total)}</Bit>
           </h1>
           <Row>
-            <Row width={170}>
-              <Field type="search" label="Find by name" placeholder="Name" value={which.typed} onChange={which.type} />
-            </Row>
+            <Search width={170} label="Find by name" placeholder="Name" value={which.typed} onChange={which.type} />
             <Choose label="Which" value={which.value} options={filtersOf(sources)} onChange={which.choose} />
             {may && open === null && <Button onClick={() => setAdding(true)}>Add a dependant</Button>}
             <ColumnsMenu columns={columns} layout={layout} />

@@ -4,6 +4,7 @@ import type { Condition } from '../../../core/audience/condition';
 import { mayDo } from '../../../core/api/roles';
 import { people, type DependantRow } from '../../../core/api/people/people';
 import { useAct, useGet } from '../../api/client';
+import { useLeaving } from '../../api/leaving';
 import { useDesk } from '../../api/session';
 import { useWork } from '../../api/work';
 import { Trouble, useNow, Waiting } from '../../pieces/small';
@@ -35,9 +36,8 @@ export function PersonPanel({
 }) {
   const { account, workspace, offset } = useDesk();
   const now = useNow(offset, 30_000);
-  // whoever is being erased is not asked for any more
-  const [going, setGoing] = useState(false);
-  const answer = useGet(people.get, going ? undefined : { params: { id } }, { keep: true });
+  const { leaving, leave } = useLeaving();
+  const answer = useGet(people.get, leaving ? undefined : { params: { id } }, { keep: true });
   const erase = useAct(people.erase);
   const { work, error, busy } = useWork();
   const [editing, setEditing] = useState(false);
@@ -106,13 +106,7 @@ export function PersonPanel({
               act={`Erase ${nameOf(person)}`}
               confirm={() =>
                 void work(async () => {
-                  setGoing(true);
-                  try {
-                    await erase({ params: { id } });
-                  } catch (refused) {
-                    setGoing(false);
-                    throw refused;
-                  }
+                  await leave(() => erase({ params: { id } }));
                   close();
                 })
               }

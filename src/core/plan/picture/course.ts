@@ -22,10 +22,12 @@ export function courseOf(texts: PlanTexts, zones: PlanSummary['zones'], workspac
     if (texts.due[i] < first) first = texts.due[i];
     if (texts.due[i] > last) last = texts.due[i];
   }
-  const from = Math.floor(first / 60_000) * 60_000;
-  const span = (last - from) / 1000;
+  const span = (last - Math.floor(first / 60_000) * 60_000) / 1000;
   const finely = texts.count <= MOST_TEXTS_FINELY;
   const step = STEPS.find((seconds) => (finely || seconds >= 60) && span / seconds < MOST_STEPS) ?? 86_400;
+  // it begins with the first text: at its minute, or where steps are shorter at its step
+  const begins = Math.min(step, 60) * 1000;
+  const from = Math.floor(first / begins) * begins;
   const shown = zones.slice(0, MOST_ZONES);
   const clockOf = (zone: string) => {
     const { date, time } = wallClock(texts.due[0], zone);

@@ -17,7 +17,7 @@ import type { RunFilter } from './run-words';
 /** Why not everyone got it, what was answered, what it cost, and its course. */
 export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: RunFilter) => void }) {
   const over = answer.run.ended_at !== null;
-  const { run, reasons, events, replies, money: spent, clicks } = answer;
+  const { run, reasons, replies, money: spent, clicks } = answer;
   const { workspace } = useDesk();
   const zone = workspace.zone;
   const { answers } = answer;
@@ -120,17 +120,23 @@ export function RunAside({ answer, see }: { answer: RunAnswer; see: (filter: Run
         <div>
           <h2>Course</h2>
           <Words as="ul" small soft>
-            {run.started_at && <li>{clockTime(run.started_at, zone, true)} began</li>}
-            {events.map((event, i) => (
+            {courseOf(answer).map(({ at, what }, i) => (
               <li key={i}>
-                {clockTime(event.at, zone, true)} {event.what}
-                {event.by ? `, ${event.by}` : ''}
+                {clockTime(at, zone, true)} {what}
               </li>
             ))}
-            {run.ended_at && <li>{clockTime(run.ended_at, zone, true)} ended</li>}
           </Words>
         </div>
       </Column>
     </Pane>
   );
+}
+
+/** What happened in the order in which it did: agreed, begun, paused, ended. */
+function courseOf({ run, events }: RunAnswer): { at: string; what: string }[] {
+  return [
+    ...events.map(({ at, what, by }) => ({ at, what: by ? `${what}, ${by}` : what })),
+    ...(run.started_at ? [{ at: run.started_at, what: 'began' }] : []),
+    ...(run.ended_at ? [{ at: run.ended_at, what: 'ended' }] : []),
+  ].sort((a, b) => Date.parse(a.at) - Date.parse(b.at));
 }

@@ -122,6 +122,26 @@ test('a run that the server planned anew for whoever is there now says so, with 
   expect(screen.getByText(/whoever is there now: 44 people/)).toBeDefined();
 });
 
+test('its course stands in the order of time: agreed before it began, and its end last', async () => {
+  const [agreed, began, paused, ended] = ['20:45:00', '22:30:00', '22:31:00', '22:40:00'].map(
+    (time) => `2026-12-02T${time}.000Z`,
+  );
+  open(
+    runOf(
+      { state: 'finished', started_at: began, ended_at: ended },
+      { delivered: 41 },
+      {
+        events: [
+          { at: paused, what: 'paused', by: 'Ben Holm' },
+          { at: agreed, what: 'agreed', by: 'Ana Reyes' },
+        ],
+      },
+    ),
+  );
+  const course = (await screen.findByRole('heading', { name: 'Course' })).nextElementSibling;
+  expect(course?.textContent).toMatch(/agreed, Ana Reyes.*began.*paused, Ben Holm.*ended/);
+});
+
 test('a reason says what it means; its people are taken off a list at once, undone, or written to again', async () => {
   const user = userEvent.setup();
   answers['POST /api/people/bulk'] = { id: 9, people: 7 };

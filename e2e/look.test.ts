@@ -81,10 +81,49 @@ async function axe(page: Page, options: object): Promise<string[]> {
 const OF_ONE =
   /(?<![\d,.:/-])1 (?:parts|people|texts|hints|dependants|contacts|guardians|replies|answers|clicks|days|hours|minutes|seconds|recipients|lists|tags|columns|rows|fields|codes|runs|numbers|broadcasts|imports|conditions|languages|links|questions|cards|characters)\b/g;
 
-test('axe finds nothing on any main view (WCAG 2.2 AA), by day and by night, and the console is silent', async () => {
+/**
+ * From here on what moves by itself is written down (Layout Instability API, W3C WICG; what moves after a press within half a second is
+ * left out by the browser).
+ */
+async function watchShifts(page: Page): Promise<void> {
+  const watch = () => {
+    const moved: [number, string][] = [];
+    Object.assign(globalThis, { moved });
+    const nameOf = (node: Node | null) => (node?.textContent ?? 'gone').slice(0, 40);
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries() as (PerformanceEntry & {
+        value: number;
+        hadRecentInput: boolean;
+        sources: { node: Node | null }[];
+      })[])
+        if (!entry.hadRecentInput) moved.push([entry.value, entry.sources.map(({ node }) => nameOf(node)).join(', ')]);
+    }).observe({ type: 'layout-shift', buffered: true });
+  };
+  await page.evaluateOnNewDocument(watch);
+  await page.evaluate(watch);
+}
+
+/** How much has jumped since it was last asked, as a cumulative layout shift; “good” is at most 0.1 (web.dev, Core Web Vitals). */
+async function jumped(page: Page): Promise<string[]> {
+  const moved = await page.evaluate(() => (globalThis as unknown as { moved: [number, string][] }).moved.splice(0));
+  const sum = moved.reduce((all, [value]) => all + value, 0);
+  return sum <= 0.1
+    ? []
+    : [`jumps by ${sum.toFixed(2)}: ${moved.map(([value, what]) => `${value.toFixed(3)} ${what}`).join('; ')}`];
+}
+
+/** Where the name of a view stands in its heading row, px from the top of the window; undefined where there is no such row. */
+function headAt(): number | undefined {
+  const box = document.querySelector('main h1')?.getBoundingClientRect();
+  return box && box.height > 2 && box.top < 150 ? Math.round(box.top + box.height / 2) : undefined;
+}
+
+test('axe finds nothing on any main view (WCAG 2.2 AA), by day and by night, nothing jumps, and the console is silent', async () => {
   const visitor = await visit();
   const { page } = visitor;
+  const heads = new Map<number, string[]>();
   await signIn(visitor, demo.url);
+  await watchShifts(page);
   const all: unknown[] = [];
   const light = async (mode: 'light' | 'dark') => {
     await page.emulateMediaFeatures([
@@ -101,6 +140,9 @@ test('axe finds nothing on any main view (WCAG 2.2 AA), by day and by night, and
       history.pushState({ usr: null, key: to, idx: idx + 1 }, '', to);
       dispatchEvent(new PopStateEvent('popstate'));
     }, view);
+    // that one view takes the place of another is no jump: it is what was pressed for
+    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))));
+    await jumped(page);
     await page.waitForNetworkIdle({ concurrency: 2, idleTime: 300 });
     await page
       // what a slow machine still waits for is no view yet
@@ -110,10 +152,15 @@ test('axe finds nothing on any main view (WCAG 2.2 AA), by day and by night, and
       .catch(async (cause: unknown) => {
         throw new Error(`${view} has no heading: ${await page.evaluate(() => document.body.innerText)}`, { cause });
       });
+    const found = await jumped(page);
+    const head = await page.evaluate(headAt);
+    if (head !== undefined) heads.set(head, [...(heads.get(head) ?? []), view]);
     await light('light');
-    const found = await axe(page, {
-      runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'],
-    });
+    found.push(
+      ...(await axe(page, {
+        runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'],
+      })),
+    );
     // at night the same page has other colors, and nothing else
     await light('dark');
     found.push(...(await axe(page, { runOnly: { type: 'rule', values: ['color-contrast', 'link-in-text-block'] } })));
@@ -122,6 +169,8 @@ test('axe finds nothing on any main view (WCAG 2.2 AA), by day and by night, and
     if (found.length > 0) all.push([view, found]);
   }
   expect(all).toEqual([]);
+  // the heading row has one height: of all views the name stands in one place, to the rounding of a pixel
+  expect(Math.max(...heads.keys()) - Math.min(...heads.keys()), JSON.stringify([...heads])).toBeLessThanOrEqual(1);
   await visitor.close();
 });
 
@@ -147,10 +196,11 @@ function tooSmall(least: number): string[] {
   return found;
 }
 
-test('on a phone no view is wider than it, and whatever is pressed alone is at least 44 px high and wide; at 200 % none is wide', async () => {
+test('on a phone no view is wider than it, nothing jumps as it loads, and whatever is pressed alone is at least 44 px high and wide; at 200 % none is wide', async () => {
   const visitor = await visit({ width: 390, height: 844 });
   const { page } = visitor;
   await signIn(visitor, demo.url);
+  await watchShifts(page);
   const all: unknown[] = [];
   for (const view of VIEWS) {
     await page.goto(`${demo.url}${view}`);
@@ -159,7 +209,7 @@ test('on a phone no view is wider than it, and whatever is pressed alone is at l
     );
     // what asks again and again is never idle: then it is looked at as it stands
     await page.waitForNetworkIdle({ concurrency: 3, idleTime: 200, timeout: 5000 }).catch(() => undefined);
-    const found = await page.evaluate(tooSmall, 44);
+    const found = [...(await jumped(page)), ...(await page.evaluate(tooSmall, 44))];
     // 1280 px at 200 % (WCAG 2.2, 1.4.4)
     await page.setViewport({ width: 640, height: 400, hasTouch: true });
     const wide = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);

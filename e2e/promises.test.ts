@@ -1,5 +1,7 @@
+import type { HTTPRequest, Page } from 'puppeteer-core';
 import { describe, expect, test } from 'vitest';
 import { signIn, visit, type Visitor } from '../harness/browser';
+import { settled } from '../harness/find';
 import { ownDemo } from './support/own-demo';
 
 /** What the sheet promises, held by real clicks: nobody is texted whom it must not reach, and what is asked is asked before. */
@@ -113,7 +115,57 @@ describe('a press', () => {
     expect(under).toBe(false);
     await visitor.close();
   });
+
+  test('beneath a list that comes late meets what stood there: nothing moves when the list comes, or is narrowed', async () => {
+    const visitor = await visit();
+    const { page } = visitor;
+    await signIn(visitor, demo.url);
+    await page.goto(`${demo.url}/broadcasts`);
+    await visitor.click('button', 'New broadcast');
+    await visitor.sees('people will get it');
+    const held = await hold(page, '/api/outcomes');
+    await visitor.click('button', 'Add');
+    const before = await standsAt(visitor, 'Done');
+    await held.release();
+    await page.waitForSelector('[role=option]');
+    expect(await standsAt(visitor, 'Done')).toEqual(before);
+    await page.keyboard.type('no such thing anywhere');
+    await page.waitForFunction(() => document.querySelector('[role=option]') === null);
+    expect(await standsAt(visitor, 'Done')).toEqual(before);
+    await visitor.close();
+  });
 });
+
+/** Lets no answer to this through until it is said; one is on its way by then. */
+async function hold(page: Page, path: string): Promise<{ release: () => Promise<void> }> {
+  const waiting: HTTPRequest[] = [];
+  let open = false;
+  let came: () => void = () => undefined;
+  const one = new Promise<void>((resolve) => (came = resolve));
+  await page.setRequestInterception(true);
+  page.on('request', (request) => {
+    if (open || new URL(request.url()).pathname !== path) return void request.continue();
+    waiting.push(request);
+    came();
+  });
+  return {
+    release: async () => {
+      await one;
+      open = true;
+      await Promise.all(waiting.map((request) => request.continue()));
+    },
+  };
+}
+
+/** Where a button stands once nothing moves it any more, px. */
+async function standsAt(visitor: Visitor, name: string): Promise<{ x: number; y: number }> {
+  const button = await visitor.find('button', name);
+  await settled(button);
+  return button.evaluate((each) => {
+    const { x, y } = each.getBoundingClientRect();
+    return { x, y };
+  });
+}
 
 describe('the words', () => {
   test('a press anywhere in their box puts the caret there, and letters go into them', async () => {

@@ -9,7 +9,7 @@ import { useWork } from '../api/work';
 import { useAskedFor } from '../pieces/address';
 import type { Sorting } from '../pieces/table/DataTable';
 import { Column, Pane, Panes } from '../pieces/layout';
-import { Trouble, useTitle } from '../pieces/small';
+import { Trouble, useTitle, Waiting } from '../pieces/small';
 import { BulkBar } from './BulkBar';
 import { Nobody } from './Nobody';
 import { PeopleCounts, PeopleHead } from './PeopleHead';
@@ -51,14 +51,17 @@ export default function People() {
   // everyone but some: not a filter the server knows, so those few are named when all are chosen
   const everyone = chosen.all && chosen.ids.size === 0;
   const ids = chosen.all ? undefined : [...chosen.ids];
+  // the rule stands above the table, and would push it away from under a press if it came after it
+  const waits = segment !== '' && !sources;
   const howMany = chosen.all ? (total ?? 0) : chosen.ids.size;
   return (
-    <Panes columns={open ? '214px minmax(0, 1fr) 380px' : '214px minmax(0, 1fr)'}>
+    <Panes opened={open} columns={open ? '214px minmax(0, 1fr) 380px' : '214px minmax(0, 1fr)'}>
       <SourceList sources={sources} params={params} go={go} />
       <Pane as="section" fill aria-label="People">
         <PeopleHead here={here} write={write} add={() => setAdding(true)} />
         {!open && <PeopleCounts here={here} attempt={attempt} />}
-        {rule && (
+        {waits && <Waiting what="Looking for the segment…" />}
+        {rule && !waits && (
           <Rule>
             <RuleEditor
               key={segment}
@@ -86,33 +89,35 @@ export default function People() {
           </Rule>
         )}
         <Trouble error={error} />
-        <Column grow pad="0 18px" gap={0}>
-          <PeopleTable
-            filter={filter}
-            columns={beside}
-            layout={layout}
-            openId={id}
-            empty={<Nobody here={here} add={mayWrite ? () => setAdding(true) : undefined} />}
-            sorting={sorting}
-            sort={setSorting}
-            chosen={chosen}
-            choose={setChosen}
-            instead={
-              mayWrite && (
-                <BulkBar
-                  ids={everyone ? undefined : (ids ?? [])}
-                  n={howMany}
-                  total={total ?? 0}
-                  filter={filter}
-                  sources={sources}
-                  clear={() => setChosen(NOBODY)}
-                  all={() => setChosen({ all: true, ids: new Set() })}
-                />
-              )
-            }
-            linkTo={linkTo}
-          />
-        </Column>
+        {!waits && (
+          <Column grow pad="0 18px" gap={0}>
+            <PeopleTable
+              filter={filter}
+              columns={beside}
+              layout={layout}
+              openId={id}
+              empty={<Nobody here={here} add={mayWrite ? () => setAdding(true) : undefined} />}
+              sorting={sorting}
+              sort={setSorting}
+              chosen={chosen}
+              choose={setChosen}
+              instead={
+                mayWrite && (
+                  <BulkBar
+                    ids={everyone ? undefined : (ids ?? [])}
+                    n={howMany}
+                    total={total ?? 0}
+                    filter={filter}
+                    sources={sources}
+                    clear={() => setChosen(NOBODY)}
+                    all={() => setChosen({ all: true, ids: new Set() })}
+                  />
+                )
+              }
+              linkTo={linkTo}
+            />
+          </Column>
+        )}
       </Pane>
       {open && (
         <PersonPanel

@@ -7,7 +7,7 @@ import { fileAt } from '../api/client';
 import { useDesk } from '../api/session';
 import { count } from '../pieces/format';
 import { Search } from '../pieces/form/Search';
-import { Bit, Row, Words } from '../pieces/layout';
+import { Bit, End, Head, Row, Words } from '../pieces/layout';
 import { ColumnsMenu } from '../pieces/table/ColumnsMenu';
 import { LookUp } from './LookUp';
 import { ListRule, Rename } from './Rename';
@@ -31,11 +31,11 @@ export function PeopleHead({ here, write, add }: { here: Here; write: () => void
   const mayWrite = mayDo(account.role, 'write');
   return (
     <>
-      <Row between pad="12px 18px 6px" gap={12}>
+      <Head open>
         <Words as="h1" cut>
           {title ?? '…'}
         </Words>
-        <Row>
+        <End>
           <Search
             width={open ? 170 : 200}
             label="Find by name, number or reference"
@@ -58,8 +58,8 @@ export function PeopleHead({ here, write, add }: { here: Here; write: () => void
               <ColumnsMenu columns={columns} layout={layout} />
             </>
           )}
-        </Row>
-      </Row>
+        </End>
+      </Head>
       <ExportMenu here={here} anchor={exporting} close={() => setExporting(undefined)} />
     </>
   );

@@ -133,13 +133,15 @@ export function SourceList({
           </Words>
         )}
         <Trouble error={error} />
-        <Segments mayWrite={mayWrite} go={go} sources={sources} source={source} counted={counted} segment={segment} />
-        {title('Lists', 'list')}
-        {(sources?.lists ?? []).map((each) =>
-          source(each.name, each.people, { list: String(each.id) }, list === String(each.id)),
+        {sources && (
+          <>
+            <Segments mayWrite={mayWrite} go={go} sources={sources} source={source} counted={counted} segment={segment} />
+            {title('Lists', 'list')}
+            {sources.lists.map((each) => source(each.name, each.people, { list: String(each.id) }, list === String(each.id)))}
+            {title('Tags', 'tag')}
+            {sources.tags.map((each) => source(each.name, each.people, { tag: String(each.id) }, tag === String(each.id)))}
+          </>
         )}
-        {title('Tags', 'tag')}
-        {(sources?.tags ?? []).map((each) => source(each.name, each.people, { tag: String(each.id) }, tag === String(each.id)))}
       </Words>
     </Pane>
   );
@@ -156,7 +158,7 @@ function Segments({
 }: {
   mayWrite: boolean;
   go: (next: Record<string, string>) => void;
-  sources: Sources | undefined;
+  sources: Sources;
   source: (
     words: string,
     n: number | undefined,
@@ -177,7 +179,7 @@ function Segments({
           </Button>
         )}
       </Row>
-      {(sources?.segments ?? []).map((each) =>
+      {sources.segments.map((each) =>
         source(
           each.name,
           counted?.find((one) => one.id === each.id)?.people,

@@ -2,9 +2,11 @@ import type { PopperProps } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 
+const MOST = 'min(340px, 45vh)';
+
 const Flow = styled('div')({
   '& .MuiAutocomplete-paper': { border: 0, margin: '6px 0 0', background: 'none' },
-  '& .MuiAutocomplete-listbox': { padding: 0, maxHeight: 'min(340px, 45vh)' },
+  '& .MuiAutocomplete-listbox': { padding: 0, maxHeight: MOST },
   '& .MuiAutocomplete-option.MuiAutocomplete-option': { paddingLeft: 8, paddingRight: 8 },
 });
 
@@ -12,3 +14,11 @@ const Flow = styled('div')({
 export function InFlow({ children }: PopperProps): ReactNode {
   return <Flow>{typeof children === 'function' ? null : children}</Flow>;
 }
+
+/**
+ * A search with what it offers in flow, as high from its opening on as it will be: what comes late or is narrowed by typing moves nothing
+ * that stands beneath it, and no press meets something else.
+ */
+export const Steady = styled('div', { shouldForwardProp: (name) => name !== 'low' })<{ low?: boolean }>(({ low }) => ({
+  minHeight: low ? 170 : `calc(${MOST} + 48px)`,
+}));

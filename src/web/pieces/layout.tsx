@@ -64,26 +64,27 @@ export const Pane = styled(Box, { shouldForwardProp: (name) => notALook(name) &&
   }),
 );
 
-/** The panes of a view beside one another; under one another on a small screen. */
-export const Panes = styled(Box, { shouldForwardProp: (name) => name !== 'columns' })<{ columns: string }>(
-  ({ theme, columns }) => ({
-    flex: 1,
-    minHeight: 0,
-    display: 'grid',
-    gridTemplateColumns: columns,
-    gridTemplateRows: 'minmax(0, 1fr)',
-    [theme.breakpoints.down('md')]: { display: 'block' },
-  }),
-);
+/** The panes of a view beside one another; under one another on a small screen, where one that was opened stands alone: the last. */
+export const Panes = styled(Box, { shouldForwardProp: (name) => name !== 'columns' && name !== 'opened' })<{
+  columns: string;
+  opened?: boolean;
+}>(({ theme, columns, opened }) => ({
+  flex: 1,
+  minHeight: 0,
+  display: 'grid',
+  gridTemplateColumns: columns,
+  gridTemplateRows: 'minmax(0, 1fr)',
+  [theme.breakpoints.down('md')]: { display: 'block', ...(opened ? { '& > :not(:last-child)': { display: 'none' } } : {}) },
+}));
 
-/** The line above a view: its name, what there is to say of it, and its acts. */
-export const Head = styled(Box)(({ theme }) => ({
+/** The line above a view: its name, what there is to say of it, and its acts; as high with them as without. */
+export const Head = styled(Box, { shouldForwardProp: (name) => name !== 'open' })<{ open?: boolean }>(({ theme, open }) => ({
   display: 'flex',
   alignItems: 'center',
   gap: 16,
   padding: '9px 20px',
-  borderBottom: `1px solid ${theme.bell.hairline}`,
-  minHeight: 50,
+  borderBottom: `1px solid ${open ? 'transparent' : theme.bell.hairline}`,
+  minHeight: 54,
   flex: 'none',
   flexWrap: 'wrap',
   [theme.breakpoints.down('md')]: { padding: '8px 12px' },
@@ -118,6 +119,7 @@ export const Facts = styled('dl', { shouldForwardProp: notALook })<Looks>((looks
   display: 'grid',
   gridTemplateColumns: '96px minmax(0, 1fr)',
   gap: '3px 8px',
+  alignItems: 'baseline',
   '& dt': { color: looks.theme.bell.soft },
   ...drawn(looks),
 }));

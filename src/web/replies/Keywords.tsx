@@ -65,47 +65,54 @@ export default function Keywords() {
         <h1>Keywords</h1>
         <AreaWays here="keywords" />
       </Head>
-      <Panes columns="minmax(0, 1.3fr) minmax(340px, 1fr)">
-        <Pane tabIndex={0} role="region" aria-label="All keywords">
-          <Trouble error={answer.error} />
-          {!answer.data && !answer.error && <Waiting what="Looking for keywords…" />}
-          {answer.data && (
-            <DataTable
-              label="Keywords"
-              columns={columns}
-              rows={all}
-              idOf={(each) => each.id}
-              empty={
-                <Nothing title="No keyword yet">
-                  A keyword stands on a poster: whoever texts it is put on a list, with what they agreed to written down, and gets
-                  an answer.
-                </Nothing>
-              }
-            />
-          )}
-          {may && (answer.data || answer.error) && (
-            <Row above={12}>
-              <Button variant={open === 'new' ? 'outlined' : 'contained'} onClick={() => setOpen('new')}>
-                New keyword
-              </Button>
-            </Row>
-          )}
-        </Pane>
-        <Pane card role="region" aria-label={chosen ? `Keyword ${chosen.word}` : 'A keyword'} tabIndex={0}>
-          {chosen && <Acts keyword={chosen} may={may} />}
-          {open !== undefined && (open === 'new' || chosen) && answer.data && (
-            <KeywordForm
-              key={open}
-              keyword={chosen}
-              others={all.filter((each) => each.id !== open && each.ended_at === null)}
-              workspaceName={answer.data.workspace}
-              disabled={!may || (chosen !== undefined && chosen.ended_at !== null)}
-              done={(id) => setOpen(id)}
-            />
-          )}
-          {open === undefined && <Words soft>Open one to see what it says, or begin a new one.</Words>}
-        </Pane>
-      </Panes>
+      {!answer.data && !answer.error && <Waiting what="Looking for keywords…" />}
+      {(answer.data ?? answer.error) && (
+        <Panes opened={open !== undefined} columns="minmax(0, 1.3fr) minmax(340px, 1fr)">
+          <Pane tabIndex={0} role="region" aria-label="All keywords">
+            <Trouble error={answer.error} />
+            {answer.data && (
+              <DataTable
+                label="Keywords"
+                columns={columns}
+                rows={all}
+                idOf={(each) => each.id}
+                empty={
+                  <Nothing title="No keyword yet">
+                    A keyword stands on a poster: whoever texts it is put on a list, with what they agreed to written down, and
+                    gets an answer.
+                  </Nothing>
+                }
+              />
+            )}
+            {may && (
+              <Row above={12}>
+                <Button variant={open === 'new' ? 'outlined' : 'contained'} onClick={() => setOpen('new')}>
+                  New keyword
+                </Button>
+              </Row>
+            )}
+          </Pane>
+          <Pane card role="region" aria-label={chosen ? `Keyword ${chosen.word}` : 'A keyword'} tabIndex={0}>
+            {open !== undefined && (
+              <Words smallOnly below={8}>
+                <Way onClick={() => setOpen(undefined)}>All keywords</Way>
+              </Words>
+            )}
+            {chosen && <Acts keyword={chosen} may={may} />}
+            {open !== undefined && (open === 'new' || chosen) && answer.data && (
+              <KeywordForm
+                key={open}
+                keyword={chosen}
+                others={all.filter((each) => each.id !== open && each.ended_at === null)}
+                workspaceName={answer.data.workspace}
+                disabled={!may || (chosen !== undefined && chosen.ended_at !== null)}
+                done={(id) => setOpen(id)}
+              />
+            )}
+            {open === undefined && <Words soft>Open one to see what it says, or begin a new one.</Words>}
+          </Pane>
+        </Panes>
+      )}
     </>
   );
 }

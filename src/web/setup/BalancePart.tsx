@@ -12,7 +12,7 @@ import { Bit, Fact, Form, Row, Words } from '../pieces/layout';
 import { Pager } from '../pieces/table/Pager';
 import { useSay } from '../pieces/Said';
 import { Sides } from '../pieces/Sides';
-import { Nothing, Trouble, useNow } from '../pieces/small';
+import { Nothing, Trouble, useNow, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 
 const PAGE = 50;
@@ -52,6 +52,8 @@ export default function BalancePart({ data, manage }: { data: SetupAnswer; manag
     },
     { key: 'amount', heading: 'Amount', num: true, nobreak: true, cell: (each) => money(each.amount_micro, currency) },
   ];
+  // together: what comes late would move what is paid and pressed beside it
+  if (entries.isPending) return <Waiting what="Looking at the balance…" />;
   return (
     <Sides
       beside={
@@ -77,7 +79,6 @@ export default function BalancePart({ data, manage }: { data: SetupAnswer; manag
         columns={columns}
         rows={entries.data?.entries ?? []}
         idOf={(each) => each.id}
-        loading={entries.isPending}
         error={entries.error}
         empty={<Nothing title="Nothing yet">What is put on the account and what is spent stands here.</Nothing>}
       />

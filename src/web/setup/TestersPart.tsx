@@ -10,7 +10,7 @@ import { Bit, Form, FormGrid, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
 import { RemoveButton } from '../pieces/table/RemoveButton';
 import { useSay } from '../pieces/Said';
-import { Nothing, Trouble } from '../pieces/small';
+import { Nothing, Trouble, Waiting } from '../pieces/small';
 
 /** Numbers of the desk: where test texts may go beside one's own, and who gets a copy of every broadcast. */
 export function TestersPart({ manage }: { manage: boolean }) {
@@ -59,6 +59,7 @@ export function TestersPart({ manage }: { manage: boolean }) {
         ),
     },
   ];
+  if (all.isPending) return <Waiting what="Looking at the numbers of the desk…" />;
   return (
     <>
       <Words as="h2" above={26}>
@@ -72,7 +73,6 @@ export function TestersPart({ manage }: { manage: boolean }) {
         label="Numbers of the desk"
         columns={columns}
         rows={all.data?.testers ?? []}
-        loading={all.isPending}
         error={all.error}
         idOf={(each) => each.id}
         empty={<Nothing title="None yet">Whoever writes can text a proof to their own number.</Nothing>}

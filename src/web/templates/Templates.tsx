@@ -71,7 +71,7 @@ export default function Templates() {
         }}
         begin={may ? () => begin('blank') : undefined}
       />
-      <Panes columns={beside ? 'minmax(0, 1fr) 470px' : 'minmax(0, 1fr)'}>
+      <Panes opened={Boolean(beside)} columns={beside ? 'minmax(0, 1fr) 470px' : 'minmax(0, 1fr)'}>
         <Pane fill pad="0 20px">
           <DataTable
             label={KINDS[kind].many}

@@ -317,6 +317,8 @@ function surroundings(t: Tokens): ThemeOptions['components'] {
           whiteSpace: 'nowrap',
           borderBottom: `1px solid ${t.ink}`,
           backgroundColor: 'inherit',
+          // where one heading is pressed it is as high as a thumb, and the others stand in its middle
+          [ON_A_PHONE]: { verticalAlign: 'middle' },
         },
       },
     },

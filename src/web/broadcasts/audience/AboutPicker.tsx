@@ -5,9 +5,9 @@ import type { About, Draft } from '../../../core/plan/draft/draft';
 import { fold } from '../../../core/text/fold';
 import { ask } from '../../api/client';
 import { people } from '../../pieces/format';
-import { InFlow } from '../../pieces/InFlow';
-import { Row, Words } from '../../pieces/layout';
-import { Trouble, Waiting } from '../../pieces/small';
+import { InFlow, Steady } from '../../pieces/InFlow';
+import { Row } from '../../pieces/layout';
+import { Trouble } from '../../pieces/small';
 import { keepsChosen, optionGroup, tickedOption } from '../../pieces/form/offered';
 import { SmallWindow, type At } from '../../pieces/SmallWindow';
 
@@ -19,6 +19,14 @@ interface Choice {
 }
 const isOf = ({ field, value }: Choice, about: About | undefined) =>
   about?.field === field && about.values.some((each) => fold(each) === fold(value));
+
+/** What stands where nothing can be chosen. */
+function nothing(choices: readonly Choice[] | undefined, failed: boolean): string {
+  if (!choices) return failed ? 'They could not be looked at.' : 'Looking at their dependants…';
+  return choices.length === 0
+    ? 'Nothing is known of these dependants that makes groups of them: give them a class or another field.'
+    : 'None of them has that.';
+}
 
 /**
  * Whom the texts are about, where nobody knows for whom people were chosen: values of one field of their dependants, several at once.
@@ -54,19 +62,15 @@ export function AboutPicker({
   return (
     <SmallWindow label="Which dependants the texts are about" at={at} close={close} width={360}>
       {error !== undefined && <Trouble error={error} />}
-      {!choices && error === undefined && <Waiting what="Looking at their dependants…" />}
-      {choices?.length === 0 && (
-        <Words soft>Nothing is known of these dependants that makes groups of them: give them a class or another field.</Words>
-      )}
-      {choices && choices.length > 0 && (
+      <Steady>
         <Autocomplete<Choice, true, true>
           open
           multiple
           disablePortal
           disableCloseOnSelect
           disableClearable
-          options={choices}
-          value={choices.filter((each) => isOf(each, draft.about))}
+          options={choices ?? []}
+          value={(choices ?? []).filter((each) => isOf(each, draft.about))}
           groupBy={({ label }) => label}
           renderGroup={optionGroup}
           getOptionLabel={({ value }) => value}
@@ -76,7 +80,7 @@ export function AboutPicker({
           onKeyDown={keepsChosen(close)}
           renderValue={() => null}
           autoHighlight
-          noOptionsText="None of them has that."
+          noOptionsText={nothing(choices, error !== undefined)}
           renderInput={(params) => (
             <TextField {...params} autoFocus label="The texts are about" placeholder="class, boat, place…" />
           )}
@@ -90,7 +94,7 @@ export function AboutPicker({
           }
           slots={{ popper: InFlow }}
         />
-      )}
+      </Steady>
       <Row between above={4}>
         {draft.about ? <Button onClick={() => change({ about: undefined })}>Name all again</Button> : <span />}
         <Button variant="contained" onClick={close}>

@@ -9,7 +9,7 @@ import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { type Sources, nameOf } from '../../people/for-others';
 import { count, dayOf } from '../../pieces/format';
-import { InFlow } from '../../pieces/InFlow';
+import { InFlow, Steady } from '../../pieces/InFlow';
 import { Row } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { useSettled } from '../../pieces/small';
@@ -135,50 +135,52 @@ export function AudiencePicker({
       close={close}
       width={360}
     >
-      <Autocomplete<Choosable, true, true, false>
-        open
-        multiple
-        disablePortal
-        disableCloseOnSelect
-        disableClearable
-        options={options}
-        value={options.filter(is)}
-        groupBy={(option) => option.group}
-        renderGroup={optionGroup}
-        getOptionLabel={(option) => option.words}
-        getOptionKey={(option) => JSON.stringify(option.source)}
-        isOptionEqualToValue={(a, b) => same(a.source, b.source)}
-        // what fits is decided above, and by the server for people
-        filterOptions={(all) => all}
-        inputValue={typed}
-        onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
-        onChange={(_event, _all, _reason, detail) => {
-          const option = detail?.option;
-          if (!option) return;
-          change(is(option) ? chosen.filter((each) => !same(each, option.source)) : [...chosen, option.source]);
-        }}
-        onKeyDown={keepsChosen(close)}
-        renderValue={() => null}
-        autoHighlight
-        noOptionsText={choosable ? 'Nothing of that name.' : 'Looking…'}
-        renderInput={(params) => (
-          <TextField
-            {...params}
-            autoFocus
-            label={side === 'to' ? 'Add' : 'Leave out'}
-            placeholder="list, segment, tag, person…"
-          />
-        )}
-        renderOption={(props, option, { selected }) =>
-          tickedOption(props, {
-            words: option.words,
-            more: option.more,
-            said: `${option.words}${option.more ? `, ${option.more}` : ''}`,
-            ticked: selected,
-          })
-        }
-        slots={{ popper: InFlow }}
-      />
+      <Steady>
+        <Autocomplete<Choosable, true, true, false>
+          open
+          multiple
+          disablePortal
+          disableCloseOnSelect
+          disableClearable
+          options={options}
+          value={options.filter(is)}
+          groupBy={(option) => option.group}
+          renderGroup={optionGroup}
+          getOptionLabel={(option) => option.words}
+          getOptionKey={(option) => JSON.stringify(option.source)}
+          isOptionEqualToValue={(a, b) => same(a.source, b.source)}
+          // what fits is decided above, and by the server for people
+          filterOptions={(all) => all}
+          inputValue={typed}
+          onInputChange={(_event, words, reason) => reason === 'input' && setTyped(words)}
+          onChange={(_event, _all, _reason, detail) => {
+            const option = detail?.option;
+            if (!option) return;
+            change(is(option) ? chosen.filter((each) => !same(each, option.source)) : [...chosen, option.source]);
+          }}
+          onKeyDown={keepsChosen(close)}
+          renderValue={() => null}
+          autoHighlight
+          noOptionsText={choosable ? 'Nothing of that name.' : 'Looking…'}
+          renderInput={(params) => (
+            <TextField
+              {...params}
+              autoFocus
+              label={side === 'to' ? 'Add' : 'Leave out'}
+              placeholder="list, segment, tag, person…"
+            />
+          )}
+          renderOption={(props, option, { selected }) =>
+            tickedOption(props, {
+              words: option.words,
+              more: option.more,
+              said: `${option.words}${option.more ? `, ${option.more}` : ''}`,
+              ticked: selected,
+            })
+          }
+          slots={{ popper: InFlow }}
+        />
+      </Steady>
       <Row between above={4}>
         {paste && <Button onClick={paste}>Typed or pasted numbers…</Button>}
         <Button variant="contained" onClick={close}>

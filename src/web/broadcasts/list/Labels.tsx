@@ -2,7 +2,7 @@ import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { useAct, useGet } from '../../api/client';
-import { InFlow } from '../../pieces/InFlow';
+import { InFlow, Steady } from '../../pieces/InFlow';
 import { Row, Words } from '../../pieces/layout';
 import { SmallWindow } from '../../pieces/SmallWindow';
 import { Trouble } from '../../pieces/small';
@@ -58,21 +58,23 @@ function LabelPicker({
   };
   return (
     <SmallWindow label="Labels" at={anchor} close={done} width={300}>
-      <Autocomplete
-        open
-        freeSolo
-        multiple
-        disablePortal
-        disableClearable
-        filterSelectedOptions
-        options={used.map((each) => each.label)}
-        value={chosen}
-        inputValue={typed}
-        onInputChange={(_event, words) => setTyped(words.slice(0, 40))}
-        onChange={(_event, next) => keep(next.map((each) => each.trim()).filter((each) => each !== ''))}
-        renderInput={(params) => <TextField {...params} autoFocus label="Labels" placeholder="a label" />}
-        slots={{ popper: InFlow }}
-      />
+      <Steady low>
+        <Autocomplete
+          open
+          freeSolo
+          multiple
+          disablePortal
+          disableClearable
+          filterSelectedOptions
+          options={used.map((each) => each.label)}
+          value={chosen}
+          inputValue={typed}
+          onInputChange={(_event, words) => setTyped(words.slice(0, 40))}
+          onChange={(_event, next) => keep(next.map((each) => each.trim()).filter((each) => each !== ''))}
+          renderInput={(params) => <TextField {...params} autoFocus label="Labels" placeholder="a label" />}
+          slots={{ popper: InFlow }}
+        />
+      </Steady>
       <Trouble error={error} />
       <Row between>
         <Words soft small>

@@ -11,7 +11,7 @@ import { ColumnsMenu } from '../../pieces/table/ColumnsMenu';
 import { DataTable, type Chosen, type Column } from '../../pieces/table/DataTable';
 import { count, fieldText } from '../../pieces/format';
 import { Search } from '../../pieces/form/Search';
-import { Bit, Column as Stacked, Pane, Panes, Row } from '../../pieces/layout';
+import { Bit, End, Head, Column as Stacked, Pane, Panes, Row } from '../../pieces/layout';
 import { showPhone } from '../../pieces/phone';
 import { Nothing, Trouble, useSettled, useTitle } from '../../pieces/small';
 import { useTableLayout } from '../../pieces/table/table-layout';
@@ -48,7 +48,7 @@ export default function Dependants() {
   const narrowed = which.asked.search !== '' || which.asked.field !== undefined;
   const n = chosen.all ? (total ?? 0) - chosen.ids.size : chosen.ids.size;
   return (
-    <Panes columns={open === null ? '214px minmax(0, 1fr)' : '214px minmax(0, 1fr) 380px'}>
+    <Panes opened={open !== null} columns={open === null ? '214px minmax(0, 1fr)' : '214px minmax(0, 1fr) 380px'}>
       <SourceList
         sources={sources}
         params={params}
@@ -56,17 +56,17 @@ export default function Dependants() {
         go={(next) => void navigate(`/people?${new URLSearchParams(next).toString()}`)}
       />
       <Pane as="section" fill aria-label="Dependants">
-        <Row between pad="12px 18px 6px" gap={12}>
+        <Head open>
           <h1>
             Dependants <Bit soft>{total === undefined ? 'counting…' : count(total)}</Bit>
           </h1>
-          <Row>
+          <End>
             <Search width={170} label="Find by name" placeholder="Name" value={which.typed} onChange={which.type} />
             <Choose label="Which" value={which.value} options={filtersOf(sources)} onChange={which.choose} />
             {may && open === null && <Button onClick={() => setAdding(true)}>Add a dependant</Button>}
             <ColumnsMenu columns={columns} layout={layout} />
-          </Row>
-        </Row>
+          </End>
+        </Head>
         <Trouble error={error} />
         <Stacked grow pad="0 18px" gap={0}>
           <DataTable

@@ -1,3 +1,4 @@
+import { Fragment } from 'react';
 import type { KnownPerson } from '../../../core/api/people/people';
 import { groups } from '../../../core/api/people/groups';
 import { useAct } from '../../api/client';
@@ -130,16 +131,18 @@ function Groups({
       <dt>{kind}</dt>
       <dd>
         {mine.map((each, i) => (
-          <span key={each.id}>
-            {i > 0 ? ', ' : ''}
-            <Way to={`/people?${kind === 'lists' ? 'list' : 'tag'}=${each.id}`}>{each.name}</Way>
-            {may && (
-              <>
-                {' '}
-                <TakeAway label={`Take ${kind === 'lists' ? 'off' : 'away'} ${each.name}`} onClick={() => take(each.id)} />
-              </>
-            )}
-          </span>
+          <Fragment key={each.id}>
+            {i > 0 ? (may ? ' ' : ', ') : ''}
+            <Bit nobreak>
+              <Way to={`/people?${kind === 'lists' ? 'list' : 'tag'}=${each.id}`}>{each.name}</Way>
+              {may && (
+                <>
+                  {' '}
+                  <TakeAway label={`Take ${kind === 'lists' ? 'off' : 'away'} ${each.name}`} onClick={() => take(each.id)} />
+                </>
+              )}
+            </Bit>
+          </Fragment>
         ))}
         {may && other.length > 0 && (
           <>

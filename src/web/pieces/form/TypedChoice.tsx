@@ -8,6 +8,8 @@ const Suggesting = styled('span', { shouldForwardProp: notALook })<Looks>((looks
   verticalAlign: 'baseline',
   maxWidth: '100%',
   '& .MuiInputBase-root.MuiInputBase-root': { font: 'inherit', padding: 0, flexWrap: 'nowrap' },
+  // in the line of the words around it, also where it is as high as a thumb
+  '& .MuiTextField-root': { verticalAlign: 'baseline' },
   '& .MuiInput-root::before': { borderBottom: `1px dotted ${looks.theme.bell.soft}` },
   '& .MuiAutocomplete-root .MuiInputBase-root input.MuiInputBase-input': {
     width: 'auto',

@@ -137,6 +137,10 @@ const Dotted = styled(InputBase, { shouldForwardProp: notALook })<Looks>((looks)
   '&:hover': { borderBottomStyle: 'solid' },
   '&.Mui-focused': { borderBottom: `1px solid ${looks.theme.bell.lake}` },
   '& input': { padding: '0 0 1px', height: 24, fieldSizing: 'content', minWidth: 24, maxWidth: '100%' },
+  [ON_A_PHONE]: {
+    borderBottom: 0,
+    '& input': { height: THUMB, minWidth: THUMB, textDecoration: 'underline dotted', textUnderlineOffset: 4 },
+  },
   "& input[type='number']": { appearance: 'textfield' },
   "& input[type='number']::-webkit-inner-spin-button": { display: 'none' },
   ...drawn(looks),

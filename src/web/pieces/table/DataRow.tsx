@@ -77,7 +77,7 @@ function Plain<T>({ value, at, columns, folded, chosen, current, opens, flat, ti
         {chosen !== undefined && (
           <TableCell
             width={34}
-            sx={flat && { verticalAlign: 'middle', '& .MuiCheckbox-root': { alignSelf: 'center', marginTop: 0 } }}
+            sx={flat && { verticalAlign: 'middle', '& .MuiCheckbox-root': { verticalAlign: 'middle', marginTop: 0 } }}
           >
             <Checkbox
               checked={chosen}

@@ -145,7 +145,8 @@ describe('the words', () => {
     // one writes, the other names it: both stand on both sheets
     await ben.page.keyboard.press('End');
     await ben.page.keyboard.type(' Ferry');
-    await ana.sees('Ottermere Ferry');
+    // the words, and not the name of the house at the head of the page
+    await ana.sees('The pier is closed. Ottermere Ferry');
     await ana.type('textbox', 'Name, for you only', 'Pier');
     await ben.page.waitForFunction(() =>
       document.querySelector<HTMLInputElement>('[aria-label="Name, for you only"]')?.value.includes('Pier'),

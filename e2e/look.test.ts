@@ -82,11 +82,11 @@ const OF_ONE =
   /(?<![\d,.:/-])1 (?:parts|people|texts|hints|dependants|contacts|guardians|replies|answers|clicks|days|hours|minutes|seconds|recipients|lists|tags|columns|rows|fields|codes|runs|numbers|broadcasts|imports|conditions|languages|links|questions|cards|characters)\b/g;
 
 /**
- * From here on what moves by itself is written down (Layout Instability API, W3C WICG; what moves after a press within half a second is
- * left out by the browser).
+ * In every page that is opened from here on what moves by itself is written down (Layout Instability API, W3C WICG; what moves within half
+ * a second of a press is left out by the browser).
  */
 async function watchShifts(page: Page): Promise<void> {
-  const watch = () => {
+  await page.evaluateOnNewDocument(() => {
     const moved: [number, string][] = [];
     Object.assign(globalThis, { moved });
     const nameOf = (node: Node | null) => (node?.textContent ?? 'gone').slice(0, 40);
@@ -98,9 +98,7 @@ async function watchShifts(page: Page): Promise<void> {
       })[])
         if (!entry.hadRecentInput) moved.push([entry.value, entry.sources.map(({ node }) => nameOf(node)).join(', ')]);
     }).observe({ type: 'layout-shift', buffered: true });
-  };
-  await page.evaluateOnNewDocument(watch);
-  await page.evaluate(watch);
+  });
 }
 
 /** How much has jumped since it was last asked, as a cumulative layout shift; “good” is at most 0.1 (web.dev, Core Web Vitals). */
@@ -218,8 +216,9 @@ test('on a phone no view is wider than it, nothing jumps as it loads, and whatev
 });
 
 describe('the desk at 1280 x 800', () => {
-  test('sheet, last look, run, bench and Today need no page scroll', async () => {
+  test('sheet, last look, run, bench and Today need no page scroll, and nothing jumps as they load', async () => {
     const visitor = await visit();
+    await watchShifts(visitor.page);
     await signIn(visitor, demo.url);
     for (const view of [
       '/',
@@ -241,7 +240,7 @@ describe('the desk at 1280 x 800', () => {
         document.documentElement.scrollWidth - innerWidth,
         document.documentElement.scrollHeight - innerHeight,
       ]);
-      expect([view, size]).toEqual([view, [0, 0]]);
+      expect([view, size, await jumped(visitor.page)]).toEqual([view, [0, 0], []]);
     }
     await visitor.close();
   });

@@ -7,14 +7,20 @@ import { ownDemo } from './support/own-demo';
 /** What the sheet promises, held by real clicks: nobody is texted whom it must not reach, and what is asked is asked before. */
 const demo = ownDemo();
 
-/** Somebody at the desk with a new broadcast: words, and to what is chosen. */
-async function sheetTo(option: RegExp): Promise<Visitor> {
+/** Somebody at the desk with a new broadcast that has nothing yet. */
+async function newSheet(): Promise<Visitor> {
   const visitor = await visit();
   await signIn(visitor, demo.url);
   await visitor.page.goto(`${demo.url}/broadcasts`);
   await visitor.find('combobox', 'Label');
   await visitor.click('button', 'New broadcast');
   await visitor.sees('people will get it');
+  return visitor;
+}
+
+/** The same with words, and to what is chosen. */
+async function sheetTo(option: RegExp): Promise<Visitor> {
+  const visitor = await newSheet();
   await visitor.click('button', 'Add');
   await visitor.click('option', option);
   await visitor.page.keyboard.press('Escape');
@@ -117,12 +123,8 @@ describe('a press', () => {
   });
 
   test('beneath a list that comes late meets what stood there: nothing moves when the list comes, or is narrowed', async () => {
-    const visitor = await visit();
+    const visitor = await newSheet();
     const { page } = visitor;
-    await signIn(visitor, demo.url);
-    await page.goto(`${demo.url}/broadcasts`);
-    await visitor.click('button', 'New broadcast');
-    await visitor.sees('people will get it');
     const held = await hold(page, '/api/outcomes');
     await visitor.click('button', 'Add');
     const before = await standsAt(visitor, 'Done');
@@ -199,6 +201,7 @@ describe('the words', () => {
     for (const [role, name] of [
       ['button', 'Add'],
       ['button', 'Leave out'],
+      ['button', 'Label it'],
       ['button', /^to whom/],
       ['button', 'Emoji'],
       ['button', 'Go to'],

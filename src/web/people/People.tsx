@@ -52,11 +52,11 @@ export default function People() {
   const everyone = chosen.all && chosen.ids.size === 0;
   const ids = chosen.all ? undefined : [...chosen.ids];
   // the rule stands above the table, and would push it away from under a press if it came after it
-  const waits = segment !== '' && !sources;
+  const waits = segment !== '' && !sources && !here.unlooked;
   const howMany = chosen.all ? (total ?? 0) : chosen.ids.size;
   return (
     <Panes opened={open} columns={open ? '214px minmax(0, 1fr) 380px' : '214px minmax(0, 1fr)'}>
-      <SourceList sources={sources} params={params} go={go} />
+      <SourceList sources={sources} error={here.unlooked} params={params} go={go} />
       <Pane as="section" fill aria-label="People">
         <PeopleHead here={here} write={write} add={() => setAdding(true)} />
         {!open && <PeopleCounts here={here} attempt={attempt} />}

@@ -31,7 +31,7 @@ export function PeopleHead({ here, write, add }: { here: Here; write: () => void
   const mayWrite = mayDo(account.role, 'write');
   return (
     <>
-      <Head open>
+      <Head within>
         <Words as="h1" cut>
           {title ?? '…'}
         </Words>

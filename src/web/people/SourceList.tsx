@@ -38,11 +38,14 @@ const SourceLink = styled(Link, plain)<SourceLooks>(looks);
 /** Where people can be looked for, each with its count: everyone, segments, lists, tags. */
 export function SourceList({
   sources,
+  error: unlooked,
   params,
   go,
   dependants = false,
 }: {
   sources: Sources | undefined;
+  /** Why there are none. */
+  error: unknown;
   params: URLSearchParams;
   go: (next: Record<string, string>) => void;
   /** The dependants are what is shown. */
@@ -118,6 +121,7 @@ export function SourceList({
           </Button>
         </Bit>
       </Row>
+      <Trouble error={unlooked} />
       <Words wideOnly={folded}>
         {source('Everyone', sources?.everyone, {}, !list && !tag && !cannot && !segment && !dependants)}
         {source('Cannot be texted', sources?.cannot, { cannot: '1' }, cannot === '1', cannot === '')}

@@ -23,7 +23,8 @@ export function usePeople() {
   const [edited, setEdited] = useState<{ at: string; rule: Group }>();
   const [chosen, setChosen] = useState<Chosen>(NOBODY);
   const search = useSettled(typed, 200);
-  const sources = useGet(peopleApi.sources, {}, { keep: true }).data;
+  const looked = useGet(peopleApi.sources, {}, { keep: true });
+  const sources = looked.data;
   const [list, tag, segment, cannot] = ['list', 'tag', 'segment', 'cannot'].map((key) => params.get(key) ?? '');
   // those of a run, by what became of their text and why
   const [run, outcome, reason] = ['run', 'outcome', 'reason'].map((key) => params.get(key) ?? '');
@@ -92,6 +93,8 @@ export function usePeople() {
     counted,
     total,
     sources,
+    /** Why there are no sources. */
+    unlooked: looked.error,
     columns,
     /** Those that there is room for beside an open person. */
     beside,

@@ -3,6 +3,10 @@ import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 
 const MOST = 'min(340px, 45vh)';
+/** Of a list that is a short one. */
+const LOW = '136px';
+/** The line of what is typed, above the list, px. */
+const SEARCH = 50;
 
 const Flow = styled('div')({
   '& .MuiAutocomplete-paper': { border: 0, margin: '6px 0 0', background: 'none' },
@@ -19,6 +23,7 @@ export function InFlow({ children }: PopperProps): ReactNode {
  * A search with what it offers in flow, as high from its opening on as it will be: what comes late or is narrowed by typing moves nothing
  * that stands beneath it, and no press meets something else.
  */
-export const Steady = styled('div', { shouldForwardProp: (name) => name !== 'low' })<{ low?: boolean }>(({ low }) => ({
-  minHeight: low ? 170 : `calc(${MOST} + 48px)`,
-}));
+export const Steady = styled('div', { shouldForwardProp: (name) => name !== 'low' })<{ low?: boolean }>(({ low }) => {
+  const most = low ? LOW : MOST;
+  return { minHeight: `calc(${most} + ${SEARCH}px)`, '&& .MuiAutocomplete-listbox': { maxHeight: most } };
+});

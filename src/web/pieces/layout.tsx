@@ -77,18 +77,23 @@ export const Panes = styled(Box, { shouldForwardProp: (name) => name !== 'column
   [theme.breakpoints.down('md')]: { display: 'block', ...(opened ? { '& > :not(:last-child)': { display: 'none' } } : {}) },
 }));
 
-/** The line above a view: its name, what there is to say of it, and its acts; as high with them as without. */
-export const Head = styled(Box, { shouldForwardProp: (name) => name !== 'open' })<{ open?: boolean }>(({ theme, open }) => ({
-  display: 'flex',
-  alignItems: 'center',
-  gap: 16,
-  padding: '9px 20px',
-  borderBottom: `1px solid ${open ? 'transparent' : theme.bell.hairline}`,
-  minHeight: 54,
-  flex: 'none',
-  flexWrap: 'wrap',
-  [theme.breakpoints.down('md')]: { padding: '8px 12px' },
-}));
+/**
+ * The line above a view: its name, what there is to say of it, and its acts; as high with them as without. Within a pane it stands in line
+ * with what is beneath it, and nothing parts them.
+ */
+export const Head = styled(Box, { shouldForwardProp: (name) => name !== 'within' })<{ within?: boolean }>(
+  ({ theme, within }) => ({
+    display: 'flex',
+    alignItems: 'center',
+    gap: 16,
+    padding: within ? '9px 18px' : '9px 20px',
+    borderBottom: `1px solid ${within ? 'transparent' : theme.bell.hairline}`,
+    minHeight: 54,
+    flex: 'none',
+    flexWrap: 'wrap',
+    [theme.breakpoints.down('md')]: { padding: within ? '8px 18px' : '8px 12px' },
+  }),
+);
 
 /** What stands at the end of a head. */
 export const End = styled('span', { shouldForwardProp: neitherLookNorAs })<Looks>((looks) => ({

@@ -28,6 +28,7 @@ export default function Keywords() {
   const may = mayDo(account.role, 'write');
   const all = answer.data?.keywords ?? [];
   const chosen = typeof open === 'number' ? all.find(({ id }) => id === open) : undefined;
+  const shows = answer.data !== undefined && (open === 'new' || chosen !== undefined);
   const columns: TableColumn<Keyword>[] = [
     {
       key: 'word',
@@ -67,7 +68,7 @@ export default function Keywords() {
       </Head>
       {!answer.data && !answer.error && <Waiting what="Looking for keywords…" />}
       {(answer.data ?? answer.error) && (
-        <Panes opened={open !== undefined} columns="minmax(0, 1.3fr) minmax(340px, 1fr)">
+        <Panes opened={shows} columns="minmax(0, 1.3fr) minmax(340px, 1fr)">
           <Pane tabIndex={0} role="region" aria-label="All keywords">
             <Trouble error={answer.error} />
             {answer.data && (
@@ -93,13 +94,13 @@ export default function Keywords() {
             )}
           </Pane>
           <Pane card role="region" aria-label={chosen ? `Keyword ${chosen.word}` : 'A keyword'} tabIndex={0}>
-            {open !== undefined && (
+            {shows && (
               <Words smallOnly below={8}>
                 <Way onClick={() => setOpen(undefined)}>All keywords</Way>
               </Words>
             )}
             {chosen && <Acts keyword={chosen} may={may} />}
-            {open !== undefined && (open === 'new' || chosen) && answer.data && (
+            {open !== undefined && shows && (
               <KeywordForm
                 key={open}
                 keyword={chosen}

@@ -71,6 +71,8 @@ function LabelPicker({
           inputValue={typed}
           onInputChange={(_event, words) => setTyped(words.slice(0, 40))}
           onChange={(_event, next) => keep(next.map((each) => each.trim()).filter((each) => each !== ''))}
+          // the list would keep it for itself; what is typed and not confirmed is given up
+          onKeyDown={(event) => event.key === 'Escape' && close()}
           renderInput={(params) => <TextField {...params} autoFocus label="Labels" placeholder="a label" />}
           slots={{ popper: InFlow }}
         />

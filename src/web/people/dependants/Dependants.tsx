@@ -35,7 +35,7 @@ export default function Dependants() {
   const [params, setParams] = useSearchParams();
   const [adding, setAdding] = useState(false);
   const [chosen, setChosen] = useState<Chosen>(NOBODY);
-  const sources = useGet(people.sources, {}, { keep: true }).data;
+  const { data: sources, error: unlooked } = useGet(people.sources, {}, { keep: true });
   const which = useWhich(() => setChosen(NOBODY));
   const layout = useTableLayout('dependants');
   const { query, rows, total } = usePageful(which.asked);
@@ -51,12 +51,13 @@ export default function Dependants() {
     <Panes opened={open !== null} columns={open === null ? '214px minmax(0, 1fr)' : '214px minmax(0, 1fr) 380px'}>
       <SourceList
         sources={sources}
+        error={unlooked}
         params={params}
         dependants
         go={(next) => void navigate(`/people?${new URLSearchParams(next).toString()}`)}
       />
       <Pane as="section" fill aria-label="Dependants">
-        <Head open>
+        <Head within>
           <h1>
             Dependants <Bit soft>{total === undefined ? 'counting…' : count(total)}</Bit>
           </h1>

@@ -1,6 +1,7 @@
 import { Autocomplete, TextField } from '@mui/material';
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
+import { ON_A_PHONE } from '../../theme/touch';
 import { drawn, notALook, type Looks } from '../looks';
 
 const Suggesting = styled('span', { shouldForwardProp: notALook })<Looks>((looks) => ({
@@ -20,7 +21,10 @@ const Suggesting = styled('span', { shouldForwardProp: notALook })<Looks>((looks
     fieldSizing: 'content',
     minWidth: '3ch',
     maxWidth: '100%',
+    [ON_A_PHONE]: { textDecoration: 'underline dotted', textUnderlineOffset: 4 },
   },
+  // the box is higher than its line there: the words themselves are underlined
+  [ON_A_PHONE]: { '& .MuiInput-root.MuiInput-root::before': { borderBottom: 0 } },
   ...drawn(looks),
 }));
 

@@ -5,6 +5,8 @@ import { LocalClock, LocalDate } from './wall-schemas';
 
 /** Chosen one by one; more is what segments are for. */
 export const MOST_DEPENDANTS = 2000;
+/** Lists, segments, people and files that one broadcast goes to, or leaves out. */
+export const MOST_SOURCES = 200;
 
 /** The draft of a broadcast: one JSON document, saved by itself, validated by this one schema. */
 const Source = Type.Union([
@@ -80,8 +82,8 @@ export type About = Static<typeof About>;
 
 export const Draft = Type.Object(
   {
-    to: Type.Array(Source, { maxItems: 200 }),
-    leave_out: Type.Array(Source, { maxItems: 200 }),
+    to: Type.Array(Source, { maxItems: MOST_SOURCES }),
+    leave_out: Type.Array(Source, { maxItems: MOST_SOURCES }),
     unticked: Type.Array(Type.Integer(), { maxItems: 10_000 }),
     /** Unticked by number: those who are nobody in the address book. */
     unticked_numbers: Type.Optional(Type.Array(Type.String({ maxLength: 20 }), { maxItems: 10_000 })),

@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import type { BenchQuestions, StagedImport } from '../../../core/api/people/imports';
+import type { Draft } from '../../../core/plan/draft/draft';
 import { emptyDb, ENGINES } from '../../db/testing/engines';
 import { until } from '../../engine/testing/sending';
 import { openDesk, type Desk } from '../../http/testing/desk';
@@ -87,6 +88,30 @@ describe.each(ENGINES)('a bench over HTTP, on %s', (kind) => {
       { name: 'Jo', act: null },
       { name: 'Ana', act: 'withdrawn' },
     ]);
+  });
+
+  test('a file goes to the draft that asked for it, beside whom it had; where that is a draft no more, the file stays on the bench', async () => {
+    const { here, id, see } = await open('Mobile,First,Text\n207-555-0142,Jo,Hello Jo\n');
+    const draft = async () =>
+      here.json<{ draft: Draft; version: number; state: string }>('get', `/api/broadcasts/${made.id}`, undefined);
+    const made = await here.json<{ id: number }>('post', '/api/broadcasts', { name: 'Fog', people: [] });
+    const before = await draft();
+    await here.json('put', `/api/broadcasts/${made.id}`, {
+      ...{ name: 'Fog', version: before.version },
+      draft: { ...before.draft, to: [{ kind: 'everyone' }], words: 'Fog.' },
+    });
+    const use = (body: object) => here.json<Refused & { broadcast_id: number }>('post', `/api/imports/${id}/use-once`, body);
+    await here.app.db.query(`UPDATE broadcast SET state = 'scheduled' WHERE id = $1`, [made.id]);
+    expect(await use({ broadcast_id: made.id })).toMatchObject({ status: 409, title: 'That broadcast is no draft any more.' });
+    expect(await use({ broadcast_id: 999 })).toMatchObject({ status: 409, title: 'That broadcast has been deleted.' });
+    expect((await see()).state).toBe('open');
+    await here.app.db.query(`UPDATE broadcast SET state = 'draft' WHERE id = $1`, [made.id]);
+    expect((await use({ broadcast_id: made.id })).broadcast_id).toBe(made.id);
+    expect((await see()).state).toBe('once');
+    const { draft: now, version } = await draft();
+    expect(now.to).toEqual([{ kind: 'everyone' }, { kind: 'file', id }]);
+    // words that were there are not replaced by the file's
+    expect([now.words, version]).toEqual(['Fog.', before.version + 2]);
   });
 
   test('a cell is corrected where it stands: it comes in as that, and what the file has can be put back', async () => {

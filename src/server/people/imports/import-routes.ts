@@ -144,10 +144,10 @@ export const importRoutes: Route[] = [
     await app.imports.settled(id);
     const staged = await openImport(app.db, id);
     await refuseUnanswered(app.db, staged);
-    const made = await app.db.transaction((tx) => useOnce(tx, staged, asked));
+    const broadcast = await app.db.transaction((tx) => useOnce(tx, staged, asked, asked.body.broadcast_id));
     await app.imports.forget(id);
     app.bus.changed('import', id);
-    return { broadcast_id: made };
+    return { broadcast_id: broadcast };
   }),
   route(imports.undo, async (app, asked) => {
     const id = idOf(asked.params.id);

@@ -86,6 +86,7 @@ export function Audience({
             setPasting(picking.side);
             setPicking(undefined);
           }}
+          fileAt={picking.side === 'to' ? `/people/bring-in?for=${id}` : undefined}
           close={() => setPicking(undefined)}
         />
       )}

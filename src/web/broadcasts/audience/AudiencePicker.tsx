@@ -1,5 +1,6 @@
 import { Autocomplete, Button, TextField } from '@mui/material';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { people } from '../../../core/api/people/people';
 import { outcomes } from '../../../core/api/sending/outcomes';
 import { OUTCOME_WORDS, type RunOutcome } from '../../../core/outcome/outcomes';
@@ -112,6 +113,7 @@ export function AudiencePicker({
   counted,
   change,
   paste,
+  fileAt,
   close,
 }: {
   anchor: HTMLElement;
@@ -122,6 +124,8 @@ export function AudiencePicker({
   change: (sources: Source[]) => void;
   /** Numbers are pasted elsewhere; left out where there is no place for them. */
   paste?: () => void;
+  /** Where a file is brought in for it; left out where there is no place for one. */
+  fileAt?: string;
   close: () => void;
 }) {
   const [typed, setTyped] = useState('');
@@ -183,6 +187,11 @@ export function AudiencePicker({
       </Steady>
       <Row between above={4}>
         {paste && <Button onClick={paste}>Typed or pasted numbers…</Button>}
+        {fileAt && (
+          <Button component={Link} to={fileAt}>
+            A file…
+          </Button>
+        )}
         <Button variant="contained" onClick={close}>
           Done
         </Button>

@@ -1,3 +1,4 @@
+import { imports } from '../../../core/api/people/imports';
 import { people as peopleApi } from '../../../core/api/people/people';
 import type { Source } from '../../../core/plan/draft/draft';
 import { useGet } from '../../api/client';
@@ -23,8 +24,9 @@ export function SourceLine({
   remove?: () => void;
 }) {
   const person = useGet(peopleApi.get, source.kind === 'person' ? { params: { id: source.id } } : undefined).data?.person;
+  const file = useGet(imports.get, source.kind === 'file' ? { params: { id: source.id } } : undefined).data;
   const said = sourceWords(source, sources);
-  const name = person ? nameOf(person) : said.name;
+  const name = person ? nameOf(person) : file ? `${file.file_name}, used once` : said.name;
   const n = known ?? said.people;
   const to =
     source.kind === 'list' || source.kind === 'tag' || source.kind === 'segment'

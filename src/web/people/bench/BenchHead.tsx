@@ -3,6 +3,7 @@ import type { SourceChoice } from '../../../core/api/people/imports';
 import { count } from '../../pieces/format';
 
 import type { Change, Staged } from './staged';
+import { ForBroadcast, useForBroadcast } from './for-broadcast';
 import { Bit, End, Head } from '../../pieces/layout';
 import { Way } from '../../pieces/ways';
 import { Choose, TypedValue } from '../../pieces/form/choices';
@@ -34,6 +35,7 @@ export function BenchHead({
   reread: (source: SourceChoice) => Promise<void>;
 }) {
   const { settings, facts } = staged;
+  const goal = useForBroadcast();
   const first = Math.max(settings.heading_row + 1, settings.first_row) + 1;
   const last = (settings.last_row ?? facts.last ?? 0) + 1;
   return (
@@ -116,6 +118,7 @@ export function BenchHead({
           </>
         )}
       </Bit>
+      <ForBroadcast goal={goal} />
       <End soft small>
         {open ? 'Nothing is written until you say so' : ''} <Way to="/people/bring-in">past imports</Way>
       </End>

@@ -50,15 +50,16 @@ const staged = (
   }) as unknown as Staged;
 
 let server: ReturnType<typeof serve>;
+let prepared: Record<string, unknown>;
 const see = vi.fn();
-beforeEach(
-  () =>
-    (server = serve({
-      'POST /api/imports/7/decide': {},
-      'POST /api/imports/7/undo': {},
-      'GET /api/imports/7/kept': { people: [] },
-    })),
-);
+beforeEach(() => {
+  prepared = {
+    'POST /api/imports/7/decide': {},
+    'POST /api/imports/7/undo': {},
+    'GET /api/imports/7/kept': { people: [] },
+  };
+  server = serve(prepared);
+});
 afterEach(() => {
   see.mockReset();
 });
@@ -87,6 +88,22 @@ test('what will happen adds up, each count leads to its rows, and the press brin
   expect(screen.queryByText(/No column is the text number/)).toBeNull();
   await user.click(screen.getByRole('button', { name: 'Bring in 15 people' }));
   expect(acts()).toEqual([['POST /api/imports/7/decide', { version: 4 }]]);
+});
+
+test('a file that a sheet asked for goes to that broadcast with one press, and bringing in is the other choice', async () => {
+  Object.assign(prepared, {
+    'GET /api/broadcasts/31': { name: 'Fog', draft: { words: '' } },
+    'POST /api/imports/7/use-once': { broadcast_id: 31 },
+  });
+  const user = userEvent.setup();
+  const { router } = show(
+    outcome(staged(), () => Promise.resolve()),
+    '/people/bring-in/7?for=31',
+  );
+  expect(screen.getByRole('button', { name: 'Bring in 15 people' })).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Use it for this broadcast only' }));
+  expect(acts()).toEqual([['POST /api/imports/7/use-once', { broadcast_id: 31 }]]);
+  await waitFor(() => expect(router.state.location.pathname).toBe('/broadcasts/31'));
 });
 
 test('without a column of text numbers it is said before anyone comes in who cannot be texted', () => {

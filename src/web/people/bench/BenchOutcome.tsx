@@ -5,12 +5,13 @@ import { useNavigate } from 'react-router';
 import { broadcasts } from '../../../core/api/sending/broadcasts';
 import { imports, UNDO_DAYS, type ImportState, type Verdict } from '../../../core/api/people/imports';
 import type { PreparedRow } from '../../../core/people/prepare';
-import { useAct, useGet } from '../../api/client';
+import { ask, useAct, useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { count, people } from '../../pieces/format';
 import { Progress } from '../../pieces/chart/Progress';
 import { Trouble, useNow } from '../../pieces/small';
 import type { Change, RowFilter, Staged } from './staged';
+import { useForBroadcast, type BroadcastGoal } from './for-broadcast';
 import { Policies } from './BenchPolicies';
 import { Press, useDecision } from './BenchPress';
 import { Stored } from './BenchStored';
@@ -70,6 +71,7 @@ export function BenchOutcome({
   const navigate = useNavigate();
   const { counts, settings, facts, id } = staged;
   const [list, setList] = useState<string>();
+  const goal = useForBroadcast();
   const takeOnce = useAct(imports.useOnce);
   const drop = useAct(imports.giveUp);
   const checking = open && staged.at_row > 0;
@@ -78,14 +80,14 @@ export function BenchOutcome({
   const decide = useDecision({ staged, busy, checking, going, list: list ?? settings.list, change, work });
   const once = () =>
     work(async () => {
-      const made = await takeOnce({ params: { id } });
+      const made = await takeOnce({ params: { id }, body: goal.id === undefined ? {} : { broadcast_id: goal.id } });
       await navigate(`/broadcasts/${made.broadcast_id}`);
       return undefined;
     });
   const giveUp = () =>
     work(async () => {
       await drop({ params: { id } });
-      await navigate('/people/bring-in');
+      await navigate(`/people/bring-in${goal.search}`);
       return undefined;
     });
   const title = TITLES[staged.state];
@@ -134,7 +136,7 @@ export function BenchOutcome({
             <Policies staged={staged} sources={sources} change={change} list={list ?? settings.list} setList={setList} />
           </>
         ) : (
-          <Decided staged={staged} error={error} work={work} />
+          <Decided staged={staged} error={error} work={work} goal={goal} />
         )}
       </Reading>
       {open && (
@@ -147,6 +149,7 @@ export function BenchOutcome({
           counts={counts}
           decide={decide}
           once={once}
+          goal={goal}
           giveUp={giveUp}
         />
       )}
@@ -159,10 +162,12 @@ function Decided({
   staged,
   error,
   work,
+  goal,
 }: {
   staged: Staged;
   error: unknown;
   work: (task: () => Promise<Staged | undefined>) => Promise<void>;
+  goal: BroadcastGoal;
 }) {
   const navigate = useNavigate();
   const { id, facts, settings } = staged;
@@ -171,12 +176,24 @@ function Decided({
   // as long as its rows are kept it can be undone, and no longer
   const recent = now - Date.parse(staged.decided_at ?? staged.created_at) < UNDO_DAYS * 86_400_000;
   const make = useAct(broadcasts.make);
+  const save = useAct(broadcasts.save);
   const takeBack = useAct(imports.undo);
   const kept = useGet(imports.kept, staged.state === 'undone' && facts.kept ? { params: { id } } : undefined).data?.people;
   const write = () =>
     work(async () => {
       const made = await make({ body: { name: '', list_id: facts.list_id } });
       await navigate(`/broadcasts/${made.id}`);
+      return undefined;
+    });
+  /** Beside whom it goes to already. */
+  const addTo = (broadcast: number, list: number) =>
+    work(async () => {
+      const { name, draft, version } = await ask(broadcasts.get, { params: { id: broadcast } });
+      await save({
+        params: { id: broadcast },
+        body: { name, version, draft: { ...draft, to: [...draft.to, { kind: 'list', id: list }] } },
+      });
+      await navigate(`/broadcasts/${broadcast}`);
       return undefined;
     });
   const undo = () =>
@@ -221,8 +238,12 @@ function Decided({
         </Words>
       )}
       {staged.state === 'done' && facts.list_id !== undefined && (
-        <Button variant="contained" size="medium" onClick={() => void write()}>
-          Write to “{settings.list}”
+        <Button
+          variant="contained"
+          size="medium"
+          onClick={() => void (goal.id !== undefined && facts.list_id !== undefined ? addTo(goal.id, facts.list_id) : write())}
+        >
+          {goal.id !== undefined ? `Add “${settings.list}” to the broadcast` : `Write to “${settings.list}”`}
         </Button>
       )}
       {staged.state === 'done' && <Way to={facts.list_id ? `/people?list=${facts.list_id}` : '/people'}>See them in People</Way>}

@@ -9,6 +9,7 @@ import { useKeptPress, type KeptPress } from '../../pieces/kept-press';
 import { Column, Row, Words } from '../../pieces/layout';
 import { Trouble } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
+import type { BroadcastGoal } from './for-broadcast';
 import type { Change, Staged } from './staged';
 
 /** The decision stands at the foot, wherever the pane is scrolled to. */
@@ -78,6 +79,7 @@ export function Press({
   counts,
   decide,
   once,
+  goal,
   giveUp,
 }: {
   error: unknown;
@@ -88,8 +90,10 @@ export function Press({
   counts: ImportCounts;
   decide: KeptPress;
   once: () => Promise<void>;
+  goal: BroadcastGoal;
   giveUp: () => Promise<void>;
 }) {
+  const nobody = going + (counts.unchanged ?? 0) === 0;
   return (
     <Foot>
       <Trouble error={error} />
@@ -98,10 +102,20 @@ export function Press({
           No column is the text number, so nobody new can be texted. Choose it above its column.
         </Words>
       )}
+      {goal.id !== undefined && (
+        <>
+          <Button variant="contained" size="medium" disabled={busy || checking || nobody} onClick={() => void once()}>
+            Use it for this broadcast only
+          </Button>
+          <Words as="p" soft small centered>
+            nobody enters the address book
+          </Words>
+        </>
+      )}
       <Button
-        variant="contained"
+        variant={goal.id === undefined ? 'contained' : 'outlined'}
         size="medium"
-        disabled={!busy && !checking && going + (counts.unchanged ?? 0) === 0}
+        disabled={!busy && !checking && nobody}
         onClick={decide.press}
       >
         {decide.kept ? 'When the rows are checked…' : `Bring in ${people(going)}`}
@@ -115,7 +129,7 @@ export function Press({
         all or nothing; undo within 30 days
       </Words>
       <Row as="p" small between>
-        <Way onClick={() => void once()}>use it once only</Way>
+        {goal.id === undefined && <Way onClick={() => void once()}>use it once only</Way>}
         <Way onClick={() => void giveUp()}>give it up</Way>
       </Row>
     </Foot>

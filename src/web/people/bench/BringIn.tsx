@@ -1,6 +1,7 @@
 import { Button, TextField } from '@mui/material';
 import { useState, type DragEvent } from 'react';
 import { useNavigate } from 'react-router';
+import { ForBroadcast, useForBroadcast } from './for-broadcast';
 import { imports } from '../../../core/api/people/imports';
 import { fileAt, handOver, useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
@@ -24,6 +25,7 @@ const STATE_WORDS: Record<string, string> = {
 export default function BringIn() {
   useTitle('Bringing in people');
   const navigate = useNavigate();
+  const goal = useForBroadcast();
   const [text, setText] = useState('');
   const [busy, setBusy] = useState<string>();
   // where it was asked for is where it is said that it could not be
@@ -33,7 +35,7 @@ export default function BringIn() {
     setBusy(`Reading ${what}…`);
     try {
       const { id } = await begin();
-      await navigate(`/people/bring-in/${id}`);
+      await navigate(`/people/bring-in/${id}${goal.search}`);
     } catch (refused) {
       setFailed({ file: isFile, error: refused });
       setBusy(undefined);
@@ -50,6 +52,7 @@ export default function BringIn() {
       <Head>
         <h1>Bringing in people</h1>
         <Bit soft>Nothing is written until you say so.</Bit>
+        <ForBroadcast goal={goal} />
       </Head>
       <Panes columns="minmax(0, 1fr) 480px">
         <Pane as="section" grow onDragOver={(event) => event.preventDefault()} onDrop={drop}>

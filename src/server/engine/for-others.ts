@@ -1,5 +1,7 @@
 /** What other areas may use of this one; the rest of it is its own (lint). */
 export { BALANCE_LOCK, balanceMicro, priceOf } from './money';
+export { giveConversation } from './passing/give';
+export { GIVEN_FOR } from './passing/note';
 export { mailServer, sendMail } from './passing/mail-out';
 export { ANSWER_USEFUL } from './passing/pass-back';
 export { queueText } from './queue-text';

@@ -1,16 +1,30 @@
-import type { HeldAnswer, PassOn, PassOnBody } from '../../core/api/desk/passing';
-import type { Queryable } from '../db/db';
+import type { HeldAnswer, PassOn, PassOnAnswer, PassOnBody } from '../../core/api/desk/passing';
+import type { Queryable, Tx } from '../db/db';
+import { want } from '../desk/job-queries';
 
-/** To whom replies are passed on now. */
-export async function allPassOn(db: Queryable): Promise<PassOn[]> {
+/** To whom replies are passed on now; a conversation, as long as what is written in it goes to them. */
+export async function allPassOn(db: Queryable, givenSince: string): Promise<PassOn[]> {
   return (
     await db.query<PassOn>(
-      `SELECT p.id, what, keyword_id, p.broadcast_id, p.name, way, p.address, any_hour, coalesce(keyword.word, broadcast.name) AS of, trouble,
+      `SELECT p.id, what, keyword_id, p.broadcast_id, p.name, way, p.address, any_hour, trouble,
+         CASE what WHEN 'conversation' THEN coalesce((SELECT nullif(trim(given_name || ' ' || family_name), '') FROM person WHERE person.number = p.number ORDER BY id LIMIT 1), p.number)
+           ELSE coalesce(keyword.word, broadcast.name) END AS of, p.number,
          (SELECT count(*) FROM passed WHERE pass_on_id = p.id AND state IN ('sent', 'answered')) AS passed,
          (SELECT count(*) FROM passed WHERE pass_on_id = p.id AND state = 'answered') AS answered,
          (SELECT max(at) FROM passed WHERE pass_on_id = p.id) AS last_at
        FROM pass_on p LEFT JOIN keyword ON keyword.id = keyword_id LEFT JOIN broadcast ON broadcast.id = p.broadcast_id
-       WHERE p.ended_at IS NULL ORDER BY p.id`,
+       WHERE p.ended_at IS NULL AND (what <> 'conversation'
+         OR greatest(p.created_at, (SELECT max(at) FROM passed WHERE pass_on_id = p.id)) > $1::timestamptz) ORDER BY p.id`,
+      [givenSince],
+    )
+  ).rows;
+}
+
+/** Whom something was passed on to before, the latest first: each address once, by the name it last had. */
+export async function knownForPassing(db: Queryable): Promise<PassOnAnswer['known']> {
+  return (
+    await db.query<PassOnAnswer['known'][number]>(
+      `SELECT name, way, address, any_hour FROM (SELECT DISTINCT ON (address) * FROM pass_on ORDER BY address, id DESC) latest ORDER BY id DESC LIMIT 12`,
     )
   ).rows;
 }
@@ -24,12 +38,22 @@ export async function insertPassOn(db: Queryable, b: PassOnBody, at: string, acc
   return rows[0].id;
 }
 
+/** Whether an address is a number that this workspace texts from. */
+export async function isOwnSender(db: Queryable, address: string): Promise<boolean> {
+  const { rows } = await db.query(`SELECT 1 FROM sender WHERE kind <> 'name' AND ltrim(address, '+') = ltrim($1, '+') LIMIT 1`, [
+    address,
+  ]);
+  return rows.length > 0;
+}
+
 /** Whether the same is passed on to the same already, and whether what it is of is there. */
-export async function lookAtPassOn(db: Queryable, b: PassOnBody): Promise<{ twice: boolean; there: boolean; own: boolean }> {
-  const { rows } = await db.query<{ twice: boolean; there: boolean; own: boolean }>(
+export async function lookAtPassOn(
+  db: Queryable,
+  b: Pick<PassOnBody, 'what' | 'address' | 'keyword_id' | 'broadcast_id'>,
+): Promise<{ twice: boolean; there: boolean }> {
+  const { rows } = await db.query<{ twice: boolean; there: boolean }>(
     `SELECT EXISTS (SELECT 1 FROM pass_on WHERE ended_at IS NULL AND address = $1 AND what = $2 AND keyword_id IS NOT DISTINCT FROM $3 AND broadcast_id IS NOT DISTINCT FROM $4) AS twice,
-       CASE $2::text WHEN 'keyword' THEN EXISTS (SELECT 1 FROM keyword WHERE id = $3 AND ended_at IS NULL) WHEN 'broadcast' THEN EXISTS (SELECT 1 FROM broadcast WHERE id = $4) ELSE true END AS there,
-       EXISTS (SELECT 1 FROM sender WHERE kind <> 'name' AND ltrim(address, '+') = ltrim($1, '+')) AS own`,
+       CASE $2::text WHEN 'keyword' THEN EXISTS (SELECT 1 FROM keyword WHERE id = $3 AND ended_at IS NULL) WHEN 'broadcast' THEN EXISTS (SELECT 1 FROM broadcast WHERE id = $4) ELSE true END AS there`,
     [b.address, b.what, b.keyword_id, b.broadcast_id],
   );
   return rows[0];
@@ -44,14 +68,18 @@ export async function endPassOn(db: Queryable, id: number, at: string): Promise<
   return rows[0]?.name;
 }
 
-/** What failed since a moment waits again; answers how many. */
-export async function passAgain(db: Queryable, id: number, since: string, at: string): Promise<number> {
-  const again = await db.query(
-    `UPDATE passed SET state = 'waiting', attempts = 0, next_at = $3::timestamptz WHERE pass_on_id = $1 AND state = 'failed' AND at > $2::timestamptz`,
+/** What failed since a moment waits again, each with its job; answers how many. */
+export async function passAgain(tx: Tx, id: number, since: string, at: string): Promise<number> {
+  const { rows } = await tx.query<{ id: number }>(
+    `UPDATE passed SET state = 'waiting', attempts = 0, next_at = $3::timestamptz WHERE pass_on_id = $1 AND state = 'failed' AND at > $2::timestamptz RETURNING id`,
     [id, since, at],
   );
-  await db.query(`UPDATE pass_on SET trouble = NULL WHERE id = $1`, [id]);
-  return again.rowCount;
+  await tx.query(`UPDATE pass_on SET trouble = NULL WHERE id = $1`, [id]);
+  await want(
+    tx,
+    rows.map((again) => ({ kind: 'pass on', key: String(again.id), due: Date.parse(at) })),
+  );
+  return rows.length;
 }
 
 /** Answers to a number that did not go on, and nobody has looked at. */

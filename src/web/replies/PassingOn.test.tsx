@@ -15,6 +15,7 @@ const rule = (id: number, part: Partial<PassOn> = {}): PassOn => ({
   address: 'harbor@ottermere.example',
   any_hour: false,
   of: null,
+  number: null,
   passed: 12,
   answered: 4,
   last_at: '2026-12-02T20:00:00.000Z',
@@ -27,7 +28,7 @@ let server: ReturnType<typeof serve>;
 beforeEach(() => {
   rules = [rule(1)];
   answers = {
-    'GET /api/passing': () => ({ rules, mail: true, broadcasts: [{ id: 7, name: 'Fog' }] }),
+    'GET /api/passing': () => ({ rules, known: [], mail: true, broadcasts: [{ id: 7, name: 'Fog' }] }),
     'GET /api/keywords': { keywords: [{ id: 3, word: 'FERRY', ended_at: null }], workspace: 'Ottermere' },
     'POST /api/passing': { id: 2 },
     'POST /api/passing/1/end': () => {

@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { Controller, useWatch } from 'react-hook-form';
+import { FormProvider, useWatch } from 'react-hook-form';
 import { Type } from 'typebox';
 import { keywords as keywordsApi } from '../../core/api/desk/keywords';
 import { passing, PassOnBody, type PassOn } from '../../core/api/desk/passing';
@@ -9,9 +9,8 @@ import { Shape } from '../../core/api/shapes';
 import { useAct, useGet } from '../api/client';
 import { useDesk } from '../api/session';
 import { useWork } from '../api/work';
-import { Tick } from '../pieces/form/choices';
 import { DataTable, type Column } from '../pieces/table/DataTable';
-import { FormChoice, FormText, useContractForm, useSubmit } from '../pieces/form/form';
+import { FormChoice, useContractForm, useSubmit } from '../pieces/form/form';
 import { count, when } from '../pieces/format';
 import { Bit, Form, FormGrid, Head, Pane, Row, Words } from '../pieces/layout';
 import { showPhone } from '../pieces/phone';
@@ -19,8 +18,25 @@ import { useSay } from '../pieces/Said';
 import { Nothing, Trouble, useNow, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { AreaWays } from './AreaWays';
+import { AnyHour, PassToFields } from './PassToFields';
 
-const WHAT = { all: 'all replies', keyword: 'the keyword', broadcast: 'the broadcast' } as const;
+const WHAT = {
+  all: 'all replies',
+  keyword: 'the keyword',
+  broadcast: 'the broadcast',
+  conversation: 'the conversation with',
+} as const;
+
+/** What is passed on; a conversation is a way to it. */
+const whatOf = ({ what, of, number }: PassOn) =>
+  number !== null ? (
+    <>
+      {WHAT[what]} <Way to={`/replies?number=${encodeURIComponent(number)}`}>{of === number ? showPhone(number) : of}</Way>, for a
+      week after the last
+    </>
+  ) : (
+    `${WHAT[what]}${of ? ` “${of}”` : ''}`
+  );
 
 /** To whom replies are passed on, by text or by mail; their answers come back as from the workspace. */
 export default function PassingOn() {
@@ -48,7 +64,7 @@ export default function PassingOn() {
         </>
       ),
     },
-    { key: 'what', folds: true, heading: 'What', cell: (each) => `${WHAT[each.what]}${each.of ? ` “${each.of}”` : ''}` },
+    { key: 'what', folds: true, heading: 'What', cell: whatOf },
     {
       key: 'way',
       folds: true,
@@ -165,70 +181,40 @@ function NewOne({ mail, broadcasts }: { mail: boolean; broadcasts: readonly { id
       ? words.map((each) => [String(each.id), each.word] as const)
       : broadcasts.map((each) => [String(each.id), each.name] as const);
   return (
-    <Form noValidate gap={12} onSubmit={(event) => void submit(event)}>
-      <Words as="h2" above={22}>
-        Pass on to somebody
-      </Words>
-      <FormGrid>
-        <FormChoice
-          control={control}
-          name="what"
-          label="What"
-          options={[
-            ['all', 'all replies'],
-            ['broadcast', 'answers to a broadcast'],
-            ['keyword', 'whoever signs up by a keyword'],
-          ]}
-        />
-        {now.what !== 'all' && (
+    <FormProvider {...form}>
+      <Form noValidate gap={12} onSubmit={(event) => void submit(event)}>
+        <Words as="h2" above={22}>
+          Pass on to somebody
+        </Words>
+        <FormGrid>
           <FormChoice
             control={control}
-            name="of"
-            label={now.what === 'keyword' ? 'Which keyword' : 'Which broadcast'}
-            options={[['', 'choose'], ...of]}
+            name="what"
+            label="What"
+            options={[
+              ['all', 'all replies'],
+              ['broadcast', 'answers to a broadcast'],
+              ['keyword', 'whoever signs up by a keyword'],
+            ]}
           />
-        )}
-        <FormText control={control} name="name" label="Who" placeholder="Pier office" />
-        <FormChoice
-          control={control}
-          name="way"
-          label="How"
-          options={[
-            ['text', 'by text'],
-            ['mail', 'by mail'],
-          ]}
-          helperText={
-            mail ? undefined : (
-              <>
-                By mail once a server is set in <Way to="/setup/mail">Setup</Way>.
-              </>
-            )
-          }
-        />
-        <FormText
-          control={control}
-          name="address"
-          label={now.way === 'mail' ? 'E-mail address' : 'Number'}
-          input={{ inputMode: now.way === 'mail' ? 'email' : 'tel' }}
-        />
-      </FormGrid>
-      {now.way === 'text' && (
-        <Controller
-          control={control}
-          name="any_hour"
-          render={({ field }) => (
-            <Tick checked={field.value === true} onChange={field.onChange}>
-              At any hour, also in quiet hours: they have asked for it
-            </Tick>
+          {now.what !== 'all' && (
+            <FormChoice
+              control={control}
+              name="of"
+              label={now.what === 'keyword' ? 'Which keyword' : 'Which broadcast'}
+              options={[['', 'choose'], ...of]}
+            />
           )}
-        />
-      )}
-      <Trouble error={error} />
-      <Row>
-        <Button type="submit" variant="contained" disabled={form.formState.isSubmitting}>
-          Pass on from now on
-        </Button>
-      </Row>
-    </Form>
+          <PassToFields mail={mail} />
+        </FormGrid>
+        <AnyHour />
+        <Trouble error={error} />
+        <Row>
+          <Button type="submit" variant="contained" disabled={form.formState.isSubmitting}>
+            Pass on from now on
+          </Button>
+        </Row>
+      </Form>
+    </FormProvider>
   );
 }

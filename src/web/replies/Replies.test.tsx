@@ -2,7 +2,7 @@ import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, expect, test, vi } from 'vitest';
 import type { Conversation, Thread } from '../../core/api/desk/replies';
-import { refusal, serve, show } from '../testing';
+import { choose, refusal, serve, show } from '../testing';
 import Replies from './Replies';
 import { conversation, theirs, threadOf } from './testing';
 
@@ -16,6 +16,7 @@ let waiting: Conversation[];
 let threads: Record<string, Thread>;
 let answers: Record<string, unknown>;
 let server: ReturnType<typeof serve>;
+const PIER = { name: 'Pier office', way: 'text', address: '+12075550150', any_hour: true };
 const NUMBER = ['', '+12075550141', '+12075550142'];
 const posts = () => server.asked.filter(({ call }) => call.startsWith('POST') && !call.endsWith('/proof'));
 const field = () => screen.findByRole<HTMLTextAreaElement>('textbox', { name: 'Answer' });
@@ -38,6 +39,7 @@ beforeEach(() => {
     'GET /api/people/1': refusal(404, 'Nothing here.'),
     'GET /api/people/2': refusal(404, 'Nothing here.'),
     'GET /api/prepared-texts': { texts: [], total: 0 },
+    'GET /api/passing': { rules: [], known: [PIER], mail: true, broadcasts: [] },
   };
   server = serve(answers);
 });
@@ -106,6 +108,29 @@ test('claimed, passed on, taken over: each with who had it as it was seen', asyn
     { number: NUMBER[1], account_id: 1, from: null },
     { number: NUMBER[1], account_id: 1, from: 2 },
     { number: NUMBER[1], account_id: null, from: 2 },
+  ]);
+});
+
+test('given to somebody without an account: to one known before with one press, to another by text or mail', async () => {
+  const user = userEvent.setup();
+  show(<Replies />);
+  const gave = () => posts().map(({ call, body }) => [call, body]);
+  answers['POST /api/passing/conversation'] = { passed: 1 };
+  await user.click(await screen.findByRole('button', { name: 'Pass on…' }));
+  await user.click(await screen.findByRole('menuitem', { name: 'to Pier office, by text: +1 207 555 0150' }));
+  await screen.findByText(/^Passed on to Pier office, as is what they write within a week\./);
+  await user.click(screen.getByRole('button', { name: 'Pass on…' }));
+  await user.click(await screen.findByRole('menuitem', { name: 'to somebody by text or mail…' }));
+  await user.type(await screen.findByRole('textbox', { name: 'Who' }), 'Harbor');
+  choose('How', 'by mail');
+  answers['POST /api/passing/conversation'] = refusal(422, 'That is not one e-mail address.', { place: 'address' });
+  await user.type(screen.getByRole('textbox', { name: 'E-mail address' }), 'harbor');
+  await user.click(screen.getByRole('button', { name: 'Pass it on' }));
+  await screen.findByText('That is not one e-mail address.');
+  const to = { number: NUMBER[1], name: 'Harbor', way: 'mail', address: 'harbor', any_hour: false };
+  expect(gave()).toEqual([
+    ['POST /api/passing/conversation', { ...PIER, number: NUMBER[1] }],
+    ['POST /api/passing/conversation', to],
   ]);
 });
 

@@ -7,6 +7,8 @@ import { want, type Wanted } from '../../desk/job-queries';
 /** So many replies of one number are passed on to somebody in an hour; the rest is in Replies. */
 export const MOST_PASSED = 10;
 const HOUR = 3_600_000;
+/** A conversation that was given to somebody is theirs for so long after the last that went to them, ms. */
+export const GIVEN_FOR = 7 * 24 * HOUR;
 
 /** Whether a text holds one that went to its number of late: a machine wrote it, and neither is it passed on nor answered by itself. */
 export async function echoes(tx: Tx, number: string, body: string, now: number): Promise<boolean> {
@@ -30,13 +32,15 @@ export async function noteForPassing(
   now: number,
 ): Promise<void> {
   const { rows } = await tx.query<{ id: number; lately: number }>(
-    `SELECT p.id, (SELECT count(*) FROM passed WHERE pass_on_id = p.id AND number = $1 AND at > $4::timestamptz) AS lately
-     FROM pass_on p WHERE ended_at IS NULL AND address <> $1 AND (what = 'all' OR (what = 'keyword' AND keyword_id = $3)
-       OR (what = 'broadcast' AND broadcast_id = (SELECT broadcast_id FROM run WHERE id = $2)))
+    `WITH told AS (SELECT * FROM pass_on p WHERE ended_at IS NULL AND address <> $1
+       AND (what = 'all' OR (what = 'keyword' AND keyword_id = $3)
+         OR (what = 'broadcast' AND broadcast_id = (SELECT broadcast_id FROM run WHERE id = $2))
+         OR (what = 'conversation' AND p.number = $1
+           AND greatest(created_at, (SELECT max(at) FROM passed WHERE pass_on_id = p.id)) > $5::timestamptz)))
+     SELECT id, (SELECT count(*) FROM passed WHERE pass_on_id = told.id AND number = $1 AND at > $4::timestamptz) AS lately FROM told
      -- somebody who is told of all and of this is told once
-     AND NOT EXISTS (SELECT 1 FROM pass_on other WHERE other.ended_at IS NULL AND other.address = p.address AND other.id < p.id AND (other.what = 'all'
-       OR (other.what = 'keyword' AND other.keyword_id = $3) OR (other.what = 'broadcast' AND other.broadcast_id = (SELECT broadcast_id FROM run WHERE id = $2))))`,
-    [reply.number, reply.run, reply.keyword, iso(now - HOUR)],
+     WHERE NOT EXISTS (SELECT 1 FROM told other WHERE other.address = told.address AND other.id < told.id)`,
+    [reply.number, reply.run, reply.keyword, iso(now - HOUR), iso(now - GIVEN_FOR)],
   );
   const jobs: Wanted[] = [];
   for (const rule of rows) {

@@ -5,12 +5,15 @@ import { createTransport } from 'nodemailer';
 import { connect, type Socket } from 'node:net';
 import { afterAll, describe, expect, test, vi } from 'vitest';
 import { Mailbox } from '../../../carrier/mailbox';
+import { iso } from '../../../core/clock';
+import { passAgain } from '../../replies/passing-queries';
 import type { Db } from '../../db/db';
 import { ENGINES, type Engine } from '../../db/testing/engines';
 import { closeAfter, closeAfterEach, sendingWorld, until } from '../testing/sending';
 import { HandedIn } from '../../handed-in/handed-in';
 import { MailIn } from './mail-in';
 
+import { giveConversation } from './give';
 import { MOST_PASSED } from './note';
 import { MOST_ANSWERS } from './pass-back';
 import { rounds } from '../../db/testing/rounds';
@@ -108,6 +111,53 @@ describe.each(ENGINES)('passing on by text, on %s', (kind) => {
     expect(screen(world, PIER)[1]).toBe('Not passed on: Ana has answered since: “Yes, it is.”. It is kept for the desk.');
     expect(screen(world, MABEL)).toEqual([]);
     expect(await rows(world.db, `SELECT words, state FROM passed_answer`)).toEqual([{ words: 'No, it is not.', state: 'held' }]);
+  });
+
+  test('a conversation given to somebody: what waits goes to them, then what that number writes for a week, and nobody else’s', async () => {
+    const world = await sendingWorld(kind);
+    await people(world.db);
+    const give = () =>
+      world.db.transaction((tx) =>
+        giveConversation(
+          tx,
+          MABEL,
+          { name: 'Pier office', way: 'text', address: PIER, any_hour: true },
+          { account: 1, now: world.clock.now() },
+        ),
+      );
+    expect(await give()).toBe(0);
+    await world.db.query(`DELETE FROM pass_on`);
+    writes(world, IDRIS, 'And I?');
+    writes(world, MABEL, 'Is the 5:20 running?');
+    await applied(world, 2);
+    expect(await give()).toBe(1);
+    world.bus.work();
+    await until(async () => screen(world, PIER).length === 1);
+    expect(screen(world, PIER)).toEqual(['Mabel Greenhalgh: “Is the 5:20 running?” To answer them begin with #1']);
+    // to the same once more: there is nothing that has not gone, and it is one rule
+    expect(await give()).toBe(0);
+    expect(await rows(world.db, `SELECT 1 FROM pass_on`)).toHaveLength(1);
+    writes(world, MABEL, 'Or the 6?');
+    await until(async () => screen(world, PIER).length === 2);
+    writes(world, PIER, '#1 It is.');
+    await until(async () => screen(world, MABEL).length === 1);
+    await world.db.query(`UPDATE passed SET at = at - interval '8 days'`);
+    await world.db.query(`UPDATE pass_on SET created_at = created_at - interval '8 days'`);
+    writes(world, MABEL, 'Thanks');
+    await applied(world, 5);
+    expect(await rows(world.db, `SELECT number FROM passed`)).toEqual([{ number: MABEL }, { number: MABEL }]);
+  });
+
+  test('what could not be passed on is tried again when somebody says so, and goes', async () => {
+    const world = await begin();
+    await world.db.query(`UPDATE sender SET kind = 'name'`);
+    writes(world, MABEL, 'Is the 5:20 running?');
+    await until(async () => (await rows(world.db, `SELECT 1 FROM passed WHERE state = 'failed'`)).length === 1);
+    await world.db.query(`UPDATE sender SET kind = 'short'`);
+    expect(await world.db.transaction((tx) => passAgain(tx, 1, '2000-01-01', iso(world.clock.now())))).toBe(1);
+    world.bus.work();
+    await until(async () => screen(world, PIER).length === 1);
+    expect(await rows(world.db, `SELECT state FROM passed`)).toEqual([{ state: 'sent' }]);
   });
 
   test('nothing goes on of what phones write by themselves, of a stop, to one’s own number, or to somebody who opted out', async () => {

@@ -142,6 +142,12 @@ async function eraseNumber(tx: Tx, number: string, { person_id, nobody, at }: Er
     `UPDATE passed SET number = $1, state = CASE WHEN state = 'waiting' THEN 'failed' ELSE state END WHERE id IN (${PASSED})`,
     [nobody],
   );
+  // a conversation with them that was given to somebody is over
+  await tx.query(`UPDATE pass_on SET number = $2, ended_at = coalesce(ended_at, $3::timestamptz) WHERE number = $1`, [
+    number,
+    nobody,
+    at,
+  ]);
   await tx.query(
     `UPDATE inbound_part SET number = $2, body = '', octets = NULL WHERE number = $1 AND received_at <= $3::timestamptz`,
     [number, nobody, at],

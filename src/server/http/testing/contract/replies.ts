@@ -60,6 +60,9 @@ export async function askReplies({ call, desk }: Asking, { list, tag, ana, bo }:
     any_hour: true,
   };
   const { id: passed } = await call<{ id: number }>('post', '/api/passing', { body: passRule });
+  await call('post', '/api/passing/conversation', {
+    body: { number, name: 'Pier office', way: 'text', address: '+1 207 555 0151', any_hour: false },
+  });
   await call('get', '/api/passing');
   await call('post', '/api/passing/:id/again', { params: { id: passed } });
   const { rows: held } = await desk.app.db.query<{ id: number }>(

@@ -8,6 +8,8 @@ const MAIN = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
 const RELATIONS = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
 const PACKAGE = 'http://schemas.openxmlformats.org/package/2006';
 const TYPES = 'application/vnd.openxmlformats-officedocument.spreadsheetml';
+/** A workbook as a download names it (IANA media types). */
+export const XLSX = `${TYPES}.sheet`;
 
 /** The parts of a workbook of one sheet beside its rows (ECMA-376 part 1, §12.3; part 2, §9). */
 const parts = (sheet: string): [string, string][] => [

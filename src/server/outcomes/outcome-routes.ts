@@ -1,11 +1,13 @@
 import { sumsOf } from '../../core/outcome/sums-of';
-import { outcomes, type OutcomeRow } from '../../core/api/sending/outcomes';
+import { outcomes, type OutcomeRow, type OutcomesQuery } from '../../core/api/sending/outcomes';
 import { runs } from '../../core/api/sending/runs';
 import { overTime } from '../../core/outcome/over-time';
 import { writeRecord } from '../db/record';
 import type { Cell } from '../files/cell';
 import { begun } from '../files/begun';
 import { streamCsv } from '../files/delimited';
+import { streamXlsx, XLSX } from '../files/write-xlsx';
+import type { App } from '../app-context';
 import { nothingHere } from '../../core/api/refusal';
 import { idOf, Download, route, type Route } from '../http/route';
 import { workspaceOf } from '../setup/for-others';
@@ -56,12 +58,20 @@ export const outcomeRoutes: Route[] = [
     });
     return {};
   }),
-  route(outcomes.csv, async (app, asked) => {
-    const { zone } = await workspaceOf(app.db);
-    const pages = await begun(streamOutcomes(app.db, asked.query, zone));
-    return new Download('outcomes.csv', 'text/csv; charset=utf-8', streamCsv(rowsOf(pages, zone)));
-  }),
+  route(
+    outcomes.csv,
+    async (app, asked) => new Download('outcomes.csv', 'text/csv; charset=utf-8', streamCsv(await fileOf(app, asked.query))),
+  ),
+  route(
+    outcomes.xlsx,
+    async (app, asked) => new Download('outcomes.xlsx', XLSX, streamXlsx('Outcomes', await fileOf(app, asked.query))),
+  ),
 ];
+
+async function fileOf(app: App, which: Omit<OutcomesQuery, 'skip'>): Promise<AsyncIterable<Cell[][]>> {
+  const { zone } = await workspaceOf(app.db);
+  return rowsOf(await begun(streamOutcomes(app.db, which, zone)), zone);
+}
 
 async function* rowsOf(pages: AsyncIterable<OutcomeRow[]>, zone: string): AsyncGenerator<Cell[][]> {
   yield [[`when (${zone})`, ...HEADINGS]];

@@ -1,3 +1,4 @@
+import XLSX from 'xlsx';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { OutcomeRow, PersonHistory, Usual } from '../../core/api/sending/outcomes';
 import { EMPTY_DRAFT } from '../../core/plan/draft/draft';
@@ -108,6 +109,16 @@ describe.each(ENGINES)('outcomes, %s', (engine) => {
     const file = await (await desk.ask('GET', '/api/outcomes.csv?label=juniors', 'look')).text();
     expect(file.split('\r\n')[1]).toContain('Pike: 50% off,juniors,');
     expect(file.split('\r\n')[1]).toContain('finished,40,40,0,0,0,8,0,0,2,40,0.3,');
+  });
+
+  test('as a workbook its figures are numbers and its moments are moments, as another library reads them', async () => {
+    const file = await (await desk.ask('GET', '/api/outcomes.xlsx?label=juniors', 'look')).arrayBuffer();
+    const [headings, first] = XLSX.utils.sheet_to_json<unknown[]>(XLSX.read(file, { cellDates: true }).Sheets.Outcomes, {
+      header: 1,
+    });
+    const of = (heading: string) => first[headings.indexOf(heading)];
+    expect(of('when (America/New_York)')).toBeInstanceOf(Date);
+    expect([of('people'), of('answered'), of('cost'), of('labels')]).toEqual([40, 8, 0.3, 'juniors']);
   });
 
   test('a person’s broadcasts in the shares that runs have, beside what is usual of all', async () => {

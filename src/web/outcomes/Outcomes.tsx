@@ -4,6 +4,7 @@ import { outcomes } from '../../core/api/sending/outcomes';
 import { fileAt } from '../api/client';
 import { ColumnsMenu } from '../pieces/table/ColumnsMenu';
 import { DataTable } from '../pieces/table/DataTable';
+import { ExportMenu } from '../pieces/table/ExportMenu';
 import { count } from '../pieces/format';
 import { Bit, End, Head, Pane, Row, Words } from '../pieces/layout';
 import { Pager } from '../pieces/table/Pager';
@@ -38,9 +39,12 @@ export default function Outcomes() {
           </Button>
           <Way to={`/outcomes/over-time?${address}`}>Over time</Way>
           <ColumnsMenu columns={columns} layout={layout} />
-          <Button component="a" href={fileAt(outcomes.csv, { query: which })} download>
-            Export
-          </Button>
+          <ExportMenu
+            files={[
+              { words: 'CSV', href: fileAt(outcomes.csv, { query: which }) },
+              { words: 'workbook (XLSX)', href: fileAt(outcomes.xlsx, { query: which }) },
+            ]}
+          />
         </End>
       </Head>
       <Pane fill grow pad="10px 20px">

@@ -1,5 +1,4 @@
-import { Button, ListItemText, Menu, MenuItem } from '@mui/material';
-import { useState } from 'react';
+import { Button } from '@mui/material';
 import { people as peopleApi } from '../../core/api/people/people';
 import { mayDo } from '../../core/api/roles';
 import { EVERYONE } from '../../core/audience/condition';
@@ -8,6 +7,7 @@ import { useDesk } from '../api/session';
 import { count } from '../pieces/format';
 import { Search } from '../pieces/form/Search';
 import { Bit, End, Head, Row, Words } from '../pieces/layout';
+import { ExportMenu } from '../pieces/table/ExportMenu';
 import { ColumnsMenu } from '../pieces/table/ColumnsMenu';
 import { LookUp } from './LookUp';
 import { ListRule, Rename } from './Rename';
@@ -25,8 +25,7 @@ const EXPORTS = [
 /** Where one is, what is found there, and what can be done with all of them. */
 export function PeopleHead({ here, write, add }: { here: Here; write: () => void; add: () => void }) {
   const { account } = useDesk();
-  const [exporting, setExporting] = useState<HTMLElement>();
-  const { open, title, typed, setTyped, total, rule, changed, columns, layout } = here;
+  const { open, title, typed, setTyped, total, rule, changed, columns, layout, filter, columnsShown } = here;
   const { list, segment } = here.in;
   const mayWrite = mayDo(account.role, 'write');
   return (
@@ -52,15 +51,18 @@ export function PeopleHead({ here, write, add }: { here: Here; write: () => void
             <>
               {rule === undefined && <Button onClick={() => here.edit(EVERYONE)}>Filter</Button>}
               {mayWrite && <Button onClick={add}>Add a person</Button>}
-              <Button aria-haspopup="menu" onClick={(event) => setExporting(event.currentTarget)}>
-                {total === undefined ? 'Export' : `Export ${count(total)}`}
-              </Button>
+              <ExportMenu
+                says={total === undefined ? 'Export' : `Export ${count(total)}`}
+                files={EXPORTS.map(([endpoint, words, shown]) => ({
+                  words,
+                  href: fileAt(endpoint, { query: { ...filter, name: title, ...(shown ? { columns: columnsShown } : {}) } }),
+                }))}
+              />
               <ColumnsMenu columns={columns} layout={layout} />
             </>
           )}
         </End>
       </Head>
-      <ExportMenu here={here} anchor={exporting} close={() => setExporting(undefined)} />
     </>
   );
 }
@@ -89,25 +91,5 @@ export function PeopleCounts({ here, attempt }: { here: Here; attempt: (what: ()
       {mayWrite && tag && <Rename key={place} kind="tag" id={tag} name={title ?? ''} attempt={attempt} gone={() => go({})} />}
       {mayDo(account.role, 'send') && total !== undefined && total > 0 && <LookUp key={JSON.stringify(filter)} filter={filter} />}
     </Row>
-  );
-}
-
-/** Those who are found there, as a file. */
-function ExportMenu({ here, anchor, close }: { here: Here; anchor: HTMLElement | undefined; close: () => void }) {
-  const { filter, title, columnsShown } = here;
-  return (
-    <Menu anchorEl={anchor} open={anchor !== undefined} onClose={close}>
-      {EXPORTS.map(([endpoint, words, shown]) => (
-        <MenuItem
-          key={words}
-          component="a"
-          href={fileAt(endpoint, { query: { ...filter, name: title, ...(shown ? { columns: columnsShown } : {}) } })}
-          download
-          onClick={close}
-        >
-          <ListItemText>{words}</ListItemText>
-        </MenuItem>
-      ))}
-    </Menu>
   );
 }

@@ -147,4 +147,10 @@ export const outcomes = {
     says: 'Every run of the outcomes with its figures, as CSV',
     query: Type.Object(WHICH),
   }),
+  xlsx: fileEndpoint({
+    path: '/api/outcomes.xlsx',
+    role: 'look',
+    says: 'Every run of the outcomes with its figures, as a workbook: numbers as numbers, moments as moments of the workspace’s clock',
+    query: Type.Object(WHICH),
+  }),
 };

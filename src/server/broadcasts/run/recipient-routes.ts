@@ -2,7 +2,7 @@ import { recipients, type Recipient, type WhichRecipients } from '../../../core/
 import type { Cell } from '../../files/cell';
 import { begun } from '../../files/begun';
 import { streamCsv } from '../../files/delimited';
-import { streamXlsx } from '../../files/write-xlsx';
+import { streamXlsx, XLSX } from '../../files/write-xlsx';
 import type { App } from '../../app-context';
 import { idOf, Download, route, type Route } from '../../http/route';
 import { workspaceOf } from '../../setup/for-others';
@@ -44,11 +44,7 @@ export const recipientRoutes: Route[] = [
   }),
   route(recipients.xlsx, async (app, { params, query }) => {
     const id = idOf(params.id);
-    return new Download(
-      `run-${id}.xlsx`,
-      'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-      streamXlsx('Recipients', await tableOf(app, id, query)),
-    );
+    return new Download(`run-${id}.xlsx`, XLSX, streamXlsx('Recipients', await tableOf(app, id, query)));
   }),
   route(recipients.list, async (app, asked) => ({
     recipients: await recipientsOf(app.db, idOf(asked.params.id), asked.query),

@@ -4,7 +4,7 @@ import type { App } from '../../app-context';
 import type { Cell } from '../../files/cell';
 import { streamCsv } from '../../files/delimited';
 import { writeVcards } from '../../files/write-vcard';
-import { streamXlsx } from '../../files/write-xlsx';
+import { streamXlsx, XLSX } from '../../files/write-xlsx';
 import { Download, route, type Asked, type Route } from '../../http/route';
 import { writeRecord } from '../../db/record';
 import { chosenColumns, exportColumns } from './export-columns';
@@ -45,11 +45,7 @@ export const exportRoutes: Route[] = [
   route(
     people.exportXlsx,
     async (app, asked) =>
-      new Download(
-        `${nameOf(asked)}.xlsx`,
-        'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-        streamXlsx('People', table(app, asked, await exported(app, asked))),
-      ),
+      new Download(`${nameOf(asked)}.xlsx`, XLSX, streamXlsx('People', table(app, asked, await exported(app, asked)))),
   ),
   route(
     people.exportVcf,

@@ -2,13 +2,11 @@ import { imports } from '../../../core/api/people/imports';
 import { REASON_HEADING } from '../../../core/people/match';
 import { TARGET_WORDS } from '../../../core/people/targets';
 import { streamCsv, writeCsv } from '../../files/delimited';
-import { streamXlsx } from '../../files/write-xlsx';
+import { streamXlsx, XLSX } from '../../files/write-xlsx';
 import type { App } from '../../app-context';
 import { idOf, Download, route, type Route } from '../../http/route';
 import { nextRows } from './file-rows';
 import { importOf } from './import-store';
-
-const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
 
 /** Rows that did not come in, with the reason, as they can come back; in pages. @throws Refusal 404 */
 async function rejects(app: App, id: number): Promise<{ name: string; pages: AsyncIterable<string[][]> }> {

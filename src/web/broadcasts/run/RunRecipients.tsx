@@ -5,6 +5,7 @@ import { fileAt, usePages } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { OUTCOME_WORDS } from '../../../core/outcome/outcomes';
 import { Choose } from '../../pieces/form/choices';
+import { ExportMenu } from '../../pieces/table/ExportMenu';
 import { ColumnsMenu } from '../../pieces/table/ColumnsMenu';
 import { DataTable, type Column as TableColumn } from '../../pieces/table/DataTable';
 import { Field } from '../../pieces/form/Field';
@@ -178,12 +179,12 @@ function Narrow({
           />
         </Bit>
         <ColumnsMenu columns={columns} layout={layout} />
-        <Button component="a" href={fileAt(recipients.csv, { params: { id }, query: wanted })} download>
-          Export
-        </Button>
-        <Way small href={fileAt(recipients.xlsx, { params: { id }, query: wanted })} download>
-          as a workbook
-        </Way>
+        <ExportMenu
+          files={[
+            { words: 'CSV', href: fileAt(recipients.csv, { params: { id }, query: wanted }) },
+            { words: 'workbook (XLSX)', href: fileAt(recipients.xlsx, { params: { id }, query: wanted }) },
+          ]}
+        />
       </Row>
     </Row>
   );

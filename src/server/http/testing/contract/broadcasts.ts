@@ -128,6 +128,7 @@ export async function askBroadcasts(asking: Asking, { list, ana }: There) {
   await call('get', '/api/outcomes/over-time', { query: { from: '2026-01-01' } });
   await call('get', '/api/runs/:id/tally', { params: { id: run } });
   await call('get', '/api/outcomes.csv');
+  await call('get', '/api/outcomes.xlsx');
   await compared(asking, run);
   const { id: other } = await call<{ id: number }>('post', '/api/broadcasts', { body: { name: 'Gone', people: [ana] } });
   await call('delete', '/api/broadcasts/:id', { params: { id: other } });

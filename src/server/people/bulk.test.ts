@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { emptyDb, ENGINES } from '../db/testing/engines';
 import type { Db } from '../db/db';
 import { makeWorkspace, NOW } from '../engine/testing/world';
-import { changeMany, undoMany } from './bulk';
+import { changeMany, changesSince, undoMany } from './bulk';
 import { mergePeople } from './person/merge-people';
 import { checkedRule, countPeople, filterOf, pageOfPeople } from './people-queries';
 import { bringRows, canonical } from './testing';
@@ -48,6 +48,8 @@ describe.each(ENGINES)('many people at once, on %s', (engine) => {
     const before = await canonical(db);
     const tagged = await changeMany(db, {}, { kind: 'tag', name: 'a' }, 'tagged', asked, TODAY);
     expect(tagged.people).toBe(2);
+    expect(await changesSince(db, '2000-01-01')).toMatchObject([{ id: tagged.id, what: 'tagged', people: 2, undone: false }]);
+    expect(await changesSince(db, '2999-01-01')).toEqual([]);
     const set = await changeMany(
       db,
       { rule: { on: 'field', field: 'landing', test: 'filled' } },

@@ -1,4 +1,4 @@
-import type { BulkAct as Asked } from '../../core/api/people/people';
+import type { BulkAct as Asked, ManyChanged } from '../../core/api/people/people';
 import type { Today } from '../../core/audience/decide';
 import { storedValue } from '../../core/people/person-fields';
 import {
@@ -19,6 +19,21 @@ const CHUNK = 2000;
 
 /** A change as it is made: what was to be made for it is there. */
 type BulkAct = Exclude<Asked, { kind: 'put_on_new' }>;
+
+const CHANGED = `SELECT c.id, what, people, at, account.name AS by, undone_at IS NOT NULL AS undone
+  FROM bulk_change c LEFT JOIN account ON account.id = account_id`;
+
+/** What was done with many people of a run, the latest first. */
+export async function changesOfRun(db: Queryable, run: number): Promise<ManyChanged[]> {
+  return (await db.query<ManyChanged>(`${CHANGED} WHERE run_id = $1 AND people > 0 ORDER BY c.id DESC LIMIT 20`, [run])).rows;
+}
+
+/** What was done with many people since a moment, the latest first. */
+export async function changesSince(db: Queryable, since: string): Promise<ManyChanged[]> {
+  return (
+    await db.query<ManyChanged>(`${CHANGED} WHERE at > $1::timestamptz AND people > 0 ORDER BY c.id DESC LIMIT 20`, [since])
+  ).rows;
+}
 
 const TABLES = {
   tag: ['person_tag', 'tag_id'],

@@ -1,10 +1,11 @@
 import { people } from '../../core/api/people/people';
+import { iso } from '../../core/clock';
 import { readPhone } from '../../core/phone/read';
 import { writeRecord } from '../db/record';
 import { optOut, notSent, queueText, senderAnswering, closeUpTo, lockConversation } from '../engine/for-others';
 import { nothingHere, Refusal } from '../../core/api/refusal';
 import { idOf, route, who, type Route } from '../http/route';
-import { changeMany, undoMany } from './bulk';
+import { changeMany, changesSince, undoMany } from './bulk';
 import { erasePerson } from './person/erase';
 import { insertConsent, knownPerson, lockPerson, reachOf, sharersOf, twinsOf } from './person/person-queries';
 import { mergePeople } from './person/merge-people';
@@ -13,6 +14,8 @@ import { KEPT, readBody } from './person/person-body';
 import { fieldTypes, insertPeople, peopleById, reserveIds, updatePeople } from '../address-book/for-others';
 import { sourcesOf } from './groups/source-queries';
 import { countryOf } from '../setup/for-others';
+
+const MONTH = 30 * 86_400_000;
 
 export const peopleRoutes: Route[] = [
   route(people.sources, async (app, asked) => {
@@ -52,6 +55,7 @@ export const peopleRoutes: Route[] = [
     await writeRecord(app.db, asked, 'changed many people', what, { people: changed.people, change: changed.id });
     return changed;
   }),
+  route(people.changes, async (app, asked) => ({ changes: await changesSince(app.db, iso(asked.now - MONTH)) })),
   route(people.undoBulk, async (app, asked) => {
     const id = idOf(asked.params.id);
     const undone = await undoMany(app.db, id, asked.at);

@@ -1,5 +1,7 @@
 import { act, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
 import { expect, test } from 'vitest';
+import type { ManyChanged } from '../../core/api/people/people';
 import { refusal, serve, show } from '../testing';
 import People from './People';
 
@@ -11,6 +13,7 @@ const SOURCES = {
   segments: [{ id: 9, name: 'Pass ends soon', rule: { op: 'all', of: [{ on: 'field', field: 'born', test: 'filled' }] } }],
   fields: [],
 };
+let changes: ManyChanged[] = [];
 const open = (sources: unknown) =>
   serve({
     'GET /api/people/sources': sources,
@@ -22,6 +25,11 @@ const open = (sources: unknown) =>
     'GET /api/people/count': { people: 1, can: 0 },
     'GET /api/segments': { segments: [{ id: 9, people: 1 }] },
     'GET /api/session/layouts': { layouts: {} },
+    'GET /api/people/changes': () => ({ changes }),
+    'POST /api/people/bulk/8/undo': () => {
+      changes = [{ ...changes[0], undone: true }];
+      return { people: 3 };
+    },
   });
 
 test('the people of a segment come with its rule, and not before it: nothing is pushed from under a press', async () => {
@@ -43,4 +51,19 @@ test('where lists and segments cannot be had that is said, and nobody waits for 
   show(<People />, '/people?segment=9', '/people/:id?');
   await screen.findByText('The people cannot be looked at just now.');
   await waitFor(() => expect(screen.queryByText('Looking for the segment…')).toBeNull());
+});
+
+test('what was done with many stands there after a reload, with what undoes it; undone, it is only told', async () => {
+  const user = userEvent.setup();
+  changes = [{ id: 8, what: 'tagged “bicycle”', people: 3, at: '2026-12-02T15:00:00.000Z', by: 'Ana Reyes', undone: false }];
+  open(SOURCES);
+  show(<People />, '/people', '/people/:id?');
+  await screen.findByText(/^last: 3 tagged “bicycle”/);
+  await user.click(screen.getByRole('button', { name: 'undo it' }));
+  await screen.findByText('3 people: as before.');
+  await waitFor(() => expect(screen.queryByText(/^last: 3/)).toBeNull());
+  await user.click(screen.getByRole('button', { name: 'all changes' }));
+  expect((await screen.findByRole('dialog', { name: 'What was done with many at once' })).textContent).toMatch(
+    /3 tagged “bicycle”, undoneAna Reyes/,
+  );
 });

@@ -9,6 +9,7 @@ import { Search } from '../pieces/form/Search';
 import { Bit, End, Head, Row, Words } from '../pieces/layout';
 import { ExportMenu } from '../pieces/table/ExportMenu';
 import { ColumnsMenu } from '../pieces/table/ColumnsMenu';
+import { LatestChange } from './LatestChange';
 import { LookUp } from './LookUp';
 import { ListRule, Rename } from './Rename';
 import type { usePeople } from './use-people';
@@ -90,6 +91,7 @@ export function PeopleCounts({ here, attempt }: { here: Here; attempt: (what: ()
       )}
       {mayWrite && tag && <Rename key={place} kind="tag" id={tag} name={title ?? ''} attempt={attempt} gone={() => go({})} />}
       {mayDo(account.role, 'send') && total !== undefined && total > 0 && <LookUp key={JSON.stringify(filter)} filter={filter} />}
+      <LatestChange />
     </Row>
   );
 }

@@ -176,6 +176,17 @@ export const KnownPerson = Shape({
 });
 export type KnownPerson = Static<typeof KnownPerson>;
 
+/** Something done with many people at once: by somebody, or by itself. */
+export const ManyChanged = Shape({
+  id: Id,
+  what: Text,
+  people: Count,
+  at: Instant,
+  by: Nullable(Text),
+  undone: Type.Boolean(),
+});
+export type ManyChanged = Static<typeof ManyChanged>;
+
 export const people = {
   sources: endpoint({
     method: 'get',
@@ -222,6 +233,14 @@ export const people = {
     }),
     answer: Shape({ id: Id, people: Count }),
     changes: ['people'],
+  }),
+  changes: endpoint({
+    method: 'get',
+    path: '/api/people/changes',
+    role: 'look',
+    says: 'What was done with many people at once within thirty days, the latest first; what has not been undone can be',
+    answer: Shape({ changes: Type.Array(ManyChanged) }),
+    live: ['people'],
   }),
   undoBulk: endpoint({
     method: 'post',

@@ -1,3 +1,4 @@
+import { ManyChanged } from '../people/people';
 import { Type, type Static } from 'typebox';
 import { endpoint } from '../endpoint';
 import { Count, Id, Instant, Micro, Nullable, OneOf, SenderKind, Shape, Tally } from '../shapes';
@@ -83,7 +84,7 @@ export const RunAnswer = Shape({
   /** Of those who were chosen, who was not written to and why; null for runs of before. */
   ledger: Nullable(Shape({ chosen: Count, dropped: Type.Record(Text, Count) })),
   /** What was done with people of this run (tagged, taken off a list; `by` null: by a list's standing rule), and whether that was undone. */
-  left: Type.Array(Shape({ id: Id, what: Text, people: Count, at: Instant, by: Nullable(Text), undone: Type.Boolean() })),
+  left: Type.Array(ManyChanged),
   /** What is wrong with it, or was. */
   alarms: Type.Array(Shape({ id: Id, words: Text, at: Instant, seen_at: MaybeInstant, seen_by: Nullable(Text) })),
   /** As it was written, by language. */

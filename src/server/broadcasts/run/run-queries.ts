@@ -1,6 +1,7 @@
 import type { RunAnswer } from '../../../core/api/sending/runs';
 import type { Queryable, Tx } from '../../db/db';
 import { otherDayOf } from '../../engine/for-others';
+import { changesOfRun } from '../../people/for-others';
 import { countFigures, SPENT_MICRO, SPENT_PARTS } from '../../outcomes/for-others';
 import { plannedCourse } from './run-course';
 import { slowParts } from './run-slow';
@@ -85,12 +86,7 @@ async function partsOf(db: Queryable, { id, broadcast_id: broadcastId }: Pick<Ru
           [id],
         ),
       ),
-      rowsOf(
-        db.query<RunAnswer['left'][number]>(
-          `SELECT c.id, what, people, at, account.name AS by, undone_at IS NOT NULL AS undone FROM bulk_change c LEFT JOIN account ON account.id = account_id WHERE run_id = $1 AND people > 0 ORDER BY c.id DESC LIMIT 20`,
-          [id],
-        ),
-      ),
+      changesOfRun(db, id),
       rowsOf(
         db.query<RunAnswer['alarms'][number]>(
           `SELECT alarm.id, words, at, seen_at, account.name AS seen_by FROM alarm LEFT JOIN account ON account.id = seen_by WHERE run_id = $1 ORDER BY alarm.id`,

@@ -72,6 +72,7 @@ export async function askPeople({ call }: Asking): Promise<There> {
   const bulk = await call<{ id: number }>('post', '/api/people/bulk', {
     body: { ids: [ana, bo], act: { kind: 'put_on_new', name: 'Morning boat' }, what: 'put on “Morning boat”' },
   });
+  await call('get', '/api/people/changes');
   await call('post', '/api/people/bulk/:id/undo', { params: { id: bulk.id } });
   for (const ending of ['csv', 'xlsx', 'vcf']) await call('get', `/api/people/export.${ending}`);
   return { list, tag, segment, ana, bo, cy, junior };

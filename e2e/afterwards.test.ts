@@ -57,9 +57,9 @@ describe('after sending', () => {
     await ana.click('button', `${someone.given_name ?? ''} ${someone.family_name ?? ''}`.trim() || 'no name');
     await ana.sees(someone.body.slice(0, 60));
     await ana.sees(/part 1 of \d: handed over .*, taken .*, delivered/);
-    const csv = await ana.page.evaluate(
-      () => document.querySelector<HTMLAnchorElement>('a[download]')?.getAttribute('href') ?? '',
-    );
+    await ana.click('button', 'Export');
+    const csv = await (await ana.find('menuitem', 'CSV')).evaluate((each) => each.getAttribute('href') ?? '');
+    await ana.page.keyboard.press('Escape');
     const { data } = Papa.parse<string[]>((await asText(csv)).trim(), { delimiter: ',' });
     // the words that are open are a row of the table's own
     expect(data.length - 1).toBe((await rowsOf('Recipients')) - 1);

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { signIn, visit, type Visitor } from '../harness/browser';
+import { OTTERMERE } from '../harness/ottermere';
 import { ownDemo } from './support/own-demo';
 
 interface Expected {
@@ -209,7 +210,7 @@ describe('segments, many at once, and the ledger', () => {
     const visitor = await visit();
     const { page } = visitor;
     await signIn(visitor, demo.url);
-    await page.goto(`${demo.url}/broadcasts/32/reach?step=will_get`);
+    await page.goto(`${demo.url}/broadcasts/${OTTERMERE.draft}/reach?step=will_get`);
     await visitor.sees(/Will get it, [\d,]+ people/);
     await visitor.click('button', 'untick for this one');
     await visitor.sees('unticked by you');

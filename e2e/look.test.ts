@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { closeBrowser, signIn, visit } from '../harness/browser';
 import { forget, freshDemo, type Demo } from '../harness/demo';
 import { Desk } from '../harness/desk';
+import { OTTERMERE } from '../harness/ottermere';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const VIEWS = [
@@ -17,22 +18,22 @@ const VIEWS = [
   '/people/dependants?open=7',
   '/people/bring-in',
   '/people/bring-in/5',
-  '/broadcasts/32/reach?step=call_list',
-  '/broadcasts/32/reach?step=will_get',
+  `/broadcasts/${OTTERMERE.draft}/reach?step=call_list`,
+  `/broadcasts/${OTTERMERE.draft}/reach?step=will_get`,
   '/broadcasts',
-  '/broadcasts/32',
-  '/broadcasts/31',
-  '/broadcasts/32/when',
-  '/broadcasts/32/short',
+  `/broadcasts/${OTTERMERE.draft}`,
+  `/broadcasts/${OTTERMERE.agreed}`,
+  `/broadcasts/${OTTERMERE.draft}/when`,
+  `/broadcasts/${OTTERMERE.draft}/short`,
   '/broadcasts/templates',
   '/broadcasts/templates?kind=template&open=1',
-  '/broadcasts/32/last-look',
-  '/runs/27',
-  '/runs/27/summary',
+  `/broadcasts/${OTTERMERE.draft}/last-look`,
+  `/runs/${OTTERMERE.asked}`,
+  `/runs/${OTTERMERE.asked}/summary`,
   '/replies',
   '/replies?number=%2B12075550134',
   '/outcomes',
-  '/outcomes/compare?ids=28,27,24',
+  `/outcomes/compare?ids=${OTTERMERE.last},${OTTERMERE.asked},${OTTERMERE.earlier}`,
   '/outcomes/over-time',
   '/replies/keywords',
   '/replies/keywords/1/poster',
@@ -225,15 +226,15 @@ describe('the desk at 1280 x 800', () => {
       '/people',
       '/people?segment=1',
       '/people/bring-in/5',
-      '/broadcasts/32',
-      '/broadcasts/31',
-      '/broadcasts/32/reach?step=opted_out',
-      '/broadcasts/32/when',
-      '/broadcasts/32/short',
+      `/broadcasts/${OTTERMERE.draft}`,
+      `/broadcasts/${OTTERMERE.agreed}`,
+      `/broadcasts/${OTTERMERE.draft}/reach?step=opted_out`,
+      `/broadcasts/${OTTERMERE.draft}/when`,
+      `/broadcasts/${OTTERMERE.draft}/short`,
       '/broadcasts/templates?kind=template&open=1',
-      '/broadcasts/32/last-look',
+      `/broadcasts/${OTTERMERE.draft}/last-look`,
       '/runs/1',
-      '/runs/28',
+      `/runs/${OTTERMERE.last}`,
     ]) {
       await visitor.page.goto(`${demo.url}${view}`, { waitUntil: 'networkidle2' });
       const size = await visitor.page.evaluate(() => [
@@ -255,7 +256,7 @@ describe('the desk at 1280 x 800', () => {
     await visitor.sees('Row 2 opens a quote (") that is never closed');
     // the refusal itself is a 422 that Chromium writes to its console; it is expected here
     visitor.trouble.length = 0;
-    await page.goto(`${demo.url}/broadcasts/32`);
+    await page.goto(`${demo.url}/broadcasts/${OTTERMERE.draft}`);
     await visitor.sees('people will get it');
     await visitor.sees('Nothing to fix');
     await page.click('[role=group][aria-labelledby] [role=spinbutton][aria-label=Hours]');

@@ -1,6 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { forget, freshDemo } from '../harness/demo';
 import { closeBrowser, signIn, visit } from '../harness/browser';
+import { OTTERMERE } from '../harness/ottermere';
 
 /** Remakes docs/screenshots from a fresh demo. `npm run build` first. */
 const OUT = 'docs/screenshots';
@@ -12,13 +13,13 @@ const VIEWS: [string, string, { night?: boolean; width?: number; height?: number
   ['/people/23', 'person', {}],
   ['/outcomes/over-time', 'over-time', {}],
   ['/replies/keywords', 'keywords', {}],
-  ['/broadcasts/32/reach?step=call_list', 'reach', { night: true }],
-  ['/broadcasts/32', 'sheet', {}],
-  ['/broadcasts/32', 'sheet-night', { night: true }],
-  ['/broadcasts/32', 'sheet-phone', { width: 390, height: 844 }],
-  ['/broadcasts/32/when', 'when', {}],
-  ['/broadcasts/32/last-look', 'last-look', {}],
-  ['/runs/27', 'run', {}],
+  [`/broadcasts/${OTTERMERE.draft}/reach?step=call_list`, 'reach', { night: true }],
+  [`/broadcasts/${OTTERMERE.draft}`, 'sheet', {}],
+  [`/broadcasts/${OTTERMERE.draft}`, 'sheet-night', { night: true }],
+  [`/broadcasts/${OTTERMERE.draft}`, 'sheet-phone', { width: 390, height: 844 }],
+  [`/broadcasts/${OTTERMERE.draft}/when`, 'when', {}],
+  [`/broadcasts/${OTTERMERE.draft}/last-look`, 'last-look', {}],
+  [`/runs/${OTTERMERE.asked}`, 'run', {}],
   ['/replies', 'replies', {}],
   ['/outcomes', 'outcomes', {}],
   ['/setup/workspace', 'setup', {}],

@@ -2,8 +2,10 @@ import { PUBLIC_ADDRESS } from '../server/setup/for-others';
 import type { Tx } from '../server/db/db';
 import { seeded, type Chance } from './chance';
 import { REGULAR, type Past } from './past';
+import { cameBefore } from './lived';
 import { addPastRun, type Rows, type Sent } from './past-run';
 import type { DemoPerson } from './people';
+import { yearBefore } from './year';
 
 /** What was sent on this very day: which, days ago, minutes after midnight. */
 const TODAY: readonly [which: number, daysAgo: number, at: number][] = [
@@ -13,7 +15,7 @@ const TODAY: readonly [which: number, daysAgo: number, at: number][] = [
   [1, 0, 13 * 60 + 15],
 ];
 
-/** A few months of what was sent, as the engine would have left it: texts, parts, money, answers. */
+/** A year of what was sent, as the engine would have left it: texts, parts, money, answers. */
 export async function makeHistory(
   tx: Tx,
   chance: Chance,
@@ -32,20 +34,27 @@ export async function makeHistory(
   const { rows: named } = await tx.query<{ id: number; name: string }>(`SELECT id, name FROM list`);
   const { address } = (await tx.query<{ address: string }>(`SELECT ${PUBLIC_ADDRESS} AS address FROM workspace`)).rows[0];
   const lists = new Map(named.map(({ id, name }) => [name, id]));
-  const opening = { kind: 'top_up', amount_micro: 600_000_000, run_id: null, note: 'opening balance' };
+  const top_up = { kind: 'top_up', run_id: null };
   const sent: Sent = {
     broadcast: [],
     run: [],
     outbound: [],
     outbound_part: [],
-    balance_entry: [{ at: new Date(midnight - 80 * 86_400_000).toISOString(), ...opening }],
+    balance_entry: [
+      { at: new Date(midnight - 370 * 86_400_000).toISOString(), ...top_up, amount_micro: 150_000_000, note: 'bank transfer' },
+      { at: new Date(midnight - 80 * 86_400_000).toISOString(), ...top_up, amount_micro: 600_000_000, note: 'opening balance' },
+    ],
     inbound: [],
     link: [],
   };
-  const world = { people, stops, lists, address, now, midnight, chance, clicks: seeded(20_261_202) };
+  const world = { people, stops, lists, address, now, midnight };
+  // the year before it is drawn by itself: whatever is added to it, the last weeks stay as they are
+  const before = { ...world, here: cameBefore, chance: seeded(1866), clicks: seeded(1867) };
+  for (const each of yearBefore(new Date(midnight).toISOString().slice(0, 10))) addPastRun(sent, each, before, false);
+  const lately = { ...world, here: () => true, chance, clicks: seeded(20_261_202) };
   // one run in all these weeks ran into the carrier's filter
   const failed = past.find(({ name, daysAgo }) => name.startsWith('Freight') && daysAgo > 10 && daysAgo < 50);
-  for (const each of past) addPastRun(sent, each, world, each === failed);
+  for (const each of past) addPastRun(sent, each, lately, each === failed);
   sent.inbound = sent.inbound.filter(({ received_at }) => String(received_at) < new Date(now).toISOString());
   for (const [table, rows] of Object.entries(sent)) await copyRows(tx, table, rows as Rows);
   // whoever said stop said it to the last text they got

@@ -25,6 +25,8 @@ export interface PastWorld {
   people: readonly DemoPerson[];
   /** Who said stop, and when: nobody is texted after that. */
   stops: ReadonlyMap<string, number>;
+  /** Who was there on a day. */
+  here: (person: DemoPerson, daysAgo: number) => boolean;
   /** Ids of the lists by their names. */
   lists: ReadonlyMap<string, number>;
   /** Where links lead. */
@@ -38,7 +40,6 @@ export interface PastWorld {
 
 const PRICE = 7500;
 const SENDER = 1;
-const TIMETABLE = 'https://example.org/ottermere/winter';
 const LETTERS = 'abcdefghjkmnpqrstuvwxyz23456789';
 
 /** A token for an old link: of the alphabet and length of a real one, and the same on every machine. */
@@ -65,7 +66,11 @@ export function addPastRun(sent: Sent, each: Past, world: PastWorld, filtered: b
   const audience = new Map(
     world.people
       .filter(
-        (p) => p.lists.includes(each.list) && p.number?.startsWith('+1') && !((world.stops.get(p.number) ?? Infinity) < due),
+        (p) =>
+          p.lists.includes(each.list) &&
+          p.number?.startsWith('+1') &&
+          !((world.stops.get(p.number) ?? Infinity) < due) &&
+          world.here(p, each.daysAgo),
       )
       .map((p) => [p.number ?? '', p]),
   );
@@ -77,7 +82,7 @@ export function addPastRun(sent: Sent, each: Past, world: PastWorld, filtered: b
     last = handed.at;
     const text = addText(sent, each, handed, world, { runId, due, filtered });
     parts += text.parts;
-    if (each.link) addLink(sent, { ...handed, state: text.state }, world, runId);
+    if (each.link) addLink(sent, each.link, { ...handed, state: text.state }, world, runId);
     addAnswer(sent, each, { ...handed, state: text.state }, world, runId);
   }
   addRun(sent, each, world, { runId, due, last, count: audience.size, parts });
@@ -91,7 +96,7 @@ function addText(
   { chance, address, now }: PastWorld,
   run: { runId: number; due: number; filtered: boolean },
 ): { state: string; parts: number } {
-  const body = each.words(person).replace('{link timetable}', `${address}/l/${token}`);
+  const body = each.words(person).replace(/\{link \w+\}/, `${address}/l/${token}`);
   const { alphabet, parts } = measure(body);
   const roll = chance.next();
   const filtered = run.filtered && Number(number.slice(-1)) < 6;
@@ -140,7 +145,13 @@ function addText(
 }
 
 /** Some follow a link within the day, and a few phones look before anyone does. */
-function addLink(sent: Sent, { id, number, token, at, state }: Handed, { clicks, now }: PastWorld, runId: number): void {
+function addLink(
+  sent: Sent,
+  link: { name: string; address: string },
+  { id, number, token, at, state }: Handed,
+  { clicks, now }: PastWorld,
+  runId: number,
+): void {
   const follows = state === 'delivered' && clicks.chance(0.21);
   const clicked = at + 60_000 + Math.floor(clicks.next() ** 2 * 36_000_000);
   const looked = clicks.chance(0.04);
@@ -150,8 +161,7 @@ function addLink(sent: Sent, { id, number, token, at, state }: Handed, { clicks,
     run_id: runId,
     outbound_id: id,
     number,
-    address: TIMETABLE,
-    name: 'timetable',
+    ...link,
     clicked_at: opened ? iso(clicked) : null,
     opens: opened ? clicks.int(1, 3) : 0,
     machine_at: looked ? iso(at + 4000) : null,
@@ -203,7 +213,7 @@ function addRun(
     to: [{ kind: 'list', id: lists.get(each.list) ?? 0 }],
     words: each.template,
     sender_id: SENDER,
-    ...(each.link ? { links: [{ name: 'timetable', address: TIMETABLE }] } : {}),
+    ...(each.link ? { links: [each.link] } : {}),
   };
   sent.broadcast.push({
     id: runId,

@@ -10,8 +10,8 @@ export interface Past {
   words: (person: DemoPerson) => string;
   /** It asks a question with choices. */
   asks?: boolean;
-  /** There is a link in it. */
-  link?: boolean;
+  /** The link that is in it. */
+  link?: { name: string; address: string };
   daysAgo: number;
   /** Minutes after midnight Eastern. */
   at: number;
@@ -65,7 +65,7 @@ export const REGULAR: Omit<Past, 'daysAgo' | 'at'>[] = [
     label: 'ferry',
     template:
       '{given_name or "neighbor"}: the winter timetable starts Monday. First boat is the 7:10 AM Heron. {link timetable} Ottermere Ferry',
-    link: true,
+    link: { name: 'timetable', address: 'https://example.org/ottermere/winter' },
     list: 'Pass holders',
     words: (p) =>
       `${p.given || 'Neighbor'}: the winter timetable starts Monday. First boat is the 7:10 AM Heron. {link timetable} Ottermere Ferry\nSTOP to opt out`,

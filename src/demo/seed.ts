@@ -21,7 +21,7 @@ const ZONE = 'America/New_York';
 export async function seedOttermere(db: Db): Promise<void> {
   if ((await db.query(`SELECT 1 FROM workspace`)).rowCount > 0) return;
   const at = new Date(DEMO_START).toISOString();
-  const long = new Date(DEMO_START - 200 * 86_400_000).toISOString();
+  const long = new Date(DEMO_START - 380 * 86_400_000).toISOString();
   const chance = seeded(1884);
   const people = makePeople(chance, 2412, DEMO_START);
   const midnight = localInstant('2026-12-02', '00:00', ZONE).instant;

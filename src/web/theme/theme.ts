@@ -217,7 +217,7 @@ function fields(t: Tokens): ThemeOptions['components'] {
       defaultProps: { size: 'small' },
       styleOverrides: {
         inputRoot: {
-          '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '3px 8px 3px 8px', [ON_A_PHONE]: { minHeight: THUMB } },
+          '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '4.5px 8px 4.5px 4px', [ON_A_PHONE]: { minHeight: THUMB } },
         },
         listbox: { fontSize: 15, maxHeight: 340 },
         option: { minHeight: 34, [ON_A_PHONE]: { '&&': { minHeight: THUMB } } },

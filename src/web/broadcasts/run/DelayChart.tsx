@@ -12,7 +12,7 @@ function lasting(seconds: number): string {
   return seconds < 7200 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3600)} h`;
 }
 
-/** Seconds from handing over to delivered, by minute: the slowest tenth as a line, half of the texts as the wash beneath. */
+/** Seconds from handing over to delivered, by minute: within what time nine of ten came, as a line; within what half did, as the wash beneath. */
 export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: string; events: RunAnswer['events'] }) {
   const { palette, plain, along, counted, noteFont } = useChartLook();
   const notes = notesAlong(
@@ -33,13 +33,13 @@ export function DelayChart({ delays, zone, events }: { delays: Delay[]; zone: st
       height={92}
       caption={
         <>
-          seconds from handing over to delivered: slowest tenth (line), half of them (beneath)
+          seconds from handing over to delivered: nine of ten within the line, half within the filled part
           <NotesOf notes={notes} />
         </>
       }
     >
       <Line
-        aria-label={`Slowest tenth: up to ${Math.round(Math.max(...delays.map((each) => each.slow)))} seconds`}
+        aria-label={`Nine of ten were delivered within ${Math.round(Math.max(...delays.map((each) => each.slow)))} seconds, whatever minute they went in`}
         data={{
           labels: delays.map((each) => clockTime(each.at, zone)),
           datasets: [

@@ -76,7 +76,7 @@ export function Stored({
       )}
       {second && (
         <div>
-          second contact: {name(second) || 'no name'} {second.number ? showPhone(second.number) : ''}
+          second contact: {name(second) || 'no name'} {second.number && <Bit nobreak>{showPhone(second.number)}</Bit>}
         </div>
       )}
     </Slip>

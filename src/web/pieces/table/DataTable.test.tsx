@@ -43,6 +43,38 @@ const row = (at: number) => {
   return found;
 };
 
+/** A heading that has something open. */
+function Opens() {
+  const [open, setOpen] = useState(false);
+  return <button onClick={() => setOpen(true)}>{open ? 'it is open' : 'open it'}</button>;
+}
+
+test('what is open in a heading stays open while the table is drawn anew around it', () => {
+  const table = (n: number) => (
+    <DataTable
+      label="Boats"
+      // made anew each time, as where a heading shows what is chosen
+      columns={[{ key: 'name', heading: <Opens />, said: 'Name', cell: (boat: Boat) => `${boat.name} ${n}` }]}
+      rows={boats}
+      idOf={(boat) => boat.id}
+    />
+  );
+  function Counted() {
+    const [n, setN] = useState(1);
+    return (
+      <>
+        <button onClick={() => setN(n + 1)}>anew</button>
+        {table(n)}
+      </>
+    );
+  }
+  show(<Counted />);
+  fireEvent.click(screen.getByRole('button', { name: 'open it' }));
+  fireEvent.click(screen.getByRole('button', { name: 'anew' }));
+  expect(screen.getByText('Heron 2')).toBeTruthy();
+  expect(screen.getByRole('button', { name: 'it is open' })).toBeTruthy();
+});
+
 describe('choosing', () => {
   test('one, then with shift all from it to another; acts stand where the headings stood', () => {
     show(<Held />);

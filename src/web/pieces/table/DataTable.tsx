@@ -12,7 +12,7 @@ import {
   useTheme,
 } from '@mui/material';
 import { styled } from '@mui/material/styles';
-import { flexRender, getCoreRowModel, useReactTable, type ColumnDef, type Header, type Row } from '@tanstack/react-table';
+import { getCoreRowModel, useReactTable, type ColumnDef, type Header, type Row } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useMemo, useRef, type KeyboardEvent, type ReactNode, type RefObject } from 'react';
 import { DataRow, type RowActs } from './DataRow';
@@ -174,10 +174,8 @@ export function DataTable<T>(props: Props<T>): ReactNode {
   const columns = useMemo(() => (order ? inOrder(props.columns, order) : props.columns), [props.columns, order]);
   const defs = useMemo(
     () =>
-      columns.map((column): ColumnDef<T> => ({
-        id: column.key,
-        header: () => (column.heading === '' ? <Spoken>{column.said ?? column.key}</Spoken> : column.heading),
-      })),
+      // headings are drawn below as they are: a function here would be another component each time, and what is open in it would shut
+      columns.map((column): ColumnDef<T> => ({ id: column.key })),
     [columns],
   );
   const { shown, folded } = useShown(columns, layout?.hidden);
@@ -295,7 +293,7 @@ function Heading<T>({
   sort: ((sorting: Sorting) => void) | undefined;
   layout: TableLayout | undefined;
 }): ReactNode {
-  const words = flexRender(header.column.columnDef.header, header.getContext());
+  const words = column?.heading === '' ? <Spoken>{column.said ?? column.key}</Spoken> : column?.heading;
   const on = sorting?.by === header.id;
   const small = useMediaQuery(useTheme().breakpoints.down('md'));
   // a phone has no room for what a desk has: there the columns share what there is

@@ -61,7 +61,10 @@ export async function makeReplies(tx: Tx, chance: Chance, people: readonly DemoP
         [id, person.number, person.id, at(chance.int(5, 85)), state],
       );
   await tx.query(
-    `INSERT INTO pass_on (what, broadcast_id, name, way, address, created_at, account_id)
-     SELECT 'broadcast', id, 'Harbor master', 'mail', 'harbor@ottermere.example', created_at, 1 FROM broadcast WHERE name = 'Berth renewals' ORDER BY id LIMIT 1`,
+    `WITH made AS (INSERT INTO pass_on (what, broadcast_id, name, way, address, created_at, account_id)
+     SELECT 'broadcast', id, 'Harbor master', 'mail', 'harbor@ottermere.example', created_at, 1 FROM broadcast WHERE name = 'Berth renewals' ORDER BY id LIMIT 1 RETURNING id, broadcast_id)
+     INSERT INTO passed (pass_on_id, inbound_id, number, token, at, state, next_at)
+     SELECT made.id, i.id, i.number, 'before-' || i.id, i.received_at, CASE WHEN i.id % 3 = 0 THEN 'sent' ELSE 'answered' END, i.received_at
+     FROM made JOIN run ON run.broadcast_id = made.broadcast_id JOIN inbound i ON i.run_id = run.id WHERE length(i.body) > 20`,
   );
 }

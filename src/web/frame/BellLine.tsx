@@ -75,6 +75,8 @@ function hoursOf(clock: string): number {
   return Number(clock.slice(0, 2)) + Number(clock.slice(3, 5)) / 60;
 }
 
+const Unseen = styled('p')({ padding: '20px 20px 0', color: 'var(--frame-soft)', fontSize: 14 });
+
 /** The day as one strip on every page: what went, what will go, what comes next. Nights are compressed and hatched. */
 export function BellLine() {
   const { workspace, offset } = useDesk();
@@ -82,7 +84,8 @@ export function BellLine() {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1280);
   const [date, setDate] = useState<string>();
-  const day = useGet(today.day, { query: { date } }, { every: 30_000, keep: true }).data;
+  const asked = useGet(today.day, { query: { date } }, { every: 30_000, keep: true });
+  const day = asked.data;
   const move = (days: number) => {
     if (!day) return;
     const next = new Date(`${day.date}T12:00:00Z`);
@@ -98,7 +101,12 @@ export function BellLine() {
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
-  if (!day) return <Line ref={box} />;
+  if (!day)
+    return (
+      <Line ref={box} role="region" aria-label="The day">
+        {asked.error && <Unseen role="status">The day cannot be shown just now. It is asked for again by itself.</Unseen>}
+      </Line>
+    );
   const from = Date.parse(day.from);
   const hours = (Date.parse(day.to) - from) / 3_600_000;
   const small = width < 700;

@@ -10,9 +10,10 @@ import { useDesk } from '../api/session';
 import { InWords } from '../pieces/words/InWords';
 import { count, money, parts, when } from '../pieces/format';
 import { Bit, Head, Pane, TextBox, Words } from '../pieces/layout';
-import { Trouble, useNow, useTitle, Waiting } from '../pieces/small';
+import { useNow, useTitle, Waiting } from '../pieces/small';
 import { Way } from '../pieces/ways';
 import { percent } from './ShareFigure';
+import { Unopened } from '../pieces/Unopened';
 
 const NAMES: Readonly<Record<Measure, string>> = {
   delivered: 'delivered',
@@ -49,10 +50,9 @@ export default function Compare() {
   });
   if (answer.error)
     return (
-      <Pane>
-        <Trouble error={answer.error} />
+      <Unopened what="Runs compared" error={answer.error}>
         <Way to="/outcomes">all runs</Way>
-      </Pane>
+      </Unopened>
     );
   if (!answer.data) return <Waiting what="Putting them beside one another…" />;
   const { runs } = answer.data;

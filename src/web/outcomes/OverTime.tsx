@@ -59,7 +59,15 @@ export default function OverTime() {
         <Words below={16} />
         <Trouble error={answer.error} />
         {!data && !answer.error && <Waiting what="Counting…" />}
-        {data && data.months.length === 0 && <Nothing title="No such run">Nothing has gone that is like this.</Nothing>}
+        {data &&
+          data.months.length === 0 &&
+          (address !== '' ? (
+            <Nothing title="No such run">Nothing that was sent is all of that. Take one of them away.</Nothing>
+          ) : (
+            <Nothing title="Nothing has been sent yet">
+              After a few broadcasts it stands here which hours and days are answered, who said stop, and what a month costs.
+            </Nothing>
+          ))}
         {data && data.months.length > 0 && (
           <Four>
             <Picture

@@ -5,7 +5,8 @@ import { besidePoster, posterLine } from '../../core/outcome/poster';
 import { useGet } from '../api/client';
 import { Pane, Words } from '../pieces/layout';
 import { Paper } from '../pieces/chart/Paper';
-import { Nothing, Trouble, useTitle, Waiting } from '../pieces/small';
+import { Nothing, useTitle, Waiting } from '../pieces/small';
+import { Unopened } from '../pieces/Unopened';
 
 /** Read across a landing. */
 const Call = styled('h1')({
@@ -21,14 +22,7 @@ export default function KeywordPoster() {
   const { data, error } = useGet(api.list, {}, { keep: true });
   const keyword = data?.keywords.find((each) => each.id === id);
   useTitle(keyword ? `${keyword.word}, poster` : 'Poster');
-  if (!data)
-    return error ? (
-      <Pane>
-        <Trouble error={error} />
-      </Pane>
-    ) : (
-      <Waiting what="Opening the poster…" />
-    );
+  if (!data) return error ? <Unopened what="Poster" error={error} /> : <Waiting what="Opening the poster…" />;
   if (!keyword)
     return (
       <Pane>

@@ -22,18 +22,14 @@ import { PriceForms } from './PricesPart';
 import { firstSender, SenderForm } from './SendersPart';
 import { OptOutFields, OPT_OUT, PlaceFields, QuietFields, TextFields } from './workspace-fields';
 import { bodyOf } from './WorkspacePart';
+import { Unopened } from '../pieces/Unopened';
 
 /** Everything a first text needs, on one page: each with why it is asked and a start that makes sense. Left and come back to. */
 export default function Start() {
   useTitle('Before a first text');
   const { account } = useDesk();
   const answer = useGet(setup.get, {}, { keep: true });
-  if (answer.error && !answer.data)
-    return (
-      <Pane>
-        <Trouble error={answer.error} />
-      </Pane>
-    );
+  if (answer.error && !answer.data) return <Unopened what="Before a first text" error={answer.error} />;
   if (!answer.data) return <Waiting what="Looking what is there…" />;
   const data = answer.data;
   const missing = (part: string) => data.missing.some((each) => each.part === part);

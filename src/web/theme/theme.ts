@@ -217,7 +217,10 @@ function fields(t: Tokens): ThemeOptions['components'] {
       defaultProps: { size: 'small' },
       styleOverrides: {
         inputRoot: {
-          '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': { padding: '4.5px 8px 4.5px 4px', [ON_A_PHONE]: { minHeight: THUMB } },
+          '&.MuiOutlinedInput-root.MuiInputBase-sizeSmall': {
+            padding: '4.5px 8px 4.5px 4px',
+            [ON_A_PHONE]: { minHeight: THUMB },
+          },
         },
         listbox: { fontSize: 15, maxHeight: 340 },
         option: { minHeight: 34, [ON_A_PHONE]: { '&&': { minHeight: THUMB } } },
@@ -274,14 +277,16 @@ function surroundings(t: Tokens): ThemeOptions['components'] {
     MuiAlert: {
       defaultProps: { variant: 'outlined', icon: false },
       styleOverrides: {
-        root: ({ theme }) => ({
+        root: {
           padding: '3px 12px',
           color: t.ink,
           backgroundColor: t.card,
           fontSize: 15,
           borderLeftWidth: 4,
-          [theme.breakpoints.down('sm')]: { flexWrap: 'wrap' },
-        }),
+          // in a narrow pane its act goes beneath its words
+          flexWrap: 'wrap',
+          '& .MuiAlert-message': { flex: '1 1 180px', minWidth: 0 },
+        },
       },
     },
     MuiSnackbar: {

@@ -1,21 +1,17 @@
 import { today } from '../../core/api/desk/today';
 import { useGet } from '../api/client';
-import { Pane, Panes, Spoken } from '../pieces/layout';
-import { Trouble, useTitle, Waiting } from '../pieces/small';
+import { Panes, Spoken } from '../pieces/layout';
+import { useTitle, Waiting } from '../pieces/small';
 import { GoingOut } from './GoingOut';
 import { JustSent } from './JustSent';
 import { NeedsYou } from './NeedsYou';
+import { Unopened } from '../pieces/Unopened';
 
 /** Needs you, going out, just sent. */
 export default function Today() {
   useTitle('Today');
   const answer = useGet(today.get, {}, { keep: true });
-  if (answer.error && !answer.data)
-    return (
-      <Pane>
-        <Trouble error={answer.error} />
-      </Pane>
-    );
+  if (answer.error && !answer.data) return <Unopened what="Today" error={answer.error} />;
   if (!answer.data) return <Waiting what="Looking at the day…" />;
   return (
     <Panes columns="minmax(0, 1.5fr) minmax(0, 1.12fr) minmax(0, 1fr)">

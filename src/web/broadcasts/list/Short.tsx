@@ -8,7 +8,7 @@ import { linksOf } from '../../../core/plan/draft/links';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { Bit, Column, End, Head, Pane, Row, Words } from '../../pieces/layout';
-import { Trouble, useTitle, Waiting } from '../../pieces/small';
+import { useTitle, Waiting } from '../../pieces/small';
 import { AudiencePicker } from '../audience/AudiencePicker';
 import { PasteNumbers } from '../audience/PasteNumbers';
 import { useDraft } from '../sheet/draft-state';
@@ -18,6 +18,7 @@ import { ShortEnding } from './ShortEnding';
 import { ReadSheet } from '../sheet/ReadSheet';
 import { Clashes, Others, useOthers } from '../sheet/Others';
 import { SourceLine } from '../audience/SourceLine';
+import { Unopened } from '../../pieces/Unopened';
 
 /** A text to a dozen people: names, words, send, on one small sheet. Each text stands there as it goes, so that it is its own last look. */
 export default function Short() {
@@ -26,12 +27,7 @@ export default function Short() {
   const { others, onFocus } = useOthers(id);
   useTitle('Short text');
   const { answer, draft } = state;
-  if (state.error && !draft)
-    return (
-      <Pane>
-        <Trouble error={state.error} />
-      </Pane>
-    );
+  if (state.error && !draft) return <Unopened what="Short text" error={state.error} />;
   if (!draft || !answer) return <Waiting what="Opening…" />;
   if (answer.state !== 'draft' && answer.state !== 'set_aside') return <ReadSheet broadcast={answer} />;
   return (

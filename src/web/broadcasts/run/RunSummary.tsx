@@ -7,15 +7,16 @@ import { runs } from '../../../core/api/sending/runs';
 import { useGet } from '../../api/client';
 import { useDesk } from '../../api/session';
 import { clockTime, count, dayOf, money, parts, people } from '../../pieces/format';
-import { Bit, Column, Pane, Row, Words } from '../../pieces/layout';
+import { Bit, Column, Row, Words } from '../../pieces/layout';
 import { Paper } from '../../pieces/chart/Paper';
 import { State } from '../../pieces/chart/Ring';
-import { Trouble, useTitle, Waiting } from '../../pieces/small';
+import { useTitle, Waiting } from '../../pieces/small';
 import { RunBar } from './RunBar';
 import { RunCourse } from './RunCourse';
 import { RunLedger } from './RunLedger';
 import { RunWords } from './RunWords';
 import { STATES } from './run-words';
+import { Unopened } from '../../pieces/Unopened';
 
 const Two = styled('div')(({ theme }) => ({
   display: 'grid',
@@ -30,14 +31,7 @@ export default function RunSummary() {
   const { workspace, session } = useDesk();
   const { data: answer, error } = useGet(runs.get, { params: { id } }, { keep: true });
   useTitle(answer ? `${answer.run.name}, summary` : 'Summary');
-  if (!answer)
-    return error ? (
-      <Pane>
-        <Trouble error={error} />
-      </Pane>
-    ) : (
-      <Waiting what="Opening the summary…" />
-    );
+  if (!answer) return error ? <Unopened what="Summary" error={error} /> : <Waiting what="Opening the summary…" />;
   const { run, tally, reasons, clicks, answers, words } = answer;
   const { zone, currency } = workspace;
   const { delivered, notDelivered: failed, notSent } = sumsOf(tally);

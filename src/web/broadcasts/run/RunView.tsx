@@ -25,6 +25,7 @@ import { RunCourse } from './RunCourse';
 import { RunRecipients } from './RunRecipients';
 import { Asks, OtherDay } from './RunWaits';
 import { STATES, stillOpen, type RunFilter } from './run-words';
+import { Unopened } from '../../pieces/Unopened';
 
 /** What is older than this is said with its time, ms. */
 const COUNTED_LATELY = 5000;
@@ -51,12 +52,7 @@ export default function RunView() {
   if (answer.error instanceof Refused && answer.error.status === 404 && broadcastId !== undefined)
     return <Gone run={id} broadcast={broadcastId} />;
   if (answer.error instanceof Refused && answer.error.status === 404) return <NoSuchRun />;
-  if (answer.error && !answer.data)
-    return (
-      <Pane>
-        <Trouble error={answer.error} />
-      </Pane>
-    );
+  if (answer.error && !answer.data) return <Unopened what="Run" error={answer.error} />;
   if (!answer.data) return <Waiting what="Opening the run…" />;
   const { run, tally, delays, events } = answer.data;
   const zone = workspace.zone;

@@ -24,6 +24,7 @@ import { SheetPanes, TitleInput } from './sheet-layout';
 import { Tally } from './Tally';
 import { WhenPane } from './WhenPane';
 import { WordsPane } from '../words/WordsPane';
+import { Unopened } from '../../pieces/Unopened';
 
 /** A broadcast that was set aside: it does not go, and can be what it was. */
 function PutBack({ id, flush }: { id: number; flush: () => Promise<unknown> }) {
@@ -65,12 +66,7 @@ export default function Sheet() {
   const called = calledOf({ name: state.name, words: state.draft?.words ?? '' });
   useTitle(called || 'New broadcast');
   const { answer, draft, plan } = state;
-  if (state.error && !draft)
-    return (
-      <Pane>
-        <Trouble error={state.error} />
-      </Pane>
-    );
+  if (state.error && !draft) return <Unopened what="Broadcast" error={state.error} />;
   if (!draft || !answer) return <Waiting what="Opening the sheet…" />;
   if (answer.state !== 'draft' && answer.state !== 'set_aside') return <ReadSheet broadcast={answer} />;
   const offered = state.name.trim() === '' ? nameFrom(draft.words) : '';

@@ -25,6 +25,7 @@ import { NextDates } from './NextDates';
 import { PlanPicture } from './PlanPicture';
 import { Rehearse } from './Rehearse';
 import { Sentence } from './Sentence';
+import { Unopened } from '../../pieces/Unopened';
 
 /** What dragging an edge of the picture does: the start, and until when it is spread. */
 function movesOf(
@@ -72,12 +73,7 @@ export default function When() {
   const { zone } = workspace;
   const firstDay = plan?.first ? wallClock(Date.parse(plan.first), zone).date : undefined;
   const day = useGet(today.day, firstDay ? { query: { date: firstDay } } : undefined, { keep: true }).data;
-  if (state.error && !draft)
-    return (
-      <Pane>
-        <Trouble error={state.error} />
-      </Pane>
-    );
+  if (state.error && !draft) return <Unopened what="When" error={state.error} />;
   if (!draft || !answer) return <Waiting what="Opening…" />;
   if (answer.state !== 'draft' && answer.state !== 'set_aside') return <ReadSheet broadcast={answer} />;
   const { when } = draft;

@@ -120,7 +120,7 @@ export function BenchHead({
       </Bit>
       <ForBroadcast goal={goal} />
       <End soft small>
-        {open ? 'Nothing is written until you say so' : ''} <Way to="/people/bring-in">past imports</Way>
+        {open && goal.id === undefined ? 'Nothing is written until you say so' : ''} <Way to="/people/bring-in">past imports</Way>
       </End>
     </Head>
   );

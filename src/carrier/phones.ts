@@ -1,4 +1,5 @@
 import { readPart } from '../core/text/air';
+import { isAtOnce } from '../core/text/at-once';
 import type { ShortMessageFields } from '../smpp/pdu';
 
 /** One text on a handset's screen: received, or sent by whoever holds it. */
@@ -11,6 +12,8 @@ export interface ScreenText {
   /** Parts arrived of parts expected. */
   arrived: number;
   total: number;
+  /** Shown over whatever is on the screen, and not kept (class 0). */
+  at_once?: boolean;
 }
 
 export interface Phone {
@@ -33,15 +36,21 @@ export class Phones {
     const phone = this.phone(fields.destination_addr);
     const part = readPart(fields);
     phone.lastAt = at;
+    const came = {
+      direction: 'in',
+      address: fields.source_addr,
+      at,
+      ...(isAtOnce(fields.data_coding) ? { at_once: true } : {}),
+    } as const;
     if (!part.join) {
-      this.show(phone, { direction: 'in', address: fields.source_addr, text: part.text, at, arrived: 1, total: 1 });
+      this.show(phone, { ...came, text: part.text, arrived: 1, total: 1 });
       return;
     }
     const { reference, total, index } = part.join;
     const key = `${fields.destination_addr}|${fields.source_addr}|${reference}|${total}`;
     let joined = this.joining.get(key);
     if (!joined || joined.texts[index - 1] !== undefined) {
-      joined = { texts: [], screen: { direction: 'in', address: fields.source_addr, text: '', at, arrived: 0, total } };
+      joined = { texts: [], screen: { ...came, text: '', arrived: 0, total } };
       this.joining.set(key, joined);
       this.show(phone, joined.screen);
     }

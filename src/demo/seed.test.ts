@@ -1,11 +1,13 @@
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import type { Db } from '../server/db/db';
-import { emptyDb } from '../server/db/testing/engines';
+import { openEmbedded } from '../server/db/embedded';
+import { preparedSnapshot } from '../server/db/snapshot';
 import { DEMO_START, seedOttermere } from './seed';
 
 let db: Db;
 beforeAll(async () => {
-  db = await emptyDb('embedded');
+  // of its own: it makes an index of Ottermere's, which the tests that share a database are not to find
+  db = await openEmbedded({ snapshot: await preparedSnapshot(inject('snapshotFolder'), inject('pgliteVersion')) });
   await seedOttermere(db);
 });
 afterAll(() => db.close());

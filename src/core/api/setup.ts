@@ -81,6 +81,8 @@ export const CarrierBody = Shape({
   alphabet: OneOf('gsm7', 'latin1', 'ascii'),
   /** Message ids in receipts beside those in answers. */
   receipt_ids: OneOf('same', 'decimal', 'hexadecimal'),
+  /** What it takes of texts that phones show at once (3GPP TS 23.038 §4). */
+  at_once: OneOf('any', 'plain', 'plain_group', 'none'),
   /** Answers to numbers that nobody here knows. */
   strangers_a_day_micro: Type.Integer({ minimum: 0, maximum: 10_000_000_000 }),
   /** Test texts of one account, and what those of all may cost. */

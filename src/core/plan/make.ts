@@ -84,6 +84,8 @@ export function makePlan(asked: PlanAsked): Plan {
     last: sums.last,
     missing: written.missing,
     tooLong: sums.tooLong,
+    longest: texts.parts.subarray(0, texts.count).reduce((most, each) => Math.max(most, each), 0),
+    extended: sums.extended,
     unpriced: written.unpriced,
     delayed: sums.delayed,
     spilled: sums.spilled,

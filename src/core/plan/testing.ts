@@ -22,6 +22,7 @@ export const WORKSPACE: PlanWorkspace = {
   hours: '12',
   public_address: 'https://bell.example.org',
   notices: 'unless_withdrawn',
+  at_once: 'any',
   practice: true,
   opt_out_link_wording: { en: 'No more texts:', fr: 'Ne plus recevoir :', es: 'Baja:' },
   opt_out_wording: { en: 'STOP to opt out', fr: 'STOP pour ne plus recevoir', es: 'STOP para no recibir' },

@@ -1,3 +1,4 @@
+import { atOnceCoding, type AtOnce } from './at-once';
 import { decodeGsm7, encodeGsm7 } from './gsm7';
 import { split, type Alphabet } from './measure';
 
@@ -5,7 +6,7 @@ import { split, type Alphabet } from './measure';
 export interface AirPart {
   /** 0x40 when a user data header precedes the text (SMPP v3.4 §5.2.12). */
   esm_class: number;
-  /** 0 = the default alphabet, unpacked; 8 = UCS-2 (SMPP v3.4 §5.2.19). */
+  /** 0 = the default alphabet, unpacked; 8 = UCS-2 (SMPP v3.4 §5.2.19); others where it is shown at once. */
   data_coding: number;
   short_message: Uint8Array;
 }
@@ -19,13 +20,13 @@ export interface ReadPart {
 
 /**
  * All parts of a text, ready for the wire, with the 8-bit concatenation header where there are several
- * (TS 23.040 §9.2.3.24.1). `reference` is 0…255 and joins the parts on the phone.
+ * (TS 23.040 §9.2.3.24.1). `reference` is 0…255 and joins the parts on the phone; `atOnce`: phones show it at once.
  */
-export function airParts(text: string, alphabet: Alphabet, reference: number): AirPart[] {
+export function airParts(text: string, alphabet: Alphabet, reference: number, atOnce?: AtOnce): AirPart[] {
   const pieces = split(text);
   return pieces.map((piece, i) => {
     const body = alphabet === 'gsm7' ? encodeGsm7(piece) : encodeUcs2(piece);
-    const data_coding = alphabet === 'gsm7' ? 0 : 8;
+    const data_coding = atOnce ? atOnceCoding(alphabet, atOnce) : alphabet === 'gsm7' ? 0 : 8;
     if (pieces.length === 1) return { esm_class: 0, data_coding, short_message: body };
     const header = Uint8Array.of(5, 0, 3, reference & 0xff, pieces.length, i + 1);
     return { esm_class: 0x40, data_coding, short_message: Uint8Array.from([...header, ...body]) };

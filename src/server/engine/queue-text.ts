@@ -21,6 +21,8 @@ export interface SingleText {
   usefulFor: number;
   /** Whoever gets it has asked for it at any hour. */
   asked?: boolean;
+  /** Phones show it at once, and need not keep it. */
+  showAtOnce?: boolean;
   /** Whose words it holds: when they are erased, so is it. */
   copyOf?: number | null;
 }
@@ -67,8 +69,8 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
   // the text, its row of the queue and its money in one statement: each names the other
   const { rows } = await db.query<{ id: number }>(
     `WITH made AS (SELECT nextval('outbound_id_seq') AS id, nextval('line_queue_id_seq') AS queue),
-       text AS (INSERT INTO outbound (id, queue, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, account_id, asked, copy_of)
-         SELECT id, queue, $1, $2::bigint, $3, $4::bigint, $5, $6, $7::smallint, $8::bigint, $9::timestamptz, $10::timestamptz, $7::smallint, $11::bigint, $12::boolean, $13::bigint FROM made),
+       text AS (INSERT INTO outbound (id, queue, kind, person_id, number, sender_id, body, alphabet, parts, cost_micro, due_at, not_after, open, account_id, asked, copy_of, show_at_once)
+         SELECT id, queue, $1, $2::bigint, $3, $4::bigint, $5, $6, $7::smallint, $8::bigint, $9::timestamptz, $10::timestamptz, $7::smallint, $11::bigint, $12::boolean, $13::bigint, $14::boolean FROM made),
        queued AS (INSERT INTO line_queue (id, run_id, sender_id, lane, due_at, parts, ids)
          SELECT queue, NULL, $4::bigint, ${URGENT}, $9::timestamptz, $7::integer, ARRAY[id] FROM made),
        held AS (INSERT INTO balance_entry (at, kind, amount_micro, outbound_id, note) SELECT $9::timestamptz, 'hold', -$8::bigint, id, $1 FROM made)
@@ -87,6 +89,7 @@ export async function queueText(db: Queryable, text: SingleText, now: number): P
       text.accountId ?? null,
       text.asked ?? false,
       text.copyOf ?? null,
+      text.showAtOnce ?? false,
     ],
   );
   return rows[0].id;

@@ -119,14 +119,14 @@ export async function insertInvitation(
 export async function carrierWays(db: Queryable): Promise<CarrierBody> {
   return (
     await db.query<CarrierBody>(
-      `SELECT carrier_alphabet AS alphabet, carrier_receipt_ids AS receipt_ids, strangers_a_day_micro, tests_a_day, tests_a_day_micro FROM workspace`,
+      `SELECT carrier_alphabet AS alphabet, carrier_receipt_ids AS receipt_ids, carrier_at_once AS at_once, strangers_a_day_micro, tests_a_day, tests_a_day_micro FROM workspace`,
     )
   ).rows[0];
 }
 
 export async function saveCarrierWays(db: Queryable, b: CarrierBody): Promise<void> {
   await db.query(
-    `UPDATE workspace SET carrier_alphabet = $1, carrier_receipt_ids = $2, strangers_a_day_micro = $3, tests_a_day = $4, tests_a_day_micro = $5`,
-    [b.alphabet, b.receipt_ids, b.strangers_a_day_micro, b.tests_a_day, b.tests_a_day_micro],
+    `UPDATE workspace SET carrier_alphabet = $1, carrier_receipt_ids = $2, strangers_a_day_micro = $3, tests_a_day = $4, tests_a_day_micro = $5, carrier_at_once = $6`,
+    [b.alphabet, b.receipt_ids, b.strangers_a_day_micro, b.tests_a_day, b.tests_a_day_micro, b.at_once],
   );
 }

@@ -45,6 +45,7 @@ export function Handset({ phone }: { phone: Phone }) {
             <Words soft small>
               {each.direction === 'in' ? `from ${showPhone(each.address)}` : `to ${showPhone(each.address)}`},{' '}
               {when(each.at, workspace.zone, now)}
+              {each.at_once ? ', shown at once and not kept' : ''}
               {each.arrived < each.total ? `, ${each.arrived} of ${each.total} parts` : ''}
             </Words>
           </Bubble>

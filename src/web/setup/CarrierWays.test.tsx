@@ -10,7 +10,7 @@ test('what strangers may cost is an amount, and how the carrier writes is chosen
   const server = serve({ 'PUT /api/setup/carrier': {} });
   show(
     <CarrierWays
-      ways={{ alphabet: 'gsm7', receipt_ids: 'same', strangers_a_day_micro: 2_000_000, ...TESTS }}
+      ways={{ alphabet: 'gsm7', receipt_ids: 'same', at_once: 'any', strangers_a_day_micro: 2_000_000, ...TESTS }}
       currency="USD"
       manage
     />,
@@ -26,7 +26,10 @@ test('what strangers may cost is an amount, and how the carrier writes is chosen
   await user.type(amount, '1,50');
   await user.click(screen.getByRole('button', { name: 'Save' }));
   expect(server.acts()).toEqual([
-    ['PUT /api/setup/carrier', { alphabet: 'gsm7', receipt_ids: 'same', strangers_a_day_micro: 1_500_000, ...TESTS }],
+    [
+      'PUT /api/setup/carrier',
+      { alphabet: 'gsm7', receipt_ids: 'same', at_once: 'any', strangers_a_day_micro: 1_500_000, ...TESTS },
+    ],
   ]);
 });
 
@@ -34,7 +37,7 @@ test('whoever does not manage sees it, and cannot change it', () => {
   serve({});
   show(
     <CarrierWays
-      ways={{ alphabet: 'latin1', receipt_ids: 'same', strangers_a_day_micro: 0, ...TESTS }}
+      ways={{ alphabet: 'latin1', receipt_ids: 'same', at_once: 'any', strangers_a_day_micro: 0, ...TESTS }}
       currency="USD"
       manage={false}
     />,

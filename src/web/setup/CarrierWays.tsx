@@ -9,9 +9,9 @@ import { Form, FormGrid, Row, Words } from '../pieces/layout';
 import { useSay } from '../pieces/Said';
 import { Trouble } from '../pieces/small';
 
-const { alphabet, receipt_ids, tests_a_day } = CarrierBody.properties;
+const { alphabet, receipt_ids, at_once, tests_a_day } = CarrierBody.properties;
 const Amount = Type.String({ pattern: '^\\d{1,4}([.,]\\d{1,2})?$' });
-const Fields = Shape({ alphabet, receipt_ids, tests_a_day, strangers: Amount, tests: Amount });
+const Fields = Shape({ alphabet, receipt_ids, at_once, tests_a_day, strangers: Amount, tests: Amount });
 const amountOf = (micro: number) => String(micro / 1e6);
 const microOf = (amount: string) => Math.round(Number(amount.replace(',', '.')) * 1e6);
 
@@ -27,6 +27,7 @@ export function CarrierWays({ ways, currency, manage }: { ways: CarrierBody; cur
     {
       alphabet: ways.alphabet,
       receipt_ids: ways.receipt_ids,
+      at_once: ways.at_once,
       tests_a_day: ways.tests_a_day,
       strangers: amountOf(ways.strangers_a_day_micro),
       tests: amountOf(ways.tests_a_day_micro),
@@ -72,6 +73,18 @@ export function CarrierWays({ ways, currency, manage }: { ways: CarrierBody; cur
             ['same', 'as in its answers'],
             ['decimal', 'decimal, where its answers are hexadecimal'],
             ['hexadecimal', 'hexadecimal, where its answers are decimal'],
+          ]}
+        />
+        <FormChoice
+          control={form.control}
+          name="at_once"
+          label="Texts that phones show at once (class 0)"
+          disabled={disabled}
+          options={[
+            ['any', 'it takes them (0x10, extended 0x18)'],
+            ['plain', 'plain characters only (0x10)'],
+            ['plain_group', 'plain characters only (0xF0)'],
+            ['none', 'it takes none'],
           ]}
         />
       </FormGrid>

@@ -11,6 +11,8 @@ const Screen = Shape({
   /** Parts that have come, of so many. */
   arrived: Count,
   total: Count,
+  /** It was shown at once, and is not kept (class 0). */
+  at_once: Type.Optional(Type.Boolean()),
 });
 export const Phone = Shape({ number: Type.String(), name: Type.String(), lastAt: Type.String(), texts: Type.Array(Screen) });
 export type Phone = Static<typeof Phone>;

@@ -189,6 +189,8 @@ export const Draft = Type.Object(
     ),
     /** Names of checks whose hints somebody has put aside; what must be fixed cannot be. */
     dismissed: Type.Optional(Type.Array(Type.String({ maxLength: 60 }), { maxItems: 60 })),
+    /** Phones show it at once and need not keep it: class 0 (3GPP TS 23.038 §4). */
+    show_at_once: Type.Optional(Type.Boolean()),
     /** Why an urgent service notice overrides quiet and personal hours; needs a role that may. Never for marketing. */
     urgent: Type.Optional(Type.String({ minLength: 4, maxLength: 300 })),
   },

@@ -43,6 +43,7 @@ const SAID: Partial<Record<keyof Draft, string>> = {
   allowed: 'the allowed hours',
   dismissed: 'the hints put aside',
   urgent: 'whether it may wait',
+  show_at_once: 'how phones show it',
 };
 
 /**

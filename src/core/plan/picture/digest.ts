@@ -57,6 +57,8 @@ export function contentOf(
       draft.no_use_after ? [draft.no_use_after.date, draft.no_use_after.time] : null,
       draft.allowed ? [draft.allowed.days, draft.allowed.from, draft.allowed.to] : null,
       draft.urgent ?? null,
+      // only where it is so: what was agreed before there was a choice is still the same
+      ...(draft.show_at_once ? ['shown at once'] : []),
     ]),
   );
   let chunk = '';

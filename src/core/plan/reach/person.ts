@@ -1,3 +1,4 @@
+import type { AtOnce } from '../../text/at-once';
 import type { Candidate } from './reach';
 
 /** Someone a text may be written about, as its words need them. */
@@ -48,6 +49,8 @@ export interface PlanWorkspace {
   notices: 'unless_withdrawn' | 'granted';
   /** The practice carrier stands in: nothing leaves. */
   practice: boolean;
+  /** What the carrier takes of texts that phones show at once. */
+  at_once: AtOnce;
   opt_out_wording: Record<string, string>;
   /** Before an opt-out link. */
   opt_out_link_wording: Record<string, string>;

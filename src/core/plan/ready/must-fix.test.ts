@@ -36,3 +36,26 @@ test('why somebody does not get it before quiet hours is what holds it back: the
   expect(message({}, 20)).toBeUndefined();
   expect(message({}, 0.05)).toMatch(/^Ferry desk takes 0\.05 parts a second, so \d+ people do not get it before quiet hours\. /);
 });
+
+test('shown at once a text has few parts, and characters that the carrier shows at once', () => {
+  const messages = (part: Parameters<typeof planFor>[0], at_once?: 'plain' | 'none') =>
+    planFor({ show_at_once: true, ...part }, crowd, at_once ? { workspace: { at_once } } : {}).summary.must_fix.map(
+      ({ message }) => message,
+    );
+  expect(messages({})).toEqual([]);
+  const eleven = { words: 'boat '.repeat(330), opt_out: 'none' as const };
+  expect(messages(eleven)).toContain(
+    'Shown at once, a text can have 2 parts; the longest has 11. Phones show one part at a time.',
+  );
+  const dash = { words: 'Ottermere: ice – mind your step.' };
+  expect(messages(dash)).toEqual([]);
+  expect(messages(dash, 'plain')).toEqual(['The carrier shows only plain characters at once; 2 texts have extended ones.']);
+  expect(messages({}, 'plain')).toEqual([]);
+  expect(messages({}, 'none')).toEqual(['The carrier takes no texts that are shown at once.']);
+  // as any other text it has its parts
+  expect(checks(planFor({ ...eleven, show_at_once: undefined }, crowd))).toEqual(['too long']);
+});
+
+test('how phones show it is part of what is agreed', () => {
+  expect(planFor({ show_at_once: true }, crowd).digest).not.toBe(planFor({}, crowd).digest);
+});

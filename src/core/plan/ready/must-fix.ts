@@ -1,3 +1,4 @@
+import { MOST_AT_ONCE } from '../../text/at-once';
 import { languageName } from '../../text/language';
 import { readQuestion } from '../../outcome/question';
 import { MOST_PARTS } from '../../text/measure';
@@ -80,6 +81,26 @@ export const MUST_FIX: readonly Check[] = [
     name: 'too long',
     find: ({ tooLong }) =>
       one(tooLong > 0, 'words', () => `${counted(tooLong, 'text has', 'texts have')} more than ${MOST_PARTS} parts.`),
+  },
+  {
+    name: 'shown at once',
+    find: ({ draft, workspace, longest, extended }) => {
+      if (!draft.show_at_once) return [];
+      if (workspace.at_once === 'none') return [{ place: 'when', message: 'The carrier takes no texts that are shown at once.' }];
+      return [
+        ...one(
+          longest > MOST_AT_ONCE,
+          'words',
+          () =>
+            `Shown at once, a text can have ${MOST_AT_ONCE} parts; the longest has ${longest}. Phones show one part at a time.`,
+        ),
+        ...one(
+          extended > 0 && workspace.at_once !== 'any',
+          'words',
+          () => `The carrier shows only plain characters at once; ${counted(extended, 'text has', 'texts have')} extended ones.`,
+        ),
+      ];
+    },
   },
   {
     name: 'no price',

@@ -26,6 +26,9 @@ export interface ReadinessFacts {
   /** Field name → people who have no value and no fallback. */
   missing: ReadonlyMap<string, readonly unknown[]>;
   tooLong: number;
+  /** The longest text that anyone gets, parts; and how many texts have extended characters. */
+  longest: number;
+  extended: number;
   unpriced: ReadonlySet<string>;
   /** Of those who get it, how many later than an hour after the start because their hours are shut then. */
   delayed: number;

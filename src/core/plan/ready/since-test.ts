@@ -5,12 +5,12 @@ import { linksOf } from '../draft/links';
 /** What a tester saw of a draft. */
 export type Tested = Pick<
   Draft,
-  'words' | 'translations' | 'opt_out' | 'opt_out_words' | 'link' | 'links' | 'sender_id' | 'code_list_id'
+  'words' | 'translations' | 'opt_out' | 'opt_out_words' | 'link' | 'links' | 'sender_id' | 'code_list_id' | 'show_at_once'
 >;
 
 export const testedPart = (draft: Draft): Tested => {
-  const { words, translations, opt_out, opt_out_words, link, links, sender_id, code_list_id } = draft;
-  return { words, translations, opt_out, opt_out_words, link, links, sender_id, code_list_id };
+  const { words, translations, opt_out, opt_out_words, link, links, sender_id, code_list_id, show_at_once } = draft;
+  return { words, translations, opt_out, opt_out_words, link, links, sender_id, code_list_id, show_at_once };
 };
 
 /**
@@ -35,6 +35,7 @@ export function sinceTest(before: Tested, now: Tested, languages: readonly strin
     note(was.get(name)?.address !== is.get(name)?.address || was.get(name)?.days !== is.get(name)?.days, `the link “${name}”`);
   note(before.opt_out !== now.opt_out || same(before.opt_out_words) !== same(now.opt_out_words), 'how one opts out');
   note(before.sender_id !== now.sender_id, 'the sender');
+  note((before.show_at_once ?? false) !== (now.show_at_once ?? false), 'how phones show it');
   note((before.code_list_id ?? null) !== (now.code_list_id ?? null), 'the list of codes');
   return changed;
 }

@@ -187,6 +187,7 @@ export const broadcastRoutes: Route[] = [
               ...{ kind: 'test', personId: null, number, senderId: sender_id, body, accountId: account.id },
               usefulFor: TEST_USEFUL,
               asked: toMe,
+              showAtOnce: draft.show_at_once,
               // it holds their words
               copyOf: proof.person_id,
             },

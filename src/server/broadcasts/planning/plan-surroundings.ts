@@ -34,7 +34,7 @@ export async function surroundings(db: Queryable): Promise<Surroundings> {
   const workspace = (
     await db.query<PlanWorkspace>(
       `SELECT name, zone, currency, languages, quiet_from, quiet_to, hours, ${PUBLIC_ADDRESS} AS public_address,
-         coalesce(carrier_host, '') = '' AS practice, notices, opt_out_wording, opt_out_link_wording FROM workspace`,
+         coalesce(carrier_host, '') = '' AS practice, notices, carrier_at_once AS at_once, opt_out_wording, opt_out_link_wording FROM workspace`,
     )
   ).rows[0];
   const senders = (

@@ -88,8 +88,8 @@ async function write(tx: Tx, app: Presser, beginning: Beginning): Promise<{ id: 
     });
   const { rows } = await tx.query<{ id: number }>(
     `INSERT INTO run (broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, account_id, busy, allowed, urgent, own, at_once, origin, on_date, import_id, instead, asks, reply_days, chosen, shown_first, course_from, course_step_seconds,
-       course_texts, opts_out_after, has_copies)
-     VALUES ($1, 'planning', $2, $3, $4, $5, $6, $7, $8, $9, $10, $11::timestamptz, $12::timestamptz, $13::timestamptz, $14::timestamptz, $11::timestamptz, $15, $16::jsonb, $17::jsonb, $18, $19, $20, $21, $22::date, $23, $24, $25, $26, $27, $28::timestamptz, $29::timestamptz, $30, $31::integer[], $32, $33) RETURNING id`,
+       course_texts, opts_out_after, has_copies, show_at_once)
+     VALUES ($1, 'planning', $2, $3, $4, $5, $6, $7, $8, $9, $10, $11::timestamptz, $12::timestamptz, $13::timestamptz, $14::timestamptz, $11::timestamptz, $15, $16::jsonb, $17::jsonb, $18, $19, $20, $21, $22::date, $23, $24, $25, $26, $27, $28::timestamptz, $29::timestamptz, $30, $31::integer[], $32, $33, $34) RETURNING id`,
     [
       beginning.broadcastId,
       beginning.pressId,
@@ -124,6 +124,7 @@ async function write(tx: Tx, app: Presser, beginning: Beginning): Promise<{ id: 
       summary.course?.all ?? null,
       summary.after !== null,
       summary.copies !== null,
+      draft.show_at_once === true,
     ],
   );
   const [{ id }] = rows;

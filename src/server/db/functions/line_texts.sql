@@ -5,7 +5,7 @@ CREATE FUNCTION line_texts(wanted bigint[], wrote_since timestamptz) RETURNS TAB
   id bigint, queue bigint, kind text, number text, parts smallint, sender_id bigint, run_id bigint, body text, alphabet text,
   due bigint, not_after bigint, state text, gone smallint[], reference_taken boolean, registered boolean, undecided text,
   person_id bigint, person_here bigint, person_number text, zone text, zone_guessed boolean, quiet text, born text, consent text,
-  needs_yes boolean, must_not boolean, wrote boolean, run_state text, run_note text, names_day date, purpose text, allowed jsonb, urgent text
+  needs_yes boolean, must_not boolean, wrote boolean, run_state text, run_note text, names_day date, purpose text, allowed jsonb, urgent text, show_at_once text
 ) LANGUAGE sql STABLE AS $$
   SELECT
     o.id, o.queue, o.kind, o.number, o.parts, o.sender_id, o.run_id, o.body, o.alphabet,
@@ -36,7 +36,9 @@ CREATE FUNCTION line_texts(wanted bigint[], wrote_since timestamptz) RETURNS TAB
     run.state AS run_state,
     run.note AS run_note,
     CASE WHEN run.other_day THEN NULL ELSE o.names_day END AS names_day,
-    run.purpose, run.allowed, run.urgent
+    run.purpose, run.allowed, run.urgent,
+    -- the text for opting out that follows one is for keeping
+    CASE WHEN o.show_at_once OR (run.show_at_once AND o.kind <> 'opt_out') THEN (SELECT carrier_at_once FROM workspace) END AS show_at_once
   FROM outbound o LEFT JOIN run ON run.id = o.run_id LEFT JOIN person ON person.id = o.person_id
   WHERE o.id = ANY (wanted)
 $$;

@@ -6,6 +6,7 @@ import type { WorkspaceHours } from '../../../core/gate/hours-of';
 import { decideClaim, referencesOf, type ClaimText } from '../../../core/line/claim';
 import type { Answered, Entry } from '../../../core/line/entries';
 import type { Committed, LeasedText } from '../../../core/line/effects';
+import type { AtOnce } from '../../../core/text/at-once';
 import type { Alphabet } from '../../../core/text/measure';
 import type { Db, Queryable, Tx } from '../../db/db';
 import { sealedAmong } from '../../db/sealed';
@@ -20,6 +21,8 @@ export interface Words {
   alphabet: Alphabet;
   address: string;
   senderKind: 'long' | 'short' | 'name';
+  /** Phones show it at once: as the carrier takes that. */
+  showAtOnce: AtOnce | null;
 }
 
 /** A text as it stands now, with everything the gate asks for: what `line_texts` names (db/functions/line_texts.sql). */
@@ -34,6 +37,7 @@ interface FactRow extends TextAsRead {
   due: number;
   state: string;
   gone: number[] | null;
+  show_at_once: AtOnce | null;
   reference_taken: boolean;
 }
 
@@ -164,6 +168,7 @@ async function claim(
       alphabet: row.alphabet,
       address: sender?.address ?? '',
       senderKind: sender?.kind ?? 'long',
+      showAtOnce: row.show_at_once,
     });
   }
   commit.askAgain = claimed.askAgain;

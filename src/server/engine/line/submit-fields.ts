@@ -10,7 +10,7 @@ import type { Words } from './claim-texts';
  */
 export function submitFields(part: Outgoing, words: Words, now: number): ShortMessageFields {
   // the joining reference is the text's, the same for all its parts and for a retry
-  const air = airParts(words.body, words.alphabet, part.text & 0xff)[part.no - 1];
+  const air = airParts(words.body, words.alphabet, part.text & 0xff, words.showAtOnce ?? undefined)[part.no - 1];
   const { senderKind } = words;
   return {
     service_type: '',

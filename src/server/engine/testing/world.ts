@@ -56,6 +56,8 @@ interface RunOptions {
   parts?: number;
   id?: number;
   notAfter?: number;
+  /** Phones show it at once. */
+  showAtOnce?: boolean;
   /** The words of a text of its own that follows each. */
   after?: string;
 }
@@ -76,9 +78,19 @@ async function insertRun(db: Queryable, count: number, options: RunOptions): Pro
     [id, at],
   );
   await db.query(
-    `INSERT INTO run (id, broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at)
-     VALUES ($1, $1, $2, $3, 'd', '', 'Trial', 1, 'service', $4, $5, $6, $7::timestamptz, $7::timestamptz, $7::timestamptz, $8::timestamptz, $7::timestamptz)`,
-    [id, options.state ?? 'waiting', `press-${id}`, count, count * parts, count * parts * 7500, at, notAfter],
+    `INSERT INTO run (id, broadcast_id, state, press_id, digest, words, name, sender_id, purpose, people, parts, cost_micro, takeback_until, due_at, last_due_at, not_after, pressed_at, show_at_once)
+     VALUES ($1, $1, $2, $3, 'd', '', 'Trial', 1, 'service', $4, $5, $6, $7::timestamptz, $7::timestamptz, $7::timestamptz, $8::timestamptz, $7::timestamptz, $9)`,
+    [
+      id,
+      options.state ?? 'waiting',
+      `press-${id}`,
+      count,
+      count * parts,
+      count * parts * 7500,
+      at,
+      notAfter,
+      options.showAtOnce ?? false,
+    ],
   );
   await want(db, [
     { kind: options.state === undefined || options.state === 'waiting' ? 'start run' : 'end run', key: String(id), due: now },

@@ -96,6 +96,11 @@ function Conditions({ broadcast, plan }: Looked) {
           It goes at any hour, also at night: <b>{broadcast.draft.urgent}</b>. That stands in the record.
         </Words>
       )}
+      {broadcast.draft.show_at_once && (
+        <p>
+          Phones show it <b>at once</b>, over whatever is on the screen, and most keep nothing of it.
+        </p>
+      )}
       {start.kind === 'import' && <p>The figures are those of now; people are counted anew with each import.</p>}
     </>
   );

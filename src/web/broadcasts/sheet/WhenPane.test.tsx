@@ -221,3 +221,13 @@ test('where there is no room for the remarks, how many there are leads to them',
   await user.click(sheet.getByRole('button', { name: `Put aside: ${hint.message}` }));
   expect(change).toHaveBeenLastCalledWith({ dismissed: ['who it is from'] });
 });
+
+test('shown at once is chosen, and taken back to a text as any other', () => {
+  pane(draftOf());
+  choose('How phones show it', 'show it at once, keep nothing');
+  expect(change).toHaveBeenLastCalledWith({ show_at_once: true });
+  cleanup();
+  pane(draftOf({ show_at_once: true }));
+  choose('How phones show it', 'keep it as any text');
+  expect(change).toHaveBeenLastCalledWith({ show_at_once: undefined });
+});

@@ -206,6 +206,18 @@ function Terms({
           </Value>
         )}
       </dd>
+      <dt>Phones</dt>
+      <dd>
+        <Choose
+          label="How phones show it"
+          value={draft.show_at_once ? 'at_once' : 'kept'}
+          options={[
+            ['kept', 'keep it as any text'],
+            ['at_once', 'show it at once, keep nothing'],
+          ]}
+          onChange={(how) => change({ show_at_once: how === 'at_once' ? true : undefined })}
+        />
+      </dd>
       <dt>From</dt>
       <dd>
         {senders.length === 0 ? (

@@ -27,7 +27,7 @@ export function whenInWords({ when }: Draft, zone: string): ReactNode {
 
 /** What holds it back or spreads it, a sentence each. */
 export function limitsInWords(draft: Draft): string[] {
-  const { allowed, pace, no_use_after: until, urgent } = draft;
+  const { allowed, pace, no_use_after: until, urgent, show_at_once } = draft;
   return [
     ...(urgent ? [`It cannot wait for quiet hours: ${urgent}.`] : []),
     ...(allowed
@@ -37,6 +37,7 @@ export function limitsInWords(draft: Draft): string[] {
       : []),
     ...(pace?.kind === 'a_minute' ? [`${pace.texts.toLocaleString('en-US')} texts a minute.`] : []),
     ...(pace?.kind === 'until' ? [`Evenly until ${day(pace.date)}, ${wallTime(pace.time)}.`] : []),
+    ...(show_at_once ? ['Phones show it at once, and most keep nothing of it.'] : []),
     ...(until ? [`Of no use after ${day(until.date)}, ${wallTime(until.time)}.`] : []),
   ];
 }

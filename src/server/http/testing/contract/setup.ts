@@ -15,6 +15,7 @@ export async function askSetup({ call, desk }: Asking) {
     body: {
       alphabet: 'latin1',
       receipt_ids: 'same',
+      at_once: 'any',
       strangers_a_day_micro: 1_000_000,
       tests_a_day: 100,
       tests_a_day_micro: 10_000_000,

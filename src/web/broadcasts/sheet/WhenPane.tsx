@@ -212,8 +212,8 @@ function Terms({
           label="How phones show it"
           value={draft.show_at_once ? 'at_once' : 'kept'}
           options={[
-            ['kept', 'keep it as any text'],
-            ['at_once', 'show it at once, keep nothing'],
+            ['kept', 'keep it'],
+            ['at_once', 'show it at once'],
           ]}
           onChange={(how) => change({ show_at_once: how === 'at_once' ? true : undefined })}
         />

@@ -82,7 +82,13 @@ test('what it is narrowed to is asked, kept in the address, and the way back kee
 
 test('where nothing is like that, no picture is drawn', async () => {
   given = { ...answer, months: [] };
-  show(<OverTime />, '/outcomes/over-time');
+  show(<OverTime />, '/outcomes/over-time?label=ferry');
   await screen.findByText('No such run');
   expect(screen.queryByRole('img')).toBeNull();
+});
+
+test('where nothing was ever sent, that is said, and not that there is no such run', async () => {
+  given = { ...answer, months: [] };
+  show(<OverTime />, '/outcomes/over-time');
+  await screen.findByText('Nothing has been sent yet');
 });

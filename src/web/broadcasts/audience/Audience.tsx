@@ -1,4 +1,5 @@
 import { Button } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import { segments } from '../../../core/api/people/groups';
 import type { PlanSummary } from '../../../core/api/sending/plan';
@@ -19,6 +20,9 @@ import { PasteNumbers } from './PasteNumbers';
 import { SourceLine } from './SourceLine';
 
 type Side = 'to' | 'leave_out';
+
+/** On a phone the words stand beneath the ledger: it has its place before it is there, so that they are not pushed from under a press. */
+const Awaited = styled('div')(({ theme }) => ({ [theme.breakpoints.down('md')]: { minHeight: 420 } }));
 
 /** Who: sources, minus those to leave out, and the reach ledger from chosen to will-get-it; each step opens its people. */
 export function Audience({
@@ -93,7 +97,11 @@ export function Audience({
       <Words as="h3" below={4}>
         Reach
       </Words>
-      {!plan && <Counting error={uncounted} />}
+      {!plan && (
+        <Awaited>
+          <Counting error={uncounted} />
+        </Awaited>
+      )}
       {plan && <Ledger plan={plan} stepTo={(step) => `/broadcasts/${id}/reach?step=${step}`} />}
       {plan && (
         <Column small gap={5} above={8}>

@@ -1,4 +1,5 @@
 import { Button, Drawer } from '@mui/material';
+import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import type { PlanSummary } from '../../../core/api/sending/plan';
 import type { Draft } from '../../../core/plan/draft/draft';
@@ -7,9 +8,16 @@ import { count, money, when } from '../../pieces/format';
 import { Bit, Column, Fact, Row, Words } from '../../pieces/layout';
 import { Trouble, useNow } from '../../pieces/small';
 import { Way } from '../../pieces/ways';
+import { THUMB } from '../../theme/touch';
 import { beginsAtOnce } from '../when/at-once';
 import { Remarks, remarksInShort } from './Remarks';
 import { Stale, TallyFacts, TallyPane } from './sheet-layout';
+
+/** On a phone: where the remarks will stand, while it is counted whether there are any; nothing above it moves when they come. */
+const Awaited = styled('div')(({ theme }) => ({
+  display: 'none',
+  [theme.breakpoints.down('md')]: { display: 'block', height: THUMB },
+}));
 
 /** What it comes to, over the real audience; what must be fixed; and the way to the last look. */
 export function Tally({
@@ -54,13 +62,14 @@ export function Tally({
       <Column wideOnly small above={10} gap={6} grow scrolls aria-live="polite">
         {remarks}
       </Column>
-      {plan && said !== '' && (
+      {said !== '' && (
         <Words smallOnly small>
           <Way aria-expanded={opened} onClick={() => setOpened(true)}>
             {said}
           </Way>
         </Words>
       )}
+      {!plan && !uncounted && <Awaited aria-hidden />}
       <Drawer anchor="bottom" open={opened} onClose={() => setOpened(false)} slotProps={{ paper: { 'aria-label': 'Remarks' } }}>
         <Column small gap={8} pad={16}>
           {remarks}

@@ -97,11 +97,7 @@ export function Audience({
       <Words as="h3" below={4}>
         Reach
       </Words>
-      {!plan && (
-        <Awaited>
-          <Counting error={uncounted} />
-        </Awaited>
-      )}
+      {!plan && <Uncounted error={uncounted} />}
       {plan && <Ledger plan={plan} stepTo={(step) => `/broadcasts/${id}/reach?step=${step}`} />}
       {plan && (
         <Column small gap={5} above={8}>
@@ -144,5 +140,14 @@ export function Audience({
         />
       )}
     </>
+  );
+}
+
+/** While it is counted, or why it could not be. */
+function Uncounted({ error }: { error: unknown }) {
+  return (
+    <Awaited>
+      <Counting error={error} />
+    </Awaited>
   );
 }

@@ -48,8 +48,12 @@ export function FollowUp({ answer, maySend }: { answer: RunAnswer; maySend: bool
       <Button disabled={busy} aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
         Follow up
       </Button>
-      {left > 0 && (open === 0 || maySend) && (
-        <Button disabled={busy} onClick={() => (open > 0 ? setCorrecting(true) : follow('left', { corrects: true }))}>
+      {/* there from the start, so that nothing beside it moves when the first text has left */}
+      {left + open > 0 && (open === 0 || maySend) && (
+        <Button
+          disabled={busy || left === 0}
+          onClick={() => (open > 0 ? setCorrecting(true) : follow('left', { corrects: true }))}
+        >
           Correct it
         </Button>
       )}

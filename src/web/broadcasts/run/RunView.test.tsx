@@ -76,6 +76,25 @@ test('while it goes it is paused, goes on with the rest, or the rest is canceled
   expect(screen.queryByRole('region', { name: 'It can still be taken back' })).toBeNull();
 });
 
+test('nothing comes or goes at the right of Pause while it goes: a press meant for it never meets what cannot be undone', async () => {
+  const sending = { state: 'sending', started_at: '2026-12-02T20:45:00.000Z' } as const;
+  const acts = () => {
+    const names = screen.getAllByRole('button').map((each) => each.textContent);
+    // the row is at the right: what stands behind it says where it is
+    const row = names.slice(names.indexOf('Pause'));
+    return row.slice(0, row.indexOf('Follow up') + 2);
+  };
+  const { changed } = open(runOf(sending, { planned: 341 }));
+  await screen.findByRole('button', { name: 'Pause' });
+  const before = acts();
+  for (const tally of [{ with_carrier: 1, planned: 340 }, { delivered: 242, planned: 99 }, { delivered: 341 }] as const) {
+    answer = runOf(sending, tally);
+    await changed('run');
+    await waitFor(() => expect(screen.queryByRole('button', { name: 'Cancel the other 341' })).toBeNull());
+    expect(acts()).toEqual(before);
+  }
+});
+
 test('at its end it says what is still open, and why some did not get it', async () => {
   open(
     runOf(

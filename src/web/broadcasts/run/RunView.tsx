@@ -160,6 +160,12 @@ function Acts({ answer, doing: { work, busy } }: { answer: RunAnswer; doing: Ret
   const maySend = mayDo(account.role, 'send');
   return (
     <End>
+      {/* the row is at the right: what grows, shrinks or goes while texts leave stands before Pause, which so stays under the hand */}
+      {maySend && (run.state === 'sending' || run.state === 'paused') && notGone > 0 && (
+        <Button color="error" disabled={busy} onClick={() => void work(() => cancelRest({ params: { id } }))}>
+          Cancel the other {count(notGone)}
+        </Button>
+      )}
       {maySend && run.state === 'sending' && (
         <Button disabled={busy} onClick={() => void work(() => pause({ params: { id } }))}>
           Pause
@@ -168,11 +174,6 @@ function Acts({ answer, doing: { work, busy } }: { answer: RunAnswer; doing: Ret
       {maySend && run.state === 'paused' && (
         <Button variant="contained" disabled={busy} onClick={() => void work(() => resume({ params: { id } }))}>
           Go on with {count(notGone)}
-        </Button>
-      )}
-      {maySend && (run.state === 'sending' || run.state === 'paused') && notGone > 0 && (
-        <Button color="error" disabled={busy} onClick={() => void work(() => cancelRest({ params: { id } }))}>
-          Cancel the other {count(notGone)}
         </Button>
       )}
       {run.started_at !== null && mayDo(account.role, 'write') && <FollowUp answer={answer} maySend={maySend} />}

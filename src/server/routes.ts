@@ -1,5 +1,6 @@
 import { description } from '../core/api/description';
 import { broadcastRoutes } from './broadcasts/draft/broadcast-routes';
+import { fileRoutes } from './broadcasts/draft/file-routes';
 import { reachRoutes } from './broadcasts/draft/reach-routes';
 import { xliffRoutes } from './broadcasts/draft/xliff-routes';
 import { recipientRoutes } from './broadcasts/run/recipient-routes';
@@ -47,6 +48,7 @@ export const allRoutes: Route[] = [
   ...segmentRoutes,
   ...importDownloads,
   ...importRoutes,
+  ...fileRoutes,
   ...broadcastRoutes,
   ...reachRoutes,
   ...xliffRoutes,

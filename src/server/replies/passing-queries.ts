@@ -47,10 +47,7 @@ export async function isOwnSender(db: Queryable, address: string): Promise<boole
 }
 
 /** Whether the same is passed on to the same already, and whether what it is of is there. */
-export async function lookAtPassOn(
-  db: Queryable,
-  b: Pick<PassOnBody, 'what' | 'address' | 'keyword_id' | 'broadcast_id'>,
-): Promise<{ twice: boolean; there: boolean }> {
+export async function lookAtPassOn(db: Queryable, b: PassOnBody): Promise<{ twice: boolean; there: boolean }> {
   const { rows } = await db.query<{ twice: boolean; there: boolean }>(
     `SELECT EXISTS (SELECT 1 FROM pass_on WHERE ended_at IS NULL AND address = $1 AND what = $2 AND keyword_id IS NOT DISTINCT FROM $3 AND broadcast_id IS NOT DISTINCT FROM $4) AS twice,
        CASE $2::text WHEN 'keyword' THEN EXISTS (SELECT 1 FROM keyword WHERE id = $3 AND ended_at IS NULL) WHEN 'broadcast' THEN EXISTS (SELECT 1 FROM broadcast WHERE id = $4) ELSE true END AS there`,

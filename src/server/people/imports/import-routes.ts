@@ -10,7 +10,7 @@ import { writeRecord } from '../../db/record';
 import { syncPath } from '../../db/store/on-disk';
 import { questionsOf, refuseStrangers, refuseUnanswered } from './bench-questions';
 import { correctCell } from './correct-cell';
-import { decide, useOnce } from './decide-import';
+import { decide } from './decide-import';
 import { indexField } from '../groups/field-index';
 import { readerOf } from './import-rules';
 import {
@@ -138,16 +138,6 @@ export const importRoutes: Route[] = [
     await app.imports.forget(id);
     app.imports.bringIn(id);
     return { id };
-  }),
-  route(imports.useOnce, async (app, asked) => {
-    const id = idOf(asked.params.id);
-    await app.imports.settled(id);
-    const staged = await openImport(app.db, id);
-    await refuseUnanswered(app.db, staged);
-    const broadcast = await app.db.transaction((tx) => useOnce(tx, staged, asked, asked.body.broadcast_id));
-    await app.imports.forget(id);
-    app.bus.changed('import', id);
-    return { broadcast_id: broadcast };
   }),
   route(imports.undo, async (app, asked) => {
     const id = idOf(asked.params.id);

@@ -87,7 +87,12 @@ test('nothing comes or goes at the right of Pause while it goes: a press meant f
   const { changed } = open(runOf(sending, { planned: 341 }));
   await screen.findByRole('button', { name: 'Pause' });
   const before = acts();
-  for (const tally of [{ with_carrier: 1, planned: 340 }, { delivered: 242, planned: 99 }, { delivered: 341 }] as const) {
+  const later: Record<string, number>[] = [
+    { with_carrier: 1, planned: 340 },
+    { delivered: 242, planned: 99 },
+    { delivered: 341 },
+  ];
+  for (const tally of later) {
     answer = runOf(sending, tally);
     await changed('run');
     await waitFor(() => expect(screen.queryByRole('button', { name: 'Cancel the other 341' })).toBeNull());

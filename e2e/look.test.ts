@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { Page } from 'puppeteer-core';
+import type { HTTPRequest, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { closeBrowser, signIn, visit } from '../harness/browser';
 import { forget, freshDemo, type Demo } from '../harness/demo';
@@ -213,6 +213,29 @@ test('on a phone no view is wider than it, nothing jumps as it loads, and whatev
     if (found.length > 0) all.push([view, found]);
   }
   expect(all).toEqual([]);
+  await visitor.close();
+});
+
+test('on a phone a plan that comes late moves nothing that is in sight', async () => {
+  const visitor = await visit({ width: 390, height: 844 });
+  const { page } = visitor;
+  await signIn(visitor, demo.url);
+  await watchShifts(page);
+  let plan: HTTPRequest | undefined;
+  await page.setRequestInterception(true);
+  page.on('request', (request) => {
+    if (plan === undefined && request.url().endsWith(`/${OTTERMERE.draft}/plan`)) plan = request;
+    else void request.continue();
+  });
+  await page.goto(`${demo.url}/broadcasts/${OTTERMERE.draft}`);
+  await visitor.sees('counting who will get it');
+  await page.waitForNetworkIdle({ idleTime: 200, concurrency: 2 });
+  // what was there before it is another matter, held above
+  await jumped(page);
+  await plan?.continue();
+  await visitor.sees('people will get it');
+  await visitor.find('link', 'call list');
+  expect(await jumped(page)).toEqual([]);
   await visitor.close();
 });
 

@@ -84,7 +84,7 @@ export function makePlan(asked: PlanAsked): Plan {
     last: sums.last,
     missing: written.missing,
     tooLong: sums.tooLong,
-    longest: texts.parts.subarray(0, texts.count).reduce((most, each) => Math.max(most, each), 0),
+    longest: Math.max(0, ...sums.distribution.keys()),
     extended: sums.extended,
     unpriced: written.unpriced,
     delayed: sums.delayed,

@@ -3,7 +3,7 @@ import { languageName } from '../../text/language';
 import { linksOf } from '../draft/links';
 import { contradicting, LATELY_DAYS, MUCH, onTheSameMatter, unusualSize } from '../reach/history';
 import { showMoney } from '../money/money';
-import { bareTime, relativeWord, saysWho } from '../words/wording-hints';
+import { bareField, bareTime, relativeWord, saysWho } from '../words/wording-hints';
 import { joined, wordingsThatDiffer } from '../words/wordings-that-differ';
 import { shownMoment, shownTime } from '../times/shown-time';
 import { wallClock } from '../../zones';
@@ -41,6 +41,17 @@ export const HINTS: readonly Check[] = [
         'words',
         () => `The text does not say who it is from (${workspace.name}).`,
       ),
+  },
+  {
+    name: 'a field that is none',
+    find: ({ draft }) => {
+      const bare = [draft.words, ...Object.values(draft.translations ?? {})].map(bareField).find((each) => each !== undefined);
+      return one(
+        bare !== undefined,
+        'words',
+        () => `“${bare}” goes out as it stands here: two braces are a brace. For a field write one.`,
+      );
+    },
   },
   {
     name: 'dependants named',

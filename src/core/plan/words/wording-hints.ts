@@ -21,3 +21,12 @@ export function saysWho(text: string, name: string): boolean {
     .split(/[^\p{L}\p{N}]+/u)
     .some((word) => word.length > 3 && folded.includes(word));
 }
+
+/**
+ * What looks like a field and goes out as it stands, as it will be read ("{nick}"): two braces are a brace, and whoever writes two around a
+ * word means the field more often than the braces. Or undefined.
+ */
+export function bareField(text: string): string | undefined {
+  const word = /\{\{\s*([\p{L}_][\p{L}\p{N}_. ]*?)\s*\}/u.exec(text)?.[1];
+  return word === undefined ? undefined : `{${word}}`;
+}
